@@ -1,0 +1,50 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Core\Ledger;
+
+/** The kinds of document; their items' sign and the letters of their numbers. Source: rules.md, Items and their sign; commands.md, CSV. */
+enum DocumentKind: string
+{
+    case Invoice = 'invoice';
+    case CreditNote = 'credit_note';
+    case DebitNote = 'debit_note';
+    case FinanceCharge = 'finance_charge';
+    case Receipt = 'receipt';
+    case Payment = 'payment';
+    case Prepayment = 'prepayment';
+
+    /** +1 raises what is owed, −1 lowers it. Our own claim on a vendor (payables debit note) lowers it. */
+    public function itemSign(Side $side): int
+    {
+        return match ($this) {
+            self::Invoice, self::FinanceCharge => 1,
+            self::DebitNote => Side::Receivables === $side ? 1 : -1,
+            self::CreditNote, self::Receipt, self::Payment, self::Prepayment => -1,
+        };
+    }
+
+    public function isMoney(): bool
+    {
+        return \in_array($this, [self::Receipt, self::Payment, self::Prepayment], true);
+    }
+
+    public function prefix(Side $side): string
+    {
+        return match ($this) {
+            self::Invoice => Side::Payables === $side ? 'VI' : 'CI',
+            self::CreditNote => Side::Payables === $side ? 'VC' : 'CC',
+            self::DebitNote => Side::Payables === $side ? 'VD' : 'CD',
+            self::FinanceCharge => 'FC',
+            self::Receipt => 'RC',
+            self::Payment => 'PY',
+            self::Prepayment => Side::Payables === $side ? 'PY' : 'RC',
+        };
+    }
+
+    public function word(): string
+    {
+        return str_replace('_', ' ', $this->value);
+    }
+}

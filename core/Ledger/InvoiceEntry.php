@@ -1,0 +1,65 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Core\Ledger;
+
+use Brick\Math\BigDecimal;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Money\Shares;
+use Nelbix\Core\Tax\TaxResult;
+
+/** Drafts the entry of an invoice, credit note, debit note or finance charge of either side. Source: rules.md, the table of events. */
+final class InvoiceEntry
+{
+    /**
+     * @param int                                                             $sign        +1 or −1, the sign of the document's item
+     * @param array<int, array{account: int, text: string, analysis: Analysis}> $lines     under the keys of the tax result
+     * @param array<string, array{input: int, output: int}>                   $taxAccounts by code; input for payables, output for receivables, both under reverse charge
+     * @param int                                                             $base        the document's base amount, positive, minor units
+     */
+    public static function draft(
+        Side $side,
+        int $sign,
+        int $control,
+        int $party,
+        string $text,
+        string $currency,
+        array $lines,
+        TaxResult $tax,
+        array $taxAccounts,
+        int $base,
+    ): JournalDraft {
+        // What stands against the control account, in the document's own sign, then shared base by largest remainder.
+        $pieces = [];
+        foreach ($lines as $key => $line) {
+            $pieces[] = [$line['account'], $tax->lineNets[$key] + $tax->lineUnrecoverable[$key], $line['text'], $line['analysis']];
+        }
+        foreach ($tax->taxes as $code => $t) {
+            $accounts = $taxAccounts[$code];
+            if (Side::Payables === $side) {
+                $pieces[] = [$accounts['input'], $t->recoverable, 'Tax '.$code, new Analysis()];
+                if ($t->code->reverseCharge) {
+                    $pieces[] = [$accounts['output'], -$t->tax, 'Tax '.$code.' reverse charge', new Analysis()];
+                }
+            } elseif (!$t->code->reverseCharge) {
+                $pieces[] = [$accounts['output'], $t->tax, 'Tax '.$code, new Analysis()];
+            }
+        }
+        $shares = Shares::split($base, array_map(static fn (array $p): int => $p[1], $pieces));
+        $direction = $side->ledgerSign() * $sign;
+        $draft = [];
+        foreach ($pieces as $k => [$account, $amount, $lineText, $analysis]) {
+            $draft[] = new DraftLine($account, -$direction * $shares[$k], -$direction * $amount, '' === $lineText ? $text : $lineText, $analysis);
+        }
+        array_unshift($draft, new DraftLine($control, $direction * $base, $direction * $tax->total(), $text, new Analysis(), $party));
+
+        return JournalDraft::of($currency, $draft);
+    }
+
+    /** The document's base: round(total × rate), once. */
+    public static function base(int $total, string $currency, string $baseCurrency, BigDecimal|string $rate): int
+    {
+        return $currency === $baseCurrency ? $total : Money::of($total, $currency)->convert($rate, $baseCurrency)->minor;
+    }
+}

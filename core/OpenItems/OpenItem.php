@@ -1,0 +1,47 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Core\OpenItems;
+
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Terms\EarlyDiscount;
+
+/**
+ * What one party still owes or is owed from one document (or one instalment of it).
+ * Positive raises what is owed; open runs from original to zero and never crosses it. Amounts in minor units.
+ */
+final readonly class OpenItem
+{
+    public function __construct(
+        public int $id,
+        public Side $side,
+        public int $party,
+        public DocumentKind $kind,
+        public string $number,
+        public int $account,
+        public string $currency,
+        public int $original,
+        public int $originalBase,
+        public int $open,
+        public int $openBase,
+        public Day $posted,
+        public Day $due,
+        public ?EarlyDiscount $discount = null,
+    ) {
+    }
+
+    /** Base value of applying $amount (item's sign): all of what is open takes all of its base. */
+    public function baseOf(int $amount): int
+    {
+        return $amount === $this->open ? $this->openBase : \Nelbix\Core\Money\Rounding::proportion($this->openBase, $amount, $this->open);
+    }
+
+    /** The discount on settling all of it on a day, minor units, positive; 0 for credits and money. */
+    public function discountOn(Day $paid): int
+    {
+        return $this->open > 0 && null !== $this->discount ? $this->discount->onFull($this->open, $paid) : 0;
+    }
+}

@@ -1,0 +1,41 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Core\Proposal;
+
+/** A proposal worked out: every candidate is in exactly one of in and out. */
+final readonly class ProposalResult
+{
+    /**
+     * @param list<Decision>        $in
+     * @param list<Decision>        $out
+     * @param list<ProposedPayment> $payments
+     * @param list<Candidate>       $prepayments to settle first
+     */
+    public function __construct(
+        public array $in,
+        public array $out,
+        public array $payments,
+        public array $prepayments,
+    ) {
+    }
+
+    /** @return array{gross: int, discount: int, credits: int, withholding: int, pay: int, lost: int} minor units, all positive */
+    public function totals(): array
+    {
+        $t = ['gross' => 0, 'discount' => 0, 'credits' => 0, 'withholding' => 0, 'pay' => 0, 'lost' => 0];
+        foreach ($this->in as $d) {
+            $open = $d->candidate->item->open;
+            $t[$open > 0 ? 'gross' : 'credits'] += abs($open);
+            $t['discount'] += $d->discount;
+            $t['withholding'] += $d->withholding();
+            $t['pay'] += $d->pay();
+        }
+        foreach ($this->out as $d) {
+            $t['lost'] += $d->stake;
+        }
+
+        return $t;
+    }
+}

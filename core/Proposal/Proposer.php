@@ -1,0 +1,199 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Core\Proposal;
+
+use Brick\Math\BigRational;
+use Nelbix\Core\Calendar\Day;
+
+/** Decides what a payment run pays and says why for each item. Deterministic. Source: rules.md, Payment proposal. */
+final class Proposer
+{
+    /** @param list<Candidate> $candidates */
+    public static function propose(Criteria $criteria, array $candidates): ProposalResult
+    {
+        $decisions = [];
+        $prepayments = [];
+        foreach ($candidates as $candidate) {
+            $decisions[$candidate->item->id] = self::first($criteria, $candidate);
+            if ($candidate->isPrepayment && $criteria->names($candidate->payee)) {
+                $prepayments[] = $candidate;
+            }
+        }
+        $payments = [];
+        foreach (self::groups($decisions) as $group) {
+            [$made, $changed] = self::payments($criteria, $group);
+            array_push($payments, ...$made);
+            foreach ($changed as $d) {
+                $decisions[$d->candidate->item->id] = $d;
+            }
+        }
+        usort($payments, static fn (ProposedPayment $a, ProposedPayment $b): int => [$a->payee->code, $a->earliestDue(), $a->decisions[0]->candidate->item->id] <=> [$b->payee->code, $b->earliestDue(), $b->decisions[0]->candidate->item->id]);
+        if (null !== $criteria->cash) {
+            [$payments, $over] = self::withinCash($criteria, $payments);
+            foreach ($over as $payment) {
+                foreach ($payment->decisions as $d) {
+                    $decisions[$d->candidate->item->id] = $d->out(Reason::OverCash);
+                }
+            }
+        }
+        $in = array_values(array_filter($decisions, static fn (Decision $d): bool => $d->in));
+        $out = array_values(array_filter($decisions, static fn (Decision $d): bool => !$d->in));
+
+        return new ProposalResult($in, $out, $payments, $prepayments);
+    }
+
+    private static function first(Criteria $c, Candidate $candidate): Decision
+    {
+        $item = $candidate->item;
+        $discount = $item->discountOn($c->payDate);
+        $stake = max(0, $discount - $item->discountOn($c->againOn));
+        $payee = $candidate->payee;
+        $due = !$item->due->isAfter($c->dueThrough);
+        $out = match (true) {
+            $candidate->held => Reason::Held,
+            $payee->stopped => Reason::Stopped,
+            $item->currency !== $c->currency => Reason::OtherCurrency,
+            null !== $c->method && $payee->method !== $c->method => Reason::OtherMethod,
+            !$c->names($payee) => Reason::Filtered,
+            null !== $candidate->reservedBy => Reason::Reserved,
+            $candidate->awaitingApproval => Reason::AwaitingApproval,
+            $candidate->isPrepayment => Reason::CreditsCover,
+            $item->open > 0 && !$due && 0 === $stake => Reason::NotDue,
+            !$payee->bankDetailsReady => Reason::BankDetails,
+            default => null,
+        };
+        if (null !== $out) {
+            return new Decision($candidate, false, $out, 0, $stake);
+        }
+        $in = match (true) {
+            $item->open < 0 => Reason::Credit,
+            $item->due->isBefore($c->payDate) => Reason::Overdue,
+            $due => Reason::Due,
+            default => Reason::DiscountAtStake,
+        };
+
+        return new Decision($candidate, true, $in, $discount, $stake);
+    }
+
+    /**
+     * @param array<int, Decision> $decisions
+     *
+     * @return array<string, non-empty-list<Decision>> what is in, per payee and group
+     */
+    private static function groups(array $decisions): array
+    {
+        $groups = [];
+        foreach ($decisions as $d) {
+            if ($d->in) {
+                $groups[$d->candidate->payee->code.'|'.$d->candidate->payee->method.'|'.$d->candidate->payee->group][] = $d;
+            }
+        }
+
+        return $groups;
+    }
+
+    /**
+     * @param non-empty-list<Decision> $group
+     *
+     * @return array{list<ProposedPayment>, list<Decision>} payments, and decisions that changed to out
+     */
+    private static function payments(Criteria $c, array $group): array
+    {
+        $payee = $group[0]->candidate->payee;
+        $invoices = array_values(array_filter($group, static fn (Decision $d): bool => $d->candidate->item->open > 0));
+        $credits = array_values(array_filter($group, static fn (Decision $d): bool => $d->candidate->item->open < 0));
+        if ([] === $invoices) {
+            return [[], array_map(static fn (Decision $d): Decision => $d->out(Reason::NotDue), $credits)];
+        }
+        $out = [];
+        $sets = $payee->separatePayments ? self::spread($invoices, $credits, $out) : [[...$invoices, ...$credits]];
+        $payments = [];
+        foreach ($sets as $set) {
+            $payment = new ProposedPayment($payee, $set);
+            $amount = $payment->amount();
+            $reason = $amount <= 0 ? Reason::CreditsCover : ($amount < $c->smallest ? Reason::BelowSmallest : null);
+            if (null === $reason) {
+                $payments[] = $payment;
+                continue;
+            }
+            foreach ($set as $d) {
+                $out[] = $d->out($reason);
+            }
+        }
+
+        return [$payments, $out];
+    }
+
+    /**
+     * One payment per invoice: each credit goes to the first payment that stays above zero with it.
+     *
+     * @param non-empty-list<Decision> $invoices
+     * @param list<Decision>           $credits
+     * @param list<Decision>           $out      credits that fit nowhere
+     *
+     * @return list<non-empty-list<Decision>>
+     */
+    private static function spread(array $invoices, array $credits, array &$out): array
+    {
+        $sets = array_map(static fn (Decision $d): array => [$d], $invoices);
+        foreach ($credits as $credit) {
+            foreach ($sets as $k => $set) {
+                if (array_sum(array_map(static fn (Decision $d): int => $d->pay(), $set)) + $credit->pay() > 0) {
+                    $sets[$k][] = $credit;
+                    continue 2;
+                }
+            }
+            $out[] = $credit->out(Reason::CreditsCover);
+        }
+
+        return $sets;
+    }
+
+    /**
+     * @param list<ProposedPayment> $payments
+     *
+     * @return array{list<ProposedPayment>, list<ProposedPayment>} what fits, what does not
+     */
+    private static function withinCash(Criteria $c, array $payments): array
+    {
+        $ranked = $payments;
+        usort($ranked, static function (ProposedPayment $a, ProposedPayment $b) use ($c): int {
+            return $a->payee->ifPaidLate->rank() <=> $b->payee->ifPaidLate->rank()
+                ?: self::yieldOf($b, $c->payDate)->compareTo(self::yieldOf($a, $c->payDate))
+                ?: [$a->earliestDue(), $a->payee->code] <=> [$b->earliestDue(), $b->payee->code];
+        });
+        $left = (int) $c->cash;
+        $fits = [];
+        foreach ($ranked as $payment) {
+            if ($payment->amount() <= $left) {
+                $left -= $payment->amount();
+                $fits[] = $payment;
+            }
+        }
+
+        return [
+            array_values(array_filter($payments, static fn (ProposedPayment $p): bool => \in_array($p, $fits, true))),
+            array_values(array_filter($payments, static fn (ProposedPayment $p): bool => !\in_array($p, $fits, true))),
+        ];
+    }
+
+    /** The highest yearly yield of a discount at stake among the payment's items; a discount with no days to gain ranks first. */
+    private static function yieldOf(ProposedPayment $payment, Day $payDate): BigRational
+    {
+        $best = BigRational::zero();
+        foreach ($payment->decisions as $d) {
+            $item = $d->candidate->item;
+            $step = $d->stake > 0 ? $item->discount?->stepOn($payDate) : null;
+            if (null === $step) {
+                continue;
+            }
+            $yield = \Nelbix\Core\Terms\EarlyDiscount::yearlyYield($step->percent, $step->through->daysUntil($item->due));
+            $yield = null === $yield ? BigRational::of('1000000000') : $yield->toBigRational();
+            $best = $yield->isGreaterThan($best) ? $yield : $best;
+        }
+
+        return $best;
+    }
+}

@@ -1,0 +1,24 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Core\Settlement;
+
+use Nelbix\Core\Ledger\JournalDraft;
+
+/** A settlement worked out and not yet stored. The entry is empty when there is nothing to post. */
+final readonly class SettlementDraft
+{
+    /**
+     * @param list<AppliedLine>                              $lines
+     * @param list<array{adjustment: Adjustment, base: int}> $adjustments
+     * @param int                                            $exchange realised difference in ledger sign: loss +, gain −
+     */
+    public function __construct(
+        public array $lines,
+        public array $adjustments,
+        public int $exchange,
+        public JournalDraft $entry,
+    ) {
+    }
+}

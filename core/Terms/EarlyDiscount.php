@@ -1,0 +1,95 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Core\Terms;
+
+use Brick\Math\BigDecimal;
+use Brick\Math\BigRational;
+use Brick\Math\RoundingMode;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Money\Rounding;
+
+/**
+ * The early-payment discount on one open item.
+ * T the total, O what is open, F = round(base × percent), L = round(F × O / T). Source: rules.md, Payment terms;
+ * the yearly yield is the textbook formula d / (1 − d) × 365 / days.
+ */
+final readonly class EarlyDiscount
+{
+    /**
+     * @param int                 $total     T, minor units, positive
+     * @param int                 $base      what the percent applies to, minor units
+     * @param list<DatedDiscount> $steps     earliest first
+     * @param int                 $graceDays days a payment may be late and still keep the step
+     */
+    public function __construct(
+        public int $total,
+        public int $base,
+        public array $steps,
+        public int $graceDays = 0,
+    ) {
+    }
+
+    /** The first step whose date plus grace is not before the payment date; null when none is left. */
+    public function stepOn(Day $paid): ?DatedDiscount
+    {
+        foreach ($this->steps as $step) {
+            if (!$step->through->plusDays($this->graceDays)->isBefore($paid)) {
+                return $step;
+            }
+        }
+
+        return null;
+    }
+
+    /** L: the discount on paying all of $open on $paid, minor units; 0 when no step holds. */
+    public function onFull(int $open, Day $paid): int
+    {
+        $step = $this->stepOn($paid);
+        if (null === $step || 0 === $this->total) {
+            return 0;
+        }
+
+        return min($open, Rounding::proportion(Rounding::percent($this->base, $step->percent), $open, $this->total));
+    }
+
+    /**
+     * What a payment of $payment settles, with the discount in it.
+     *
+     * @param int $open    O, minor units, positive
+     * @param int $payment p, minor units, not negative
+     *
+     * @return array{settled: int, discount: int} settled = payment used + discount, never above $open
+     */
+    public function onPayment(int $open, int $payment, Day $paid): array
+    {
+        $full = $this->onFull($open, $paid);
+        if ($payment >= $open - $full) {
+            return ['settled' => $open, 'discount' => max(0, $open - $payment)];
+        }
+        $step = $this->stepOn($paid);
+        if (null === $step || 0 === $full) {
+            return ['settled' => $payment, 'discount' => 0];
+        }
+        $r = $step->percent->toBigRational()->dividedBy(100)->multipliedBy($this->base)->dividedBy($this->total);
+        $settled = Rounding::toInt(BigRational::of($payment)->dividedBy(BigRational::one()->minus($r)));
+        $discount = min($settled - $payment, $full);
+
+        return ['settled' => $payment + $discount, 'discount' => $discount];
+    }
+
+    /**
+     * Yearly yield of taking a discount of $percent by paying $days before the due date, in percent with two digits;
+     * null when there are no days between (it ranks first).
+     */
+    public static function yearlyYield(BigDecimal $percent, int $days): ?BigDecimal
+    {
+        if ($days <= 0) {
+            return null;
+        }
+        $d = $percent->toBigRational()->dividedBy(100);
+
+        return $d->dividedBy(BigRational::one()->minus($d))->multipliedBy(365)->dividedBy($days)->multipliedBy(100)->toScale(2, RoundingMode::HALF_UP);
+    }
+}

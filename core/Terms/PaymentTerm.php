@@ -1,0 +1,195 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Core\Terms;
+
+use Brick\Math\BigDecimal;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Money\Rounding;
+use Nelbix\Core\Money\Shares;
+use Nelbix\Core\Problem;
+use Nelbix\Core\Refused;
+
+/** A payment term and the schedule it gives. Source: rules.md, Payment terms. */
+final readonly class PaymentTerm
+{
+    /**
+     * @param list<Window>      $windows     the first that holds the day moves the start
+     * @param list<PercentStep> $discounts   any number
+     * @param list<PercentStep> $instalments percents add up to 100; empty for one part at the net step
+     */
+    public function __construct(
+        public RunsFrom $runsFrom,
+        public Step $net,
+        public array $windows = [],
+        public array $discounts = [],
+        public array $instalments = [],
+        public int $graceDays = 0,
+    ) {
+    }
+
+    /**
+     * Reads a term from the text form used in CSV files and by --spec:
+     * runs_from, net, windows "1-15:+1m10 16-31:+2m10", discounts "2@10 1@20", instalments "30@30 30@60 40@90", grace_days.
+     *
+     * @param array<string, mixed> $spec
+     *
+     * @throws Refused with every problem found
+     */
+    public static function fromSpec(array $spec): self
+    {
+        $problems = [];
+        $text = static fn (string $key): string => \is_scalar($spec[$key] ?? null) ? trim((string) $spec[$key]) : '';
+        $try = static function (callable $read) use (&$problems): mixed {
+            try {
+                return $read();
+            } catch (Refused $e) {
+                array_push($problems, ...$e->problems);
+
+                return null;
+            }
+        };
+        $runsFrom = RunsFrom::tryFrom('' === $text('runs_from') ? 'document' : $text('runs_from'));
+        if (null === $runsFrom) {
+            $problems[] = new Problem('runs_from', sprintf('“%s” is not a date to run from; document, posting, entry or asked are.', $text('runs_from')));
+        }
+        $net = $try(static fn (): Step => Step::parse('' === $text('net') ? '0' : $text('net')));
+        $windows = $try(static fn (): array => self::readWindows($text('windows')));
+        $discounts = $try(static fn (): array => self::readPercentSteps($text('discounts'), 'discounts'));
+        $instalments = $try(static fn (): array => self::readInstalments($text('instalments')));
+        $grace = '' === $text('grace_days') ? '0' : $text('grace_days');
+        if (1 !== preg_match('/\A\d{1,3}\z/', $grace)) {
+            $problems[] = new Problem('grace_days', sprintf('“%s” is not a number of days.', $grace));
+        }
+        if ([] !== $problems || null === $runsFrom) {
+            throw Refused::all([] === $problems ? [new Problem('terms', 'The terms cannot be read.')] : $problems);
+        }
+
+        return new self($runsFrom, $net ?? Step::days(0), $windows ?? [], $discounts ?? [], $instalments ?? [], (int) $grace);
+    }
+
+    /** @return array{runs_from: string, net: string, windows: string, discounts: string, instalments: string, grace_days: string} */
+    public function toSpec(): array
+    {
+        $steps = static fn (array $list): string => implode(' ', array_map(static fn (PercentStep $s): string => $s->percent.'@'.$s->step, $list));
+
+        return [
+            'runs_from' => $this->runsFrom->value,
+            'net' => (string) $this->net,
+            'windows' => implode(' ', array_map(static fn (Window $w): string => $w->fromDay.'-'.$w->toDay.':'.$w->start, $this->windows)),
+            'discounts' => $steps($this->discounts),
+            'instalments' => $steps($this->instalments),
+            'grace_days' => (string) $this->graceDays,
+        ];
+    }
+
+    /**
+     * The parts a total falls into, with due and discount dates.
+     *
+     * @param int $total        minor units, the sign of the document
+     * @param int $discountBase minor units, what discount percents apply to
+     *
+     * @return non-empty-list<ScheduledPart> amounts and bases add up to what was given
+     *
+     * @throws Refused when the term asks for a date that was not given, or a due date is typed for instalments
+     */
+    public function schedule(TermDates $dates, int $total, int $discountBase): array
+    {
+        $start = $this->start($dates);
+        if ([] === $this->instalments) {
+            return [$this->part($dates->due ?? $this->net->from($start), $start, $total, $discountBase)];
+        }
+        if (null !== $dates->due) {
+            throw Refused::because('due_date', 'These terms have instalments, each with its own due date; leave the due date empty or choose other terms.');
+        }
+        $weights = array_map(static fn (PercentStep $i): int => $i->percent->withPointMovedRight(6)->toBigInteger()->toInt(), $this->instalments);
+        $amounts = Shares::split($total, $weights);
+        $bases = Shares::split($discountBase, $weights);
+        $parts = [];
+        foreach ($this->instalments as $k => $instalment) {
+            $parts[] = $this->part($instalment->step->from($start), $start, $amounts[$k], $bases[$k]);
+        }
+
+        return $parts;
+    }
+
+    /** Start S: the date the days run from, moved by the window its day falls into. */
+    public function start(TermDates $dates): Day
+    {
+        if (null !== $dates->start) {
+            return $dates->start;
+        }
+        $from = match ($this->runsFrom) {
+            RunsFrom::Document => $dates->document,
+            RunsFrom::Posting => $dates->posting,
+            RunsFrom::Entry => $dates->entry ?? throw Refused::because('entry_date', 'These terms run from the day of entry; give it.'),
+            RunsFrom::Asked => $dates->asked ?? throw Refused::because('start_date', 'These terms run from a date that you give; type the start date.'),
+        };
+        foreach ($this->windows as $window) {
+            if ($window->holds($from->day)) {
+                return $window->start->from($from);
+            }
+        }
+
+        return $from;
+    }
+
+    private function part(Day $due, Day $start, int $amount, int $base): ScheduledPart
+    {
+        $discounts = array_map(
+            static fn (PercentStep $d): DatedDiscount => new DatedDiscount($d->step->from($start), $d->percent, Rounding::percent($base, $d->percent)),
+            $this->discounts,
+        );
+        usort($discounts, static fn (DatedDiscount $a, DatedDiscount $b): int => $a->through->iso() <=> $b->through->iso());
+
+        return new ScheduledPart($due, $amount, $base, $discounts);
+    }
+
+    /** @return list<Window> */
+    private static function readWindows(string $text): array
+    {
+        $windows = [];
+        foreach (preg_split('/\s+/', $text, -1, \PREG_SPLIT_NO_EMPTY) ?: [] as $word) {
+            if (1 !== preg_match('/\A(\d{1,2})-(\d{1,2}):(.+)\z/', $word, $m) || (int) $m[1] < 1 || (int) $m[2] > 31 || (int) $m[1] > (int) $m[2]) {
+                throw Refused::because('windows', sprintf('“%s” is not a window; write 1-15:+1m10.', mb_strimwidth($word, 0, 40, '…')));
+            }
+            $windows[] = new Window((int) $m[1], (int) $m[2], Step::parse($m[3], 'windows'));
+        }
+
+        return $windows;
+    }
+
+    /** @return list<PercentStep> */
+    private static function readPercentSteps(string $text, string $field): array
+    {
+        $steps = [];
+        foreach (preg_split('/\s+/', $text, -1, \PREG_SPLIT_NO_EMPTY) ?: [] as $word) {
+            if (1 !== preg_match('/\A(\d{1,3}(?:\.\d{1,6})?)@(.+)\z/', $word, $m)) {
+                throw Refused::because($field, sprintf('“%s” is not a percent with a step; write 2@10.', mb_strimwidth($word, 0, 40, '…')));
+            }
+            $percent = BigDecimal::of($m[1]);
+            if ($percent->isGreaterThan(100) || ('discounts' === $field && $percent->isEqualTo(100))) {
+                throw Refused::because($field, sprintf('%s %% is too much.', $m[1]));
+            }
+            $steps[] = new PercentStep($percent, Step::parse($m[2], $field));
+        }
+
+        return $steps;
+    }
+
+    /** @return list<PercentStep> */
+    private static function readInstalments(string $text): array
+    {
+        $steps = self::readPercentSteps($text, 'instalments');
+        $sum = BigDecimal::zero();
+        foreach ($steps as $step) {
+            $sum = $sum->plus($step->percent);
+        }
+        if ([] !== $steps && !$sum->isEqualTo(100)) {
+            throw Refused::because('instalments', sprintf('The instalments add up to %s %%; they must add up to 100.', $sum));
+        }
+
+        return $steps;
+    }
+}

@@ -1,0 +1,66 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Core\TieOut;
+
+/** Compares a control account with its open items and explains the difference. Source: rules.md, Tie-out. */
+final class TieOut
+{
+    /**
+     * @param list<Movement> $differing   movements up to the day whose ledger and items differ; the explanations add up to the difference
+     * @param int            $lastSignedOff the difference that was last signed off; 0 when none was
+     */
+    public static function of(int $ledger, int $items, array $differing, int $lastSignedOff = 0): AccountTie
+    {
+        $explanations = [];
+        $days = [];
+        foreach ($differing as $m) {
+            $amount = $m->ledger - $m->items;
+            if (0 === $amount) {
+                continue;
+            }
+            $why = match (true) {
+                $m->bypass => Explanation::BYPASS,
+                !$m->hasItem => Explanation::NO_ITEM,
+                !$m->hasEntry => Explanation::NO_ENTRY,
+                default => Explanation::BASE_DIFFERS,
+            };
+            $explanations[] = new Explanation($m->source, $m->date, $amount, $why, $m->text, $m->by);
+            $days[$m->date] = ($days[$m->date] ?? 0) + $amount;
+        }
+        usort($explanations, static fn (Explanation $a, Explanation $b): int => [$a->date, $a->source] <=> [$b->date, $b->source]);
+        ksort($days);
+        $running = 0;
+        $byDay = [];
+        foreach ($days as $day => $amount) {
+            if (0 !== $amount) {
+                $byDay[$day] = $running += $amount;
+            }
+        }
+
+        return new AccountTie($ledger, $items, $explanations, self::breakDay($byDay, $lastSignedOff), $byDay);
+    }
+
+    /**
+     * The first day of the last unbroken stretch in which the difference is away from what was signed off.
+     *
+     * @param array<string, int> $byDay rising
+     */
+    public static function breakDay(array $byDay, int $lastSignedOff): ?string
+    {
+        $break = null;
+        $away = 0 !== $lastSignedOff;
+        foreach ($byDay as $day => $difference) {
+            if ($difference === $lastSignedOff) {
+                $break = null;
+                $away = false;
+            } elseif (!$away || null === $break) {
+                $break ??= $day;
+                $away = true;
+            }
+        }
+
+        return $break;
+    }
+}

@@ -1,0 +1,116 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\Core;
+
+use Eris\Generators;
+use Eris\TestTrait;
+use Nelbix\Core\Formats\AmountInWords;
+use Nelbix\Core\Money\AmountInput;
+use Nelbix\Core\Money\Currency;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Money\Rounding;
+use Nelbix\Core\Money\Shares;
+use Nelbix\Core\Refused;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+final class MoneyTest extends TestCase
+{
+    use TestTrait;
+
+    /** Minor units: ISO 4217. */
+    public function testMinorUnits(): void
+    {
+        self::assertSame(2, Currency::of('USD')->digits);
+        self::assertSame(0, Currency::of('JPY')->digits);
+        self::assertSame(3, Currency::of('KWD')->digits);
+        self::assertSame(1280, Money::parse('1280', 'JPY')->minor);
+        self::assertSame('1.280', Money::of(1280, 'KWD')->decimal());
+    }
+
+    /** @return iterable<string, array{string, string, int}> source: interface.md, Amounts */
+    public static function amounts(): iterable
+    {
+        yield 'plain' => ['1280.00', 'USD', 128000];
+        yield 'grouped' => ['1,280.00', 'USD', 128000];
+        yield 'grouped millions' => ['12,345,678.9', 'USD', 1234567890];
+        yield 'quotient' => ['1200/3', 'USD', 40000];
+        yield 'sum' => ['450+32.50', 'USD', 48250];
+        yield 'precedence' => ['2+3*4', 'USD', 1400];
+        yield 'brackets' => ['2*(19.90-1)', 'USD', 3780];
+        yield 'true minus' => ["\u{2212}5.25", 'USD', -525];
+        yield 'rounds a quotient half away from zero' => ['-0.01/2', 'USD', -1];
+        yield 'no decimals' => ['1000/3', 'JPY', 333];
+    }
+
+    #[DataProvider('amounts')]
+    public function testReadsWhatAClerkTypes(string $typed, string $currency, int $minor): void
+    {
+        self::assertSame($minor, AmountInput::read($typed, Currency::of($currency))->minor);
+    }
+
+    /** @return iterable<array{string}> */
+    public static function noAmounts(): iterable
+    {
+        foreach (['', 'abc', '1.005', '1..2', '1/0', '(1+2', '1+', '1e9', '0x1A', '<script>', str_repeat('9', 30), str_repeat('(', 60), '1 000 000 000 000 000'] as $text) {
+            yield [$text];
+        }
+    }
+
+    #[DataProvider('noAmounts')]
+    public function testRefusesWhatIsNoAmountAndNamesTheField(string $typed): void
+    {
+        try {
+            AmountInput::read($typed, Currency::of('USD'), 'lines.0.amount');
+            self::fail('accepted');
+        } catch (Refused $e) {
+            self::assertSame('lines.0.amount', $e->problems[0]->field);
+            self::assertNotSame('', $e->problems[0]->message);
+        }
+    }
+
+    /** Source: rules.md, Money. */
+    public function testSharesByLargestRemainder(): void
+    {
+        self::assertSame([3334, 3333, 3333], Shares::split(10000, [1, 1, 1]));
+        self::assertSame([-3334, -3333, -3333], Shares::split(-10000, [1, 1, 1]));
+        $base = Money::of(10005, 'EUR')->convert('1.1111', 'USD')->minor;
+        self::assertSame(11117, $base);
+        self::assertSame([3706, 3706, 3705], Shares::split($base, [3335, 3335, 3335]));
+        self::assertSame([6000, 6000, 8000], Shares::split(20000, [30000, 30000, 40001]));
+    }
+
+    public function testRoundsHalfAwayFromZero(): void
+    {
+        self::assertSame(3, Rounding::proportion(5, 1, 2));
+        self::assertSame(-3, Rounding::proportion(-5, 1, 2));
+        self::assertSame(2663, Rounding::toInt(\Brick\Math\BigRational::of('2663/1')));
+        self::assertSame(1, Rounding::percent(50, '1'));
+        self::assertSame(-1, Rounding::percent(-50, '1'));
+    }
+
+    public function testSharesAlwaysAddUp(): void
+    {
+        $this->limitTo(200)->forAll(Generators::choose(-1_000_000_00, 1_000_000_00), Generators::vector(7, Generators::choose(0, 99_999)))
+            ->then(static function (int $total, array $weights): void {
+                $weights[0] += 1;
+                $parts = Shares::split($total, $weights);
+                self::assertSame($total, array_sum($parts));
+                foreach ($parts as $k => $part) {
+                    self::assertLessThanOrEqual(1, abs($part - $total * $weights[$k] / array_sum($weights)));
+                }
+            });
+    }
+
+    /** Source: rules.md, Checks; the rest common practice on checks. */
+    public function testAmountInWords(): void
+    {
+        self::assertSame('One thousand twenty-one and 01/100', AmountInWords::of(Money::of(102101, 'USD')));
+        self::assertSame('Zero and 99/100', AmountInWords::of(Money::of(99, 'USD')));
+        self::assertSame('Twelve million three hundred forty-five thousand six hundred seventy-eight and 00/100', AmountInWords::of(Money::of(1234567800, 'USD')));
+        self::assertSame('Nineteen', AmountInWords::of(Money::of(19, 'JPY')));
+        self::assertSame('One and 005/1000', AmountInWords::of(Money::of(1005, 'KWD')));
+    }
+}
