@@ -1,0 +1,38 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Bank;
+
+use Doctrine\ORM\Mapping as ORM;
+
+/** A bank account of the company and its account in the chart. */
+#[ORM\Entity]
+#[ORM\Table(name: 'bank_account')]
+class BankAccount
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    public ?int $id = null;
+
+    #[ORM\Column]
+    public bool $retired = false;
+
+    public function __construct(
+        #[ORM\Column]
+        public readonly int $companyId,
+        #[ORM\Column]
+        public readonly int $accountId,
+        #[ORM\Column(length: 20)]
+        public readonly string $code,
+        #[ORM\Column(length: 120)]
+        public string $name,
+        #[ORM\Column(length: 3)]
+        public readonly string $currency,
+    ) {
+    }
+
+    public function id(): int
+    {
+        return $this->id ?? throw new \LogicException('Not stored yet.');
+    }
+}

@@ -1,0 +1,53 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Bank;
+
+use Doctrine\ORM\Mapping as ORM;
+use Nelbix\Core\Calendar\Day;
+
+/** A number of a check book and what became of it. */
+#[ORM\Entity]
+#[ORM\Table(name: 'bank_check')]
+class BankCheck
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    public ?int $id = null;
+
+    #[ORM\Column]
+    public ?int $proposalId = null;
+
+    #[ORM\Column]
+    public ?int $payment = null;
+
+    #[ORM\Column]
+    public ?int $partyId = null;
+
+    #[ORM\Column]
+    public ?int $documentId = null;
+
+    #[ORM\Column(type: 'bigint')]
+    public int $amount = 0;
+
+    #[ORM\Column(type: 'day', nullable: true)]
+    public ?Day $checkDate = null;
+
+    #[ORM\Column(length: 255)]
+    public string $reason = '';
+
+    public function __construct(
+        #[ORM\Column]
+        public readonly int $checkBookId,
+        #[ORM\Column(type: 'bigint')]
+        public readonly int $number,
+        #[ORM\Column(length: 10, enumType: CheckState::class)]
+        public CheckState $state,
+    ) {
+    }
+
+    public function id(): int
+    {
+        return $this->id ?? throw new \LogicException('Not stored yet.');
+    }
+}

@@ -1,0 +1,71 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Close;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Documents\OpenItemsQuery;
+use Nelbix\App\Platform\Settings;
+use Nelbix\Core\Aging\Ager;
+use Nelbix\Core\Aging\AgingRow;
+use Nelbix\Core\Aging\AgingSum;
+use Nelbix\Core\Aging\Bucketing;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+
+/** The aging of one side as of a day. The database sums per party, date and class; the core puts the sums into buckets. */
+final readonly class AgingQuery
+{
+    public const BY = ['due' => 'due_date', 'document' => 'document_date', 'posting' => 'posting_date'];
+
+    public function __construct(private Connection $db, private Settings $settings)
+    {
+    }
+
+    /**
+     * @param string      $by       a key of BY
+     * @param string|null $currency a document currency, or null for base amounts of all
+     *
+     * @return array<int, array{party: string, name: string, row: AgingRow}> by party id, in order of party code
+     */
+    public function of(int $companyId, Side $side, Day $asOf, Bucketing $bucketing, string $by = 'due', ?string $currency = null, ?int $partyId = null): array
+    {
+        $column = self::BY[$by];
+        $field = null === $currency ? '_base' : '';
+        $parameters = ['company' => $companyId, 'side' => $side->value, 'day' => $asOf->iso()];
+        $where = ' WHERE i.company_id = :company AND i.side = :side AND i.posting_date <= :day';
+        if (null !== $currency) {
+            $where .= ' AND i.currency = :currency';
+            $parameters['currency'] = $currency;
+        }
+        if (null !== $partyId) {
+            $where .= ' AND i.party_id = :party';
+            $parameters['party'] = $partyId;
+        }
+        $later = (bool) $this->db->fetchOne('SELECT 1 FROM open_item WHERE company_id = ? AND side = ? AND last_moved_on > ? LIMIT 1', [$companyId, $side->value, $asOf->iso()]);
+        $sql = $later
+            ? "SELECT i.party_id, i.$column AS d, i.kind, SUM(i.original$field - COALESCE(t.applied$field, 0)) AS amount FROM open_item i LEFT JOIN ".OpenItemsQuery::TAKEN.' t ON t.item_id = i.id'.$where.' AND (i.open <> 0 OR i.last_moved_on > :day)'
+            : "SELECT i.party_id, i.$column AS d, i.kind, SUM(i.open$field) AS amount FROM open_item i".$where.' AND i.open <> 0';
+        $rows = $this->db->executeQuery($sql." GROUP BY i.party_id, i.$column, i.kind HAVING amount <> 0 ORDER BY i.party_id", $parameters);
+        $sums = (static function () use ($rows): iterable {
+            foreach ($rows->iterateNumeric() as [$party, $date, $kind, $amount]) {
+                $class = match (true) {
+                    'prepayment' === $kind => AgingSum::PREPAYMENT,
+                    (int) $amount < 0 || \in_array($kind, ['credit_note', 'receipt', 'payment'], true) => AgingSum::CREDIT,
+                    default => AgingSum::ITEM,
+                };
+                yield new AgingSum((int) $party, (string) $date, $class, (int) $amount);
+            }
+        })();
+        $aged = Ager::age($sums, $asOf, $bucketing, 'netted' === $this->settings->of($companyId)->values['aging_credits']);
+        $result = [];
+        foreach ($this->db->iterateNumeric('SELECT id, code, name FROM party WHERE company_id = ? AND side = ? ORDER BY code', [$companyId, $side->value]) as [$id, $code, $name]) {
+            if (isset($aged[(int) $id])) {
+                $result[(int) $id] = ['party' => (string) $code, 'name' => (string) $name, 'row' => $aged[(int) $id]];
+            }
+        }
+
+        return $result;
+    }
+}

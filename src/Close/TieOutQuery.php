@@ -1,0 +1,97 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Close;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\AccountRole;
+use Nelbix\Core\TieOut\AccountTie;
+use Nelbix\Core\TieOut\Movement;
+use Nelbix\Core\TieOut\TieOut;
+
+/** Each control account against its open items as of a day, with what explains a difference. Three queries for the whole company. */
+final readonly class TieOutQuery
+{
+    public function __construct(private Connection $db)
+    {
+    }
+
+    /** @return list<array{account: string, name: string, role: AccountRole, tie: AccountTie}> */
+    public function of(int $companyId, Day $asOf): array
+    {
+        $controls = [];
+        foreach ($this->db->fetchAllAssociative('SELECT id, number, name, role FROM account WHERE company_id = ? AND role IN (?, ?, ?, ?, ?, ?) ORDER BY number', [$companyId, ...array_column(AccountRole::controls(), 'value')]) as $r) {
+            $controls[(int) $r['id']] = ['account' => (string) $r['number'], 'name' => (string) $r['name'], 'role' => AccountRole::from((string) $r['role'])];
+        }
+        if ([] === $controls) {
+            return [];
+        }
+        $in = implode(',', array_keys($controls));
+        $ledger = $this->db->fetchAllKeyValue("SELECT account_id, SUM(base) FROM journal_line WHERE account_id IN ($in) AND posting_date <= ? GROUP BY account_id", [$asOf->iso()]);
+        $items = $this->db->fetchAllKeyValue(
+            "SELECT i.account_id, SUM(IF(i.side = 'receivables', 1, -1) * (i.original_base - COALESCE(t.applied_base, 0))) FROM open_item i
+             LEFT JOIN (SELECT l.item_id, SUM(l.applied_base) AS applied_base FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id WHERE s.company_id = :company AND s.settled_on <= :day AND (s.undone_on IS NULL OR s.undone_on > :day) GROUP BY l.item_id) t ON t.item_id = i.id
+             WHERE i.account_id IN ($in) AND i.posting_date <= :day AND (i.open <> 0 OR i.last_moved_on > :day) GROUP BY i.account_id",
+            ['company' => $companyId, 'day' => $asOf->iso()],
+        );
+        $differing = $this->differing($companyId, $in, $asOf, $controls);
+        $result = [];
+        foreach ($controls as $id => $control) {
+            $sign = $control['role']->normalSign();
+            $result[] = [...$control, 'tie' => TieOut::of($sign * (int) ($ledger[$id] ?? 0), $sign * (int) ($items[$id] ?? 0), $differing[$id] ?? [])];
+        }
+
+        return $result;
+    }
+
+    /**
+     * Sources whose entries and items moved an account by different amounts on a day.
+     *
+     * @param array<int, array{account: string, name: string, role: AccountRole}> $controls
+     *
+     * @return array<int, list<Movement>> by account
+     */
+    private function differing(int $companyId, string $in, Day $asOf, array $controls): array
+    {
+        $side = "IF(i.side = 'receivables', 1, -1)";
+        $rows = $this->db->fetchAllAssociative(
+            "SELECT account_id, source, day, SUM(ledger) AS ledger, SUM(items) AS items, MAX(entry) AS entry, SUM(ledger <> 0 OR entry IS NOT NULL) AS entries, SUM(entry IS NULL) AS moved FROM (
+                SELECT l.account_id, CASE WHEN e.document_id IS NOT NULL THEN CONCAT('D', e.document_id) WHEN e.settlement_id IS NOT NULL THEN CONCAT('S', e.settlement_id) ELSE CONCAT('E', e.id) END AS source, l.posting_date AS day, l.base AS ledger, 0 AS items, e.id AS entry
+                FROM journal_line l JOIN journal_entry e ON e.id = l.entry_id WHERE l.account_id IN ($in) AND l.posting_date <= :day
+                UNION ALL
+                SELECT i.account_id, CONCAT('D', i.document_id), i.posting_date, 0, $side * i.original_base, NULL FROM open_item i WHERE i.account_id IN ($in) AND i.posting_date <= :day
+                UNION ALL
+                SELECT i.account_id, CONCAT('S', s.id), s.settled_on, 0, -$side * l.applied_base, NULL FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item i ON i.id = l.item_id WHERE s.company_id = :company AND s.settled_on <= :day AND i.account_id IN ($in)
+                UNION ALL
+                SELECT i.account_id, CONCAT('S', s.id), s.undone_on, 0, $side * l.applied_base, NULL FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item i ON i.id = l.item_id WHERE s.company_id = :company AND s.undone_on <= :day AND i.account_id IN ($in)
+             ) m GROUP BY account_id, source, day HAVING SUM(ledger) <> SUM(items)",
+            ['company' => $companyId, 'day' => $asOf->iso()],
+        );
+        $entries = [];
+        $ids = array_filter(array_map(static fn (array $r): int => (int) $r['entry'], $rows));
+        if ([] !== $ids) {
+            $entries = $this->db->fetchAllAssociativeIndexed('SELECT e.id, e.number, e.bypass, e.text, u.name FROM journal_entry e JOIN app_user u ON u.id = e.created_by_id WHERE e.id IN ('.implode(',', $ids).')');
+        }
+        $movements = [];
+        foreach ($rows as $r) {
+            $account = (int) $r['account_id'];
+            $sign = $controls[$account]['role']->normalSign();
+            $entry = $entries[(int) $r['entry']] ?? null;
+            $movements[$account][] = new Movement(
+                (string) ($entry['number'] ?? $this->nameOf((string) $r['source'])), (string) $r['day'], $sign * (int) $r['ledger'], $sign * (int) $r['items'],
+                (bool) ($entry['bypass'] ?? false), (string) ($entry['text'] ?? ''), (string) ($entry['name'] ?? ''), null !== $entry, (int) $r['moved'] > 0,
+            );
+        }
+
+        return $movements;
+    }
+
+    private function nameOf(string $source): string
+    {
+        $id = (int) substr($source, 1);
+
+        return 'D' === $source[0] ? (string) $this->db->fetchOne('SELECT number FROM document WHERE id = ?', [$id]) : 'settlement '.$id;
+    }
+}

@@ -1,0 +1,133 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Documents;
+
+use Doctrine\ORM\Mapping as ORM;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+
+/** A document of either side, from draft to posted to reversed. What is posted does not change but for hold, approval and reversal. */
+#[ORM\Entity]
+#[ORM\Table(name: 'document')]
+class Document
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    public ?int $id = null;
+
+    #[ORM\Column(length: 30, nullable: true)]
+    public ?string $number = null;
+
+    #[ORM\Column(length: 60)]
+    public string $theirNumber = '';
+
+    #[ORM\Column(length: 60)]
+    public string $theirKey = '';
+
+    #[ORM\Column(length: 60, nullable: true)]
+    public ?string $liveKey = null;
+
+    #[ORM\Column]
+    public ?int $partyId = null;
+
+    #[ORM\Column(type: 'day', nullable: true)]
+    public ?Day $documentDate = null;
+
+    #[ORM\Column(type: 'day', nullable: true)]
+    public ?Day $postingDate = null;
+
+    #[ORM\Column(type: 'day', nullable: true)]
+    public ?Day $dueDate = null;
+
+    #[ORM\Column(type: 'day', nullable: true)]
+    public ?Day $startDate = null;
+
+    #[ORM\Column]
+    public ?int $termId = null;
+
+    #[ORM\Column(length: 3)]
+    public string $currency = '';
+
+    #[ORM\Column(type: 'decimal', precision: 20, scale: 10)]
+    public string $rate = '1';
+
+    #[ORM\Column(type: 'bigint')]
+    public int $net = 0;
+
+    #[ORM\Column(type: 'bigint')]
+    public int $tax = 0;
+
+    #[ORM\Column(type: 'bigint')]
+    public int $total = 0;
+
+    #[ORM\Column(type: 'bigint')]
+    public int $totalBase = 0;
+
+    #[ORM\Column(type: 'bigint')]
+    public int $discountBase = 0;
+
+    #[ORM\Column(length: 255)]
+    public string $description = '';
+
+    #[ORM\Column]
+    public ?int $bankAccountId = null;
+
+    #[ORM\Column(type: 'bigint')]
+    public int $bankBase = 0;
+
+    #[ORM\Column(length: 120)]
+    public string $reference = '';
+
+    #[ORM\Column(length: 10)]
+    public string $method = '';
+
+    #[ORM\Column(length: 255, nullable: true)]
+    public ?string $heldReason = null;
+
+    #[ORM\Column(length: 10, enumType: Approval::class)]
+    public Approval $approval = Approval::None;
+
+    #[ORM\Column]
+    public ?int $reversesId = null;
+
+    #[ORM\Column]
+    public ?int $reversedById = null;
+
+    #[ORM\Column]
+    public ?int $proposalId = null;
+
+    #[ORM\Column(type: 'json', nullable: true)]
+    public ?array $draftInput = null;
+
+    #[ORM\Column(length: 64, nullable: true)]
+    public ?string $idempotencyKey = null;
+
+    #[ORM\Column]
+    public ?\DateTimeImmutable $postedAt = null;
+
+    #[ORM\Version, ORM\Column(type: 'integer')]
+    public int $version = 1;
+
+    public function __construct(
+        #[ORM\Column]
+        public readonly int $companyId,
+        #[ORM\Column(length: 12, enumType: Side::class)]
+        public readonly Side $side,
+        #[ORM\Column(length: 15, enumType: DocumentKind::class)]
+        public readonly DocumentKind $kind,
+        #[ORM\Column(length: 10, enumType: DocumentState::class)]
+        public DocumentState $state,
+        #[ORM\Column]
+        public readonly int $createdById,
+        #[ORM\Column]
+        public readonly \DateTimeImmutable $createdAt,
+    ) {
+    }
+
+    public function id(): int
+    {
+        return $this->id ?? throw new \LogicException('Not stored yet.');
+    }
+}

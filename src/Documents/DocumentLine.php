@@ -1,0 +1,45 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Documents;
+
+use Doctrine\ORM\Mapping as ORM;
+
+/** A line of a posted document. Amount as entered; net without an inclusive tax. */
+#[ORM\Entity]
+#[ORM\Table(name: 'document_line')]
+class DocumentLine
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    public ?int $id = null;
+
+    public function __construct(
+        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
+        public readonly Document $document,
+        #[ORM\Column]
+        public readonly int $position,
+        #[ORM\Column]
+        public readonly int $accountId,
+        #[ORM\Column(type: 'bigint')]
+        public readonly int $amount,
+        #[ORM\Column(type: 'bigint')]
+        public readonly int $net,
+        #[ORM\Column]
+        public readonly ?int $taxCodeId,
+        #[ORM\Column(length: 255)]
+        public readonly string $text,
+        #[ORM\Column]
+        public readonly ?int $costCenterId,
+        #[ORM\Column]
+        public readonly ?int $departmentId,
+        #[ORM\Column]
+        public readonly ?int $projectId,
+    ) {
+    }
+
+    public function id(): int
+    {
+        return $this->id ?? throw new \LogicException('Not stored yet.');
+    }
+}

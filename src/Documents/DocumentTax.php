@@ -1,0 +1,35 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Documents;
+
+use Doctrine\ORM\Mapping as ORM;
+
+/** The tax of one code on a posted document. */
+#[ORM\Entity]
+#[ORM\Table(name: 'document_tax')]
+class DocumentTax
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    public ?int $id = null;
+
+    public function __construct(
+        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
+        public readonly Document $document,
+        #[ORM\Column]
+        public readonly int $taxCodeId,
+        #[ORM\Column(type: 'bigint')]
+        public readonly int $net,
+        #[ORM\Column(type: 'bigint')]
+        public readonly int $tax,
+        #[ORM\Column(type: 'bigint')]
+        public readonly int $recoverable,
+    ) {
+    }
+
+    public function id(): int
+    {
+        return $this->id ?? throw new \LogicException('Not stored yet.');
+    }
+}

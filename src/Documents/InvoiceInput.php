@@ -1,0 +1,43 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Documents;
+
+use Brick\Math\BigDecimal;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Problem;
+
+/**
+ * What a clerk, a file or the demo says of an invoice, credit note, debit note or finance charge, read and looked up.
+ * What could not be read is null and named among the problems; only an input without problems is posted.
+ */
+final readonly class InvoiceInput
+{
+    /**
+     * @param array<int, LineInput> $lines        under the index of the form's row
+     * @param array<string, int>    $taxOverrides minor units by tax code
+     * @param list<Problem>         $problems
+     */
+    public function __construct(
+        public Side $side,
+        public DocumentKind $kind,
+        public ?int $partyId,
+        public string $number,
+        public ?Day $documentDate,
+        public ?Day $postingDate,
+        public ?Day $dueDate,
+        public ?Day $startDate,
+        public ?int $termId,
+        public string $currency,
+        public ?BigDecimal $rate,
+        public string $description,
+        public array $lines,
+        public array $taxOverrides,
+        public ?int $statedTotal,
+        public array $problems,
+    ) {
+    }
+}

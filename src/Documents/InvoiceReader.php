@@ -1,0 +1,153 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Documents;
+
+use Brick\Math\BigDecimal;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Parties\Party;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\BooksDay;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\AmountInput;
+use Nelbix\Core\Money\Currency;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Problem;
+use Nelbix\Core\Refused;
+
+/** Reads an invoice from the strings of a form or of a file. One reader for both, and for both sides. */
+final readonly class InvoiceReader
+{
+    public const MAX_LINES = 500;
+
+    public function __construct(private Lookup $lookup, private Chart $chart, private BooksDay $booksDay)
+    {
+    }
+
+    /**
+     * @param array<mixed> $raw  party, number, kind, document_date, posting_date, due_date, start_date, terms, currency, rate,
+     *                           description, stated_total, lines[] (account, amount, tax_code, text, cost_center, department, project), tax[code]
+     * @param bool         $file true reads plain ISO dates and decimals only, as files have them
+     */
+    public function read(Actor $actor, Side $side, array $raw, bool $file = false): InvoiceInput
+    {
+        $problems = [];
+        $text = static fn (string $key, int $max = 255): string => \is_scalar($raw[$key] ?? null) ? mb_substr(trim((string) $raw[$key]), 0, $max + 1) : '';
+        $try = static function (callable $read) use (&$problems): mixed {
+            try {
+                return $read();
+            } catch (Refused $e) {
+                array_push($problems, ...$e->problems);
+
+                return null;
+            }
+        };
+        foreach (['number' => 60, 'description' => 255] as $key => $max) {
+            if (mb_strlen($text($key, $max)) > $max) {
+                $problems[] = new Problem($key, sprintf('This is longer than %d characters; shorten it.', $max));
+            }
+        }
+        $kind = DocumentKind::tryFrom('' === $text('kind') ? 'invoice' : $text('kind'));
+        if (null === $kind || $kind->isMoney() || (DocumentKind::FinanceCharge === $kind && Side::Payables === $side)) {
+            $problems[] = new Problem('kind', sprintf('“%s” is not a kind of document here; invoice, credit_note and debit_note are.', $text('kind', 30)));
+            $kind = DocumentKind::Invoice;
+        }
+        /** @var Party|null $party */
+        $party = $try(fn (): Party => $this->lookup->party($actor->companyId, $side, $text('party', 20)));
+
+        $dates = $this->booksDay->input($actor->companyId);
+        $day = fn (string $field, ?Day $anchor = null): ?Day => '' === $text($field, 40) ? null
+            : $try(static fn (): Day => $file ? Day::of($text($field, 40), $field) : $dates->read($text($field, 40), $field, $anchor));
+        $documentDate = $day('document_date');
+        if (null === $documentDate && '' === $text('document_date')) {
+            $problems[] = new Problem('document_date', 'The document date is missing; type the date on the paper.');
+        }
+        $postingDate = '' === $text('posting_date') ? $documentDate : $day('posting_date');
+        $dueDate = $day('due_date', $documentDate);
+        $startDate = $day('start_date', $documentDate);
+
+        $termCode = $text('terms', 20);
+        $term = $try(fn () => $this->lookup->term($actor->companyId, $side, $termCode));
+        $termId = $term?->id() ?? ('' === $termCode ? $party?->termId : null);
+
+        $currency = '' === $text('currency') ? ($party->currency ?? $actor->baseCurrency) : $text('currency', 3);
+        if (null === $try(static fn (): Currency => Currency::of($currency))) {
+            $currency = $actor->baseCurrency;
+        }
+        $rate = '' === $text('rate') ? null : $try(static fn (): BigDecimal => self::rate($text('rate', 40)));
+        $money = static fn (string $value, string $field): Money => $file ? Money::parse($value, $currency, $field) : AmountInput::read($value, Currency::of($currency), $field);
+
+        $lines = [];
+        $rawLines = \is_array($raw['lines'] ?? null) ? $raw['lines'] : [];
+        if (\count($rawLines) > self::MAX_LINES) {
+            $problems[] = new Problem('lines', sprintf('A document has at most %d lines; split it.', self::MAX_LINES));
+            $rawLines = \array_slice($rawLines, 0, self::MAX_LINES, true);
+        }
+        foreach ($rawLines as $k => $rawLine) {
+            $line = $this->line($actor, $side, (int) $k, \is_array($rawLine) ? $rawLine : [], $party, $money, $try);
+            if (null !== $line) {
+                $lines[(int) $k] = $line;
+            }
+        }
+        if ([] === $lines && [] === array_filter($problems, static fn (Problem $p): bool => str_starts_with($p->field, 'lines'))) {
+            $problems[] = new Problem('lines.0.amount', 'There is no line with an amount; enter at least one.');
+        }
+        $overrides = [];
+        foreach (\is_array($raw['tax'] ?? null) ? $raw['tax'] : [] as $code => $value) {
+            $value = \is_string($value) ? trim($value) : '';
+            $tax = '' === $value ? null : $try(static fn (): Money => $money($value, 'tax.'.$code));
+            if (null !== $tax) {
+                $overrides[(string) $code] = $tax->minor;
+            }
+        }
+        $total = '' === $text('stated_total') ? null : $try(static fn (): Money => $money($text('stated_total', 60), 'stated_total'));
+        $number = mb_substr($text('number', 60), 0, 60);
+        if ('' === $number && Side::Payables === $side) {
+            $problems[] = new Problem('number', 'Their number is missing; type the number on the vendor’s paper.');
+        }
+
+        return new InvoiceInput($side, $kind, $party?->id(), $number, $documentDate, $postingDate, $dueDate, $startDate, $termId, $currency, $rate, mb_substr($text('description'), 0, 255), $lines, $overrides, $total?->minor, $problems);
+    }
+
+    /** @throws Refused */
+    public static function rate(string $value, string $field = 'rate'): BigDecimal
+    {
+        if (1 !== preg_match('/\A\d{1,9}(\.\d{1,10})?\z/', $value) || BigDecimal::of($value)->isZero()) {
+            throw Refused::because($field, sprintf('“%s” is not a rate; write the base units for one unit, such as 1.0825.', mb_strimwidth($value, 0, 30, '…')));
+        }
+
+        return BigDecimal::of($value);
+    }
+
+    /**
+     * @param array<mixed>                     $raw
+     * @param \Closure(string, string): Money  $money
+     * @param \Closure(callable): mixed        $try
+     */
+    private function line(Actor $actor, Side $side, int $k, array $raw, ?Party $party, \Closure $money, \Closure $try): ?LineInput
+    {
+        $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
+        $field = static fn (string $key): string => sprintf('lines.%d.%s', $k, $key);
+        // a row that only carries defaults is no line
+        if ('' === $text('amount') && '' === $text('text') && ('' === $text('account') || $k > 0)) {
+            return null;
+        }
+        $account = $try(fn (): int => '' === $text('account') && null !== $party?->defaultAccountId
+            ? $party->defaultAccountId
+            : $this->chart->postable($actor->companyId, $text('account'), $field('account')));
+        $amount = $try(static fn (): Money => '' === $text('amount') ? throw Refused::because($field('amount'), 'The amount is missing.') : $money($text('amount'), $field('amount')));
+        $tax = $try(fn () => $this->lookup->taxCode($actor->companyId, $side, $text('tax_code'), $field('tax_code')));
+        $analysis = [];
+        foreach (['cost_center', 'department', 'project'] as $kind) {
+            $analysis[] = $try(fn (): ?int => $this->lookup->analysis($actor->companyId, $kind, $text($kind), $field($kind)));
+        }
+        if (mb_strlen($text('text')) > 255) {
+            $try(static fn () => throw Refused::because($field('text'), 'This is longer than 255 characters; shorten it.'));
+        }
+
+        return null === $account || null === $amount || 0 === $amount->minor ? null : new LineInput($account, $amount->minor, $tax?->id(), mb_substr($text('text'), 0, 255), ...$analysis);
+    }
+}

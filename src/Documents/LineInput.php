@@ -1,0 +1,20 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Documents;
+
+/** A line as it was entered. Amount in minor units of the document's currency; gross under an inclusive tax code. */
+final readonly class LineInput
+{
+    public function __construct(
+        public int $accountId,
+        public int $amount,
+        public ?int $taxCodeId = null,
+        public string $text = '',
+        public ?int $costCenterId = null,
+        public ?int $departmentId = null,
+        public ?int $projectId = null,
+    ) {
+    }
+}

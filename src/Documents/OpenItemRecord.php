@@ -1,0 +1,71 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Documents;
+
+use Doctrine\ORM\Mapping as ORM;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+
+/** An open item as it is kept. Only SettlementBook changes what is open. */
+#[ORM\Entity]
+#[ORM\Table(name: 'open_item')]
+class OpenItemRecord
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    public ?int $id = null;
+
+    #[ORM\Column(type: 'day')]
+    public Day $lastMovedOn;
+
+    #[ORM\Column]
+    public ?int $reservedById = null;
+
+    public function __construct(
+        #[ORM\Column]
+        public readonly int $companyId,
+        #[ORM\Column(length: 12, enumType: Side::class)]
+        public readonly Side $side,
+        #[ORM\Column]
+        public readonly int $partyId,
+        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
+        public readonly Document $document,
+        #[ORM\Column]
+        public readonly int $part,
+        #[ORM\Column(length: 15, enumType: DocumentKind::class)]
+        public readonly DocumentKind $kind,
+        #[ORM\Column(length: 34)]
+        public readonly string $number,
+        #[ORM\Column]
+        public readonly int $accountId,
+        #[ORM\Column(length: 3)]
+        public readonly string $currency,
+        #[ORM\Column(type: 'bigint')]
+        public readonly int $original,
+        #[ORM\Column(type: 'bigint')]
+        public readonly int $originalBase,
+        #[ORM\Column(type: 'bigint')]
+        public int $open,
+        #[ORM\Column(type: 'bigint')]
+        public int $openBase,
+        #[ORM\Column(type: 'bigint')]
+        public readonly int $discountBase,
+        #[ORM\Column]
+        public readonly int $graceDays,
+        #[ORM\Column(type: 'day')]
+        public readonly Day $documentDate,
+        #[ORM\Column(type: 'day')]
+        public readonly Day $postingDate,
+        #[ORM\Column(type: 'day')]
+        public readonly Day $dueDate,
+    ) {
+        $this->lastMovedOn = $postingDate;
+    }
+
+    public function id(): int
+    {
+        return $this->id ?? throw new \LogicException('Not stored yet.');
+    }
+}

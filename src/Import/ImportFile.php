@@ -1,0 +1,127 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Import;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Formats\Csv;
+use Nelbix\Core\Problem;
+use Nelbix\Core\Refused;
+use Symfony\Component\DependencyInjection\Attribute\AutowireIterator;
+
+/** Imports a CSV file whole or not at all, and lists every error with its line and field. */
+final readonly class ImportFile
+{
+    /** @param iterable<CsvImporter> $importers */
+    public function __construct(
+        #[AutowireIterator(CsvImporter::class)]
+        private iterable $importers,
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+    ) {
+    }
+
+    /** @return list<string> */
+    public function kinds(): array
+    {
+        $kinds = [];
+        foreach ($this->importers as $importer) {
+            array_push($kinds, ...$importer->kinds());
+        }
+        sort($kinds);
+
+        return $kinds;
+    }
+
+    /**
+     * @return array{created: int, errors: list<Problem>} created is 0 when there are errors; a dry run says what would be
+     *
+     * @throws Refused when the kind is unknown
+     */
+    public function import(Actor $actor, string $kind, string $bytes, bool $dryRun = false, bool $approved = false): array
+    {
+        $importer = $this->importer($kind);
+        try {
+            $rows = Csv::read($bytes, $importer->required($kind), $importer->optional($kind));
+        } catch (Refused $e) {
+            return ['created' => 0, 'errors' => $e->problems];
+        }
+        $records = $this->records($rows, $importer->key($kind));
+        $errors = [];
+        try {
+            $this->transaction->run(function () use ($actor, $importer, $kind, $records, $dryRun, $approved, &$errors): void {
+                foreach ($records as $k => $record) {
+                    try {
+                        $importer->take($actor, $kind, array_column($record, 'row'), $approved);
+                    } catch (Refused $e) {
+                        foreach ($e->problems as $problem) {
+                            $errors[] = $this->placed($problem, $record);
+                        }
+                        if (\count($errors) >= Csv::MAX_PROBLEMS) {
+                            break;
+                        }
+                    }
+                    if (0 === ($k + 1) % 50) {
+                        $this->entities->flush();
+                        $this->entities->clear();
+                    }
+                }
+                $this->entities->flush();
+                if ($dryRun || [] !== $errors) {
+                    throw new NothingKept();
+                }
+            });
+        } catch (NothingKept) {
+        }
+
+        return ['created' => [] === $errors ? \count($records) : 0, 'errors' => $errors];
+    }
+
+    private function importer(string $kind): CsvImporter
+    {
+        foreach ($this->importers as $importer) {
+            if (\in_array($kind, $importer->kinds(), true)) {
+                return $importer;
+            }
+        }
+        throw Refused::because('kind', sprintf('“%s” is not a kind of file; %s are.', $kind, implode(', ', $this->kinds())));
+    }
+
+    /**
+     * Consecutive rows that share the key columns are one record.
+     *
+     * @param list<array{line: int, row: array<string, string>}> $rows
+     * @param list<string>                                       $key
+     *
+     * @return list<non-empty-list<array{line: int, row: array<string, string>}>>
+     */
+    private function records(array $rows, array $key): array
+    {
+        $records = [];
+        $last = null;
+        foreach ($rows as $row) {
+            $value = array_map(static fn (string $column): string => $row['row'][$column], $key);
+            if ([] !== $key && $value === $last && implode('', $value) !== '') {
+                $records[\count($records) - 1][] = $row;
+            } else {
+                $records[] = [$row];
+            }
+            $last = $value;
+        }
+
+        return $records;
+    }
+
+    /** @param non-empty-list<array{line: int, row: array<string, string>}> $record */
+    private function placed(Problem $problem, array $record): Problem
+    {
+        if (1 === preg_match('/\Alines\.(\d+)\.(.+)\z/', $problem->field, $m)) {
+            return new Problem($m[2], $problem->message, $record[(int) $m[1]]['line'] ?? $record[0]['line']);
+        }
+
+        return $problem->onLine($record[0]['line']);
+    }
+}

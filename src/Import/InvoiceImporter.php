@@ -1,0 +1,63 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Import;
+
+use Nelbix\App\Documents\InvoiceReader;
+use Nelbix\App\Documents\PostInvoice;
+use Nelbix\App\Platform\Actor;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Problem;
+use Nelbix\Core\Refused;
+
+/** Vendor and customer invoices from files, posted at once. */
+final readonly class InvoiceImporter implements CsvImporter
+{
+    private const DOCUMENT = ['document_date', 'posting_date', 'due_date', 'terms', 'currency', 'rate', 'description'];
+
+    public function __construct(private InvoiceReader $reader, private PostInvoice $postInvoice)
+    {
+    }
+
+    public function kinds(): array
+    {
+        return ['vendor-invoices', 'customer-invoices'];
+    }
+
+    public function required(string $kind): array
+    {
+        return ['party', 'number', 'document_date', 'account', 'amount'];
+    }
+
+    public function optional(string $kind): array
+    {
+        return ['kind', 'posting_date', 'due_date', 'terms', 'currency', 'rate', 'description', 'tax_code', 'cost_center', 'department', 'project'];
+    }
+
+    public function key(string $kind): array
+    {
+        return ['party', 'number', 'kind'];
+    }
+
+    public function take(Actor $actor, string $kind, array $rows, bool $approved): void
+    {
+        $problems = [];
+        foreach ($rows as $k => $row) {
+            foreach (self::DOCUMENT as $column) {
+                if ($row[$column] !== $rows[0][$column]) {
+                    $problems[] = new Problem(sprintf('lines.%d.%s', $k, $column), sprintf('“%s” differs from the first row of this document; it must be the same on all of them.', $column));
+                }
+            }
+            if ('' === $row['amount']) {
+                $problems[] = new Problem(sprintf('lines.%d.amount', $k), 'The amount is missing.');
+            }
+        }
+        $lines = array_map(static fn (array $r): array => array_intersect_key($r, array_flip(['account', 'amount', 'tax_code', 'cost_center', 'department', 'project'])) + ['text' => $r['description']], $rows);
+        $input = $this->reader->read($actor, 'vendor-invoices' === $kind ? Side::Payables : Side::Receivables, [...array_intersect_key($rows[0], array_flip(['party', 'number', 'kind', ...self::DOCUMENT])), 'lines' => $lines], true);
+        if ([] !== $problems) {
+            throw Refused::all([...$problems, ...$input->problems]);
+        }
+        $this->postInvoice->post($actor, $input);
+    }
+}

@@ -1,0 +1,127 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Import;
+
+use Brick\Math\BigDecimal;
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Documents\InvoiceReader;
+use Nelbix\App\Documents\Lookup;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Settlement\MoneyInput;
+use Nelbix\App\Settlement\PostMoney;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Currency;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Problem;
+use Nelbix\Core\Refused;
+use Nelbix\Core\Settlement\AdjustmentKind;
+
+/** Receipts and payments from files, with what they are placed on. */
+final readonly class MoneyImporter implements CsvImporter
+{
+    public function __construct(private Lookup $lookup, private PostMoney $postMoney, private Connection $db)
+    {
+    }
+
+    public function kinds(): array
+    {
+        return ['receipts', 'payments'];
+    }
+
+    public function required(string $kind): array
+    {
+        return ['party', 'date', 'bank', 'currency', 'amount'];
+    }
+
+    public function optional(string $kind): array
+    {
+        return ['method', 'number', 'reference', 'rate', 'apply_to', 'applied', 'discount', 'write_off', 'withholding', 'kind'];
+    }
+
+    public function key(string $kind): array
+    {
+        return ['party', 'date', 'bank', 'reference'];
+    }
+
+    public function take(Actor $actor, string $kind, array $rows, bool $approved): void
+    {
+        $side = 'receipts' === $kind ? Side::Receivables : Side::Payables;
+        $problems = [];
+        $try = static function (int $k, callable $read) use (&$problems): mixed {
+            try {
+                return $read();
+            } catch (Refused $e) {
+                foreach ($e->problems as $p) {
+                    $problems[] = new Problem(sprintf('lines.%d.%s', $k, $p->field), $p->message);
+                }
+
+                return null;
+            }
+        };
+        $first = $rows[0];
+        $party = $try(0, fn () => $this->lookup->party($actor->companyId, $side, $first['party']));
+        $day = $try(0, static fn (): Day => Day::of($first['date']));
+        $bank = $this->db->fetchOne('SELECT id FROM bank_account WHERE company_id = ? AND code = ? AND retired = 0', [$actor->companyId, $first['bank']]);
+        if (false === $bank) {
+            $problems[] = new Problem('bank', sprintf('There is no bank account “%s”.', mb_strimwidth($first['bank'], 0, 30, '…')));
+        }
+        $currency = $try(0, static fn (): string => Currency::of($first['currency'])->code) ?? $actor->baseCurrency;
+        $amount = $try(0, static fn (): int => Money::parse($first['amount'], $currency)->minor);
+        $rate = '' === $first['rate'] ? null : $try(0, static fn (): BigDecimal => InvoiceReader::rate($first['rate']));
+        $money = '' === $first['kind'] ? ('receipts' === $kind ? 'receipt' : 'payment') : $first['kind'];
+        if (!\in_array($money, 'receipts' === $kind ? ['receipt', 'payment', 'prepayment'] : ['payment', 'prepayment'], true)) {
+            $problems[] = new Problem('kind', 'The kind is payment or prepayment.');
+        }
+        $placements = [];
+        $adjustments = [];
+        foreach ($rows as $k => $row) {
+            foreach (['amount', 'currency', 'rate', 'kind', 'method'] as $column) {
+                if ($row[$column] !== $first[$column]) {
+                    $problems[] = new Problem(sprintf('lines.%d.%s', $k, $column), sprintf('“%s” differs from the first row of this %s; it must be the same on all of them.', $column, substr($kind, 0, -1)));
+                }
+            }
+            if ('' === $row['apply_to']) {
+                continue;
+            }
+            $item = null === $party ? null : $try($k, fn (): array => $this->item($actor, $side, $party->id(), $row['apply_to']));
+            $applied = $try($k, static fn (): int => Money::parse($row['applied'], $currency, 'applied')->minor);
+            if (null === $item || null === $applied) {
+                continue;
+            }
+            // credits used count negative, as the item's own sign has them
+            $placements[] = ['item' => $item['id'], 'applied' => $item['open'] < 0 ? -abs($applied) : $applied];
+            foreach (['discount' => AdjustmentKind::Discount, 'write_off' => AdjustmentKind::WriteOff, 'withholding' => AdjustmentKind::Withholding] as $column => $adjustment) {
+                $value = '' === $row[$column] ? 0 : ($try($k, static fn (): int => Money::parse($row[$column], $currency, $column)->minor) ?? 0);
+                if (0 !== $value) {
+                    $adjustments[] = ['item' => $item['id'], 'kind' => $adjustment, 'amount' => -$value];
+                }
+            }
+        }
+        if ([] !== $problems || null === $party || null === $day || null === $amount || false === $bank) {
+            throw Refused::all([] === $problems ? [new Problem('', 'The row cannot be read.')] : $problems);
+        }
+        $this->postMoney->post($actor, new MoneyInput(
+            $side, 'prepayment' === $money ? DocumentKind::Prepayment : (Side::Receivables === $side ? DocumentKind::Receipt : DocumentKind::Payment),
+            $party->id(), (int) $bank, $day, $currency, $amount, trim($first['reference'].' '.$first['number']), $first['method'], $placements, $adjustments, $rate,
+        ));
+    }
+
+    /** @return array{id: int, open: int} */
+    private function item(Actor $actor, Side $side, int $partyId, string $name): array
+    {
+        $row = $this->db->fetchAssociative(
+            'SELECT i.id, i.open FROM open_item i JOIN document d ON d.id = i.document_id WHERE i.party_id = ? AND i.side = ? AND d.reverses_id IS NULL
+             AND (i.number = ? OR d.their_number = ? OR (CONCAT(d.their_number, \'/\', i.part) = ? AND d.their_number <> \'\')) ORDER BY i.open = 0, i.id LIMIT 1',
+            [$partyId, $side->value, $name, $name, $name],
+        );
+        if (false === $row) {
+            throw Refused::because('apply_to', sprintf('There is no open item “%s” of this %s; give our number, or theirs, with /2 for the second instalment.', mb_strimwidth($name, 0, 40, '…'), $side->partyWord()));
+        }
+
+        return ['id' => (int) $row['id'], 'open' => (int) $row['open']];
+    }
+}

@@ -1,0 +1,91 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Ledger;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\Core\Ledger\AccountRole;
+use Nelbix\Core\Refused;
+use Symfony\Contracts\Service\ResetInterface;
+
+/** Finds accounts of a company's chart by number, id or role. Read once a request; a chart is small. */
+final class Chart implements ResetInterface
+{
+    /** @var array<int, array<int, array{id: int, number: string, name: string, type: string, role: ?string, retired: bool}>> */
+    private array $byId = [];
+
+    /** @var array<int, array<string, int>> */
+    private array $byNumber = [];
+
+    public function __construct(private readonly Connection $db)
+    {
+    }
+
+    /** @throws Refused when the company has no account in that role */
+    public function role(int $companyId, AccountRole $role): int
+    {
+        foreach ($this->accounts($companyId) as $account) {
+            if ($account['role'] === $role->value && !$account['retired']) {
+                return $account['id'];
+            }
+        }
+        throw Refused::because('account', sprintf('No account has the role “%s”; give it to one under Setup, Accounts.', str_replace('_', ' ', $role->value)));
+    }
+
+    /** @return array{id: int, number: string, name: string, type: string, role: ?string, retired: bool} */
+    public function account(int $companyId, int $id): array
+    {
+        return $this->accounts($companyId)[$id] ?? throw Refused::because('account', 'The account does not belong to this company.');
+    }
+
+    /**
+     * An account that a clerk or a file may name on a line.
+     *
+     * @throws Refused when there is none, it is retired or a control account
+     */
+    public function postable(int $companyId, string $number, string $field): int
+    {
+        $this->accounts($companyId);
+        $id = $this->byNumber[$companyId][$number] ?? null;
+        if (null === $id) {
+            throw Refused::because($field, sprintf('There is no account %s; choose one of the chart of accounts.', '' === $number ? 'given' : '“'.mb_strimwidth($number, 0, 30, '…').'”'));
+        }
+        $account = $this->byId[$companyId][$id];
+        if ($account['retired']) {
+            throw Refused::because($field, sprintf('Account %s %s is retired; choose another.', $number, $account['name']));
+        }
+        if (null !== $account['role'] && AccountRole::from($account['role'])->isControl()) {
+            throw Refused::because($field, sprintf('Account %s %s is a control account; it takes entries from its party ledger only. Choose another.', $number, $account['name']));
+        }
+
+        return $id;
+    }
+
+    public function isControl(int $companyId, int $id): bool
+    {
+        $role = $this->account($companyId, $id)['role'];
+
+        return null !== $role && AccountRole::from($role)->isControl();
+    }
+
+    /** @return array<int, array{id: int, number: string, name: string, type: string, role: ?string, retired: bool}> by id, in order of number */
+    public function accounts(int $companyId): array
+    {
+        if (!isset($this->byId[$companyId])) {
+            $this->byId[$companyId] = [];
+            foreach ($this->db->fetchAllAssociative('SELECT id, number, name, type, role, retired FROM account WHERE company_id = ? ORDER BY number', [$companyId]) as $row) {
+                $id = (int) $row['id'];
+                $this->byId[$companyId][$id] = ['id' => $id, 'number' => (string) $row['number'], 'name' => (string) $row['name'], 'type' => (string) $row['type'], 'role' => null === $row['role'] ? null : (string) $row['role'], 'retired' => (bool) $row['retired']];
+                $this->byNumber[$companyId][(string) $row['number']] = $id;
+            }
+        }
+
+        return $this->byId[$companyId];
+    }
+
+    public function reset(): void
+    {
+        $this->byId = $this->byNumber = [];
+    }
+}

@@ -1,0 +1,36 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Ledger;
+
+use Doctrine\ORM\Mapping as ORM;
+use Nelbix\Core\Calendar\Day;
+
+/** Units of one currency for one unit of another, from a day on. */
+#[ORM\Entity]
+#[ORM\Table(name: 'exchange_rate')]
+class ExchangeRate
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    public ?int $id = null;
+
+    public function __construct(
+        #[ORM\Column]
+        public readonly int $companyId,
+        #[ORM\Column(type: 'day')]
+        public readonly Day $validOn,
+        #[ORM\Column(length: 3)]
+        public readonly string $fromCurrency,
+        #[ORM\Column(length: 3)]
+        public readonly string $toCurrency,
+        #[ORM\Column(type: 'decimal', precision: 20, scale: 10)]
+        public string $rate,
+    ) {
+    }
+
+    public function id(): int
+    {
+        return $this->id ?? throw new \LogicException('Not stored yet.');
+    }
+}

@@ -1,0 +1,52 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Ledger;
+
+use Doctrine\ORM\Mapping as ORM;
+use Nelbix\Core\Calendar\Day;
+
+/** A posted entry: immutable. Only LedgerWriter makes one. */
+#[ORM\Entity]
+#[ORM\Table(name: 'journal_entry')]
+class JournalEntry
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    public ?int $id = null;
+
+    public function __construct(
+        #[ORM\Column]
+        public readonly int $companyId,
+        #[ORM\Column(length: 30)]
+        public readonly string $number,
+        #[ORM\Column]
+        public readonly int $year,
+        #[ORM\Column]
+        public readonly int $sequence,
+        #[ORM\Column(type: 'day')]
+        public readonly Day $postingDate,
+        #[ORM\Column(length: 3)]
+        public readonly string $currency,
+        #[ORM\Column(length: 255)]
+        public readonly string $text,
+        #[ORM\Column]
+        public readonly ?int $documentId,
+        #[ORM\Column]
+        public readonly ?int $settlementId,
+        #[ORM\Column]
+        public readonly ?int $reversesId,
+        #[ORM\Column]
+        public readonly bool $bypass,
+        #[ORM\Column]
+        public readonly int $createdById,
+        #[ORM\Column]
+        public readonly \DateTimeImmutable $createdAt,
+    ) {
+    }
+
+    public function id(): int
+    {
+        return $this->id ?? throw new \LogicException('Not stored yet.');
+    }
+}

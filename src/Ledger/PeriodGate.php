@@ -1,0 +1,83 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Ledger;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Refused;
+
+/** Says whether a day may be posted on: the general ledger's lock, and that of each party ledger touched. */
+final readonly class PeriodGate
+{
+    public function __construct(private Connection $db)
+    {
+    }
+
+    /**
+     * @param list<Side> $sides party ledgers touched
+     *
+     * @throws Refused naming the field
+     */
+    public function mustBeOpen(int $companyId, Day $day, array $sides, string $field = 'posting_date'): void
+    {
+        $closed = $this->closedBy($companyId, $day, $sides);
+        if (null === $closed) {
+            return;
+        }
+        $open = $this->db->fetchOne('SELECT MIN(first_day) FROM period WHERE company_id = ? AND first_day > ? AND ledger_locked = 0'.$this->sideSql($sides), [$companyId, $day->iso()]);
+        throw Refused::because($field, 'none' === $closed
+            ? sprintf('There is no period for %s; a controller can make one under Setup, Periods.', $day->long())
+            : sprintf('%s lies in a period whose %s is locked; %s', $day->long(), $closed, \is_string($open) ? 'choose a date from '.Day::of($open)->long().' on, or ask a controller.' : 'ask a controller to open one.'));
+    }
+
+    /** @param list<Side> $sides */
+    public function isOpen(int $companyId, Day $day, array $sides): bool
+    {
+        return null === $this->closedBy($companyId, $day, $sides);
+    }
+
+    /**
+     * The day itself when it is open, else the first later one that is.
+     *
+     * @param list<Side> $sides
+     *
+     * @throws Refused when no later period is open
+     */
+    public function firstOpen(int $companyId, Day $day, array $sides): Day
+    {
+        if ($this->isOpen($companyId, $day, $sides)) {
+            return $day;
+        }
+        $open = $this->db->fetchOne('SELECT MIN(first_day) FROM period WHERE company_id = ? AND first_day > ? AND ledger_locked = 0'.$this->sideSql($sides), [$companyId, $day->iso()]);
+
+        return \is_string($open) ? Day::of($open) : throw Refused::because('posting_date', 'No later period is open; ask a controller to open one.');
+    }
+
+    /** @param list<Side> $sides */
+    private function closedBy(int $companyId, Day $day, array $sides): ?string
+    {
+        $row = $this->db->fetchAssociative('SELECT ledger_locked, payables_locked, receivables_locked FROM period WHERE company_id = ? AND first_day <= ? AND last_day >= ?', [$companyId, $day->iso(), $day->iso()]);
+        if (false === $row) {
+            return 'none';
+        }
+        if ((bool) $row['ledger_locked']) {
+            return 'general ledger';
+        }
+        foreach ($sides as $side) {
+            if ((bool) $row[$side->value.'_locked']) {
+                return $side->value.' ledger';
+            }
+        }
+
+        return null;
+    }
+
+    /** @param list<Side> $sides */
+    private function sideSql(array $sides): string
+    {
+        return implode('', array_map(static fn (Side $s): string => ' AND '.$s->value.'_locked = 0', $sides));
+    }
+}

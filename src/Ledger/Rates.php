@@ -1,0 +1,28 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Ledger;
+
+use Brick\Math\BigDecimal;
+use Doctrine\DBAL\Connection;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Refused;
+
+/** Exchange rates of a company: base units per one unit. A blank rate is the last one on or before the day; none is a refusal. */
+final readonly class Rates
+{
+    public function __construct(private Connection $db)
+    {
+    }
+
+    public function on(int $companyId, string $currency, string $base, Day $day, string $field = 'rate'): BigDecimal
+    {
+        if ($currency === $base) {
+            return BigDecimal::one();
+        }
+        $rate = $this->db->fetchOne('SELECT rate FROM exchange_rate WHERE company_id = ? AND from_currency = ? AND to_currency = ? AND valid_on <= ? ORDER BY valid_on DESC LIMIT 1', [$companyId, $currency, $base, $day->iso()]);
+
+        return \is_string($rate) ? BigDecimal::of($rate) : throw Refused::because($field, sprintf('There is no rate from %s to %s on or before %s; type one, or import rates.', $currency, $base, $day->long()));
+    }
+}

@@ -1,0 +1,109 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Parties;
+
+use Doctrine\ORM\Mapping as ORM;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Proposal\IfPaidLate;
+
+/** A vendor or a customer: one record a side, linked when they are one business. */
+#[ORM\Entity]
+#[ORM\Table(name: 'party')]
+class Party
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    public ?int $id = null;
+
+    #[ORM\Column(length: 3, nullable: true)]
+    public ?string $currency = null;
+
+    #[ORM\Column]
+    public ?int $termId = null;
+
+    #[ORM\Column]
+    public ?int $defaultAccountId = null;
+
+    #[ORM\Column]
+    public ?int $linkedPartyId = null;
+
+    #[ORM\Column(length: 10)]
+    public string $method = 'check';
+
+    #[ORM\Column(length: 12, enumType: IfPaidLate::class)]
+    public IfPaidLate $ifLate = IfPaidLate::CanWait;
+
+    #[ORM\Column]
+    public bool $separatePayments = false;
+
+    #[ORM\Column(length: 255)]
+    public ?string $paymentStop = null;
+
+    #[ORM\Column(length: 40)]
+    public string $taxNumber = '';
+
+    #[ORM\Column(length: 160)]
+    public string $street = '';
+
+    #[ORM\Column(length: 120)]
+    public string $city = '';
+
+    #[ORM\Column(length: 60)]
+    public string $country = '';
+
+    #[ORM\Column(length: 160)]
+    public string $email = '';
+
+    #[ORM\Column(type: 'bigint', nullable: true)]
+    public ?int $creditLimit = null;
+
+    #[ORM\Column(length: 40)]
+    public string $iban = '';
+
+    #[ORM\Column(length: 15)]
+    public string $bic = '';
+
+    #[ORM\Column(length: 20)]
+    public string $routingNumber = '';
+
+    #[ORM\Column(length: 40)]
+    public string $accountNumber = '';
+
+    #[ORM\Column]
+    public ?int $bankChangedById = null;
+
+    #[ORM\Column]
+    public bool $bankConfirmed = true;
+
+    #[ORM\Column]
+    public bool $retired = false;
+
+    #[ORM\Column]
+    public ?\DateTimeImmutable $lastUsedAt = null;
+
+    #[ORM\Version, ORM\Column(type: 'integer')]
+    public int $version = 1;
+
+    public function __construct(
+        #[ORM\Column]
+        public readonly int $companyId,
+        #[ORM\Column(length: 12, enumType: Side::class)]
+        public readonly Side $side,
+        #[ORM\Column(length: 20)]
+        public readonly string $code,
+        #[ORM\Column(length: 120)]
+        public string $name,
+    ) {
+    }
+
+    public function hasBankDetails(): bool
+    {
+        return '' !== $this->iban || ('' !== $this->routingNumber && '' !== $this->accountNumber);
+    }
+
+    public function id(): int
+    {
+        return $this->id ?? throw new \LogicException('Not stored yet.');
+    }
+}

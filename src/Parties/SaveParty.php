@@ -1,0 +1,175 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Parties;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Documents\Lookup;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Payables\CriteriaReader;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Currency;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Problem;
+use Nelbix\Core\Proposal\IfPaidLate;
+use Nelbix\Core\Refused;
+
+/** Adds or changes a vendor or customer. A change of bank details waits for a second person before payments go there. */
+final readonly class SaveParty
+{
+    private const LIMITS = ['name' => 120, 'tax_number' => 40, 'street' => 160, 'city' => 120, 'country' => 60, 'email' => 160, 'iban' => 40, 'bic' => 15, 'routing_number' => 20, 'account_number' => 40, 'payment_stop' => 255];
+
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private Lookup $lookup,
+        private Chart $chart,
+        private History $history,
+    ) {
+    }
+
+    /**
+     * @param array<mixed> $raw      the columns of a vendors or customers file; a missing key leaves the field as it is
+     * @param bool         $approved bank details are confirmed already (imports with --approved)
+     *
+     * @throws Refused with every problem
+     */
+    public function save(Actor $actor, Side $side, array $raw, ?int $id = null, bool $approved = false, ?int $version = null): Party
+    {
+        return $this->transaction->run(function () use ($actor, $side, $raw, $id, $approved, $version): Party {
+            $problems = [];
+            $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
+            foreach (self::LIMITS as $key => $limit) {
+                if (mb_strlen($text($key)) > $limit) {
+                    $problems[] = new Problem($key, sprintf('This is longer than %d characters; shorten it.', $limit));
+                }
+            }
+            $party = null === $id ? null : $this->entities->find(Party::class, $id);
+            if (null !== $id && (null === $party || $party->companyId !== $actor->companyId || $party->side !== $side)) {
+                throw Refused::because('', sprintf('There is no such %s in this company.', $side->partyWord()));
+            }
+            if (null !== $party && null !== $version && $party->version !== $version) {
+                throw Refused::because('', 'Somebody else changed this record meanwhile; load it anew and change it again.');
+            }
+            $code = $text('code');
+            if (null === $party) {
+                if (1 !== preg_match('/\A[A-Za-z0-9][A-Za-z0-9._-]{0,19}\z/', $code)) {
+                    $problems[] = new Problem('code', sprintf('“%s” is not a code; use up to 20 letters, digits, points or dashes.', mb_strimwidth($code, 0, 30, '…')));
+                } elseif (null !== $this->entities->getRepository(Party::class)->findOneBy(['companyId' => $actor->companyId, 'side' => $side, 'code' => $code])) {
+                    $problems[] = new Problem('code', sprintf('There is a %s %s already; choose another code.', $side->partyWord(), $code));
+                }
+            }
+            if ('' === $text('name') && (null === $party || \array_key_exists('name', $raw))) {
+                $problems[] = new Problem('name', 'The name is missing.');
+            }
+            $try = static function (callable $read) use (&$problems): mixed {
+                try {
+                    return $read();
+                } catch (Refused $e) {
+                    array_push($problems, ...$e->problems);
+
+                    return null;
+                }
+            };
+            $currency = '' === $text('currency') ? null : $try(static fn (): string => Currency::of($text('currency'))->code);
+            $term = $try(fn () => $this->lookup->term($actor->companyId, $side, $text('terms')));
+            $account = '' === $text('default_account') ? null : $try(fn (): int => $this->chart->postable($actor->companyId, $text('default_account'), 'default_account'));
+            if ('' !== $text('method') && !isset(CriteriaReader::METHODS[$text('method')])) {
+                $problems[] = new Problem('method', 'The method is check, transfer or card.');
+            }
+            $late = '' === $text('if_late') ? IfPaidLate::CanWait : IfPaidLate::tryFrom($text('if_late'));
+            if (null === $late) {
+                $problems[] = new Problem('if_late', sprintf('“%s” is none of stops_work, costs, can_wait.', mb_strimwidth($text('if_late'), 0, 30, '…')));
+            }
+            $limit = '' === $text('credit_limit') ? null : $try(static fn (): int => Money::parse($text('credit_limit'), $actor->baseCurrency, 'credit_limit')->minor);
+            if ('' !== $text('email') && false === filter_var($text('email'), \FILTER_VALIDATE_EMAIL)) {
+                $problems[] = new Problem('email', sprintf('“%s” is not an e-mail address.', mb_strimwidth($text('email'), 0, 60, '…')));
+            }
+            if ([] !== $problems) {
+                throw Refused::all($problems);
+            }
+            $new = null === $party;
+            $party ??= new Party($actor->companyId, $side, $code, $text('name'));
+            $this->fill($party, $raw, $text, ['currency' => $currency, 'term' => $term?->id(), 'account' => $account, 'late' => $late, 'limit' => $limit], $actor, $approved);
+            $this->entities->persist($party);
+            $this->entities->flush();
+            $this->history->note($actor, 'party', $party->id(), $new ? 'added' : 'changed');
+
+            return $party;
+        });
+    }
+
+    /**
+     * @param array<mixed>                                                                                              $raw
+     * @param \Closure(string): string                                                                                  $text
+     * @param array{currency: ?string, term: ?int, account: ?int, late: ?IfPaidLate, limit: ?int} $read
+     */
+    private function fill(Party $party, array $raw, \Closure $text, array $read, Actor $actor, bool $approved): void
+    {
+        $set = static fn (string $key): bool => \array_key_exists($key, $raw);
+        foreach (['name' => 'name', 'tax_number' => 'taxNumber', 'street' => 'street', 'city' => 'city', 'country' => 'country', 'email' => 'email'] as $key => $property) {
+            if ($set($key)) {
+                $party->{$property} = $text($key);
+            }
+        }
+        $party->currency = $set('currency') ? $read['currency'] : $party->currency;
+        $party->termId = $set('terms') ? $read['term'] : $party->termId;
+        $party->defaultAccountId = $set('default_account') ? $read['account'] : $party->defaultAccountId;
+        $party->ifLate = $set('if_late') ? ($read['late'] ?? $party->ifLate) : $party->ifLate;
+        $party->creditLimit = $set('credit_limit') ? $read['limit'] : $party->creditLimit;
+        $party->method = $set('method') && '' !== $text('method') ? $text('method') : $party->method;
+        $party->separatePayments = $set('separate_payments') ? \in_array($text('separate_payments'), ['1', 'yes', 'on', 'true'], true) : $party->separatePayments;
+        if ($set('payment_stop')) {
+            $party->paymentStop = '' === $text('payment_stop') ? null : $text('payment_stop');
+        }
+        $bank = [$party->iban, $party->bic, $party->routingNumber, $party->accountNumber];
+        foreach (['iban' => 'iban', 'bic' => 'bic', 'routing_number' => 'routingNumber', 'account_number' => 'accountNumber'] as $key => $property) {
+            if ($set($key)) {
+                $party->{$property} = str_replace(' ', '', $text($key));
+            }
+        }
+        if ($bank !== [$party->iban, $party->bic, $party->routingNumber, $party->accountNumber]) {
+            $party->bankChangedById = $actor->userId;
+            $party->bankConfirmed = $approved || !$party->hasBankDetails();
+        }
+    }
+
+    /** A second person confirms changed bank details. */
+    public function confirmBankDetails(Actor $actor, int $id): Party
+    {
+        return $this->transaction->run(function () use ($actor, $id): Party {
+            $party = $this->entities->find(Party::class, $id);
+            if (null === $party || $party->companyId !== $actor->companyId) {
+                throw Refused::because('', 'There is no such party in this company.');
+            }
+            if ($party->bankConfirmed) {
+                throw Refused::because('', 'These bank details are confirmed already.');
+            }
+            if ($party->bankChangedById === $actor->userId) {
+                throw Refused::because('', 'Somebody else must confirm these bank details; you changed them.');
+            }
+            $party->bankConfirmed = true;
+            $this->history->note($actor, 'party', $id, 'bank details confirmed');
+
+            return $party;
+        });
+    }
+
+    /** Says that a vendor and a customer are one business, on both. */
+    public function link(Actor $actor, int $vendorId, int $customerId): void
+    {
+        $this->transaction->run(function () use ($actor, $vendorId, $customerId): void {
+            $vendor = $this->entities->find(Party::class, $vendorId);
+            $customer = $this->entities->find(Party::class, $customerId);
+            if (null === $vendor || null === $customer || $vendor->companyId !== $actor->companyId || $customer->companyId !== $actor->companyId || $vendor->side === $customer->side) {
+                throw Refused::because('linked', 'A vendor is linked with a customer of the same company.');
+            }
+            $vendor->linkedPartyId = $customer->id;
+            $customer->linkedPartyId = $vendor->id;
+        });
+    }
+}

@@ -1,0 +1,87 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Payables;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Numbering;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\App\Settlement\SettlementBook;
+use Nelbix\Core\Proposal\Criteria;
+use Nelbix\Core\Proposal\Decision;
+use Nelbix\Core\Proposal\ProposalResult;
+use Nelbix\Core\Proposal\Proposer;
+use Nelbix\Core\Refused;
+use Psr\Clock\ClockInterface;
+
+/** Works a payment proposal out, and keeps it: what is in is reserved from then on. */
+final readonly class MakeProposal
+{
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private CandidateQuery $candidates,
+        private SettlementBook $book,
+        private Numbering $numbering,
+        private History $history,
+        private ClockInterface $clock,
+    ) {
+    }
+
+    public function workOut(Actor $actor, Criteria $criteria): ProposalResult
+    {
+        return Proposer::propose($criteria, $this->candidates->open($actor->companyId));
+    }
+
+    /**
+     * @param array<string, string> $spoken the criteria as they were asked for
+     *
+     * @throws Refused when nothing is in
+     */
+    public function make(Actor $actor, Criteria $criteria, int $bankAccountId, string $method, array $spoken = [], ?string $idempotencyKey = null): int
+    {
+        return $this->transaction->run(function () use ($actor, $criteria, $bankAccountId, $method, $spoken, $idempotencyKey): int {
+            if (null !== $idempotencyKey && false !== $done = $this->entities->getConnection()->fetchOne('SELECT id FROM proposal WHERE company_id = ? AND idempotency_key = ?', [$actor->companyId, $idempotencyKey])) {
+                return (int) $done;
+            }
+            $result = $this->workOut($actor, $criteria);
+            if ([] === $result->in) {
+                throw Refused::because('due_through', 'Nothing falls into this proposal; look at the reasons below, or choose a later due date.');
+            }
+            $items = $this->book->lock($actor, array_map(static fn (Decision $d): int => $d->candidate->item->id, $result->in));
+            foreach ($result->in as $d) {
+                $item = $items[$d->candidate->item->id];
+                if (null !== $item->reservedById || $item->open !== $d->candidate->item->open) {
+                    throw Refused::because('', sprintf('%s was settled or reserved by somebody else just now; make the proposal again.', $item->number));
+                }
+            }
+            $number = $this->numbering->document($actor->companyId, 'PP', $criteria->payDate->year);
+            $proposal = new Proposal($actor->companyId, $number, ProposalState::Review, $criteria->payDate, $criteria->dueThrough, $criteria->againOn, $bankAccountId, $method, $spoken, $actor->userId, $this->clock->now());
+            $proposal->idempotencyKey = $idempotencyKey;
+            $this->entities->persist($proposal);
+            foreach ($result->payments as $k => $payment) {
+                foreach ($payment->decisions as $d) {
+                    $this->entities->persist($this->line($proposal, $d, $k + 1));
+                }
+            }
+            foreach ($result->out as $d) {
+                $this->entities->persist($this->line($proposal, $d, null));
+            }
+            $this->entities->flush();
+            foreach ($items as $item) {
+                $item->reservedById = $proposal->id;
+            }
+            $this->history->note($actor, 'proposal', $proposal->id(), 'made', sprintf('%d items in, %d out', \count($result->in), \count($result->out)));
+
+            return $proposal->id();
+        });
+    }
+
+    private function line(Proposal $proposal, Decision $d, ?int $payment): ProposalLine
+    {
+        return new ProposalLine($proposal, $d->candidate->item->id, $payment, $d->in, $d->reason, $d->candidate->item->open, $d->discount, $d->stake);
+    }
+}

@@ -1,0 +1,63 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Payables;
+
+use Doctrine\ORM\Mapping as ORM;
+use Nelbix\Core\Calendar\Day;
+
+/** A payment proposal, from review to posted run. */
+#[ORM\Entity]
+#[ORM\Table(name: 'proposal')]
+class Proposal
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    public ?int $id = null;
+
+    #[ORM\Column(length: 255)]
+    public ?string $refusedReason = null;
+
+    #[ORM\Column]
+    public ?int $decidedById = null;
+
+    #[ORM\Column]
+    public ?\DateTimeImmutable $decidedAt = null;
+
+    #[ORM\Column(length: 64, nullable: true)]
+    public ?string $idempotencyKey = null;
+
+    #[ORM\Version, ORM\Column(type: 'integer')]
+    public int $version = 1;
+
+    public function __construct(
+        #[ORM\Column]
+        public readonly int $companyId,
+        #[ORM\Column(length: 30)]
+        public readonly string $number,
+        #[ORM\Column(length: 10, enumType: ProposalState::class)]
+        public ProposalState $state,
+        #[ORM\Column(type: 'day')]
+        public readonly Day $payDate,
+        #[ORM\Column(type: 'day')]
+        public readonly Day $dueThrough,
+        #[ORM\Column(type: 'day')]
+        public readonly Day $againOn,
+        #[ORM\Column]
+        public readonly int $bankAccountId,
+        #[ORM\Column(length: 10)]
+        public readonly string $method,
+        #[ORM\Column(type: 'json')]
+        public readonly array $criteria,
+        #[ORM\Column]
+        public readonly int $createdById,
+        #[ORM\Column]
+        public readonly \DateTimeImmutable $createdAt,
+    ) {
+    }
+
+    public function id(): int
+    {
+        return $this->id ?? throw new \LogicException('Not stored yet.');
+    }
+}

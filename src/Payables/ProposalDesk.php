@@ -1,0 +1,58 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Payables;
+
+use Doctrine\DBAL\LockMode;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Platform\Actor;
+use Nelbix\Core\Refused;
+
+/** Finds proposals and their lines for the use cases that move them on; locked, and of the actor's company. */
+final readonly class ProposalDesk
+{
+    public function __construct(private EntityManagerInterface $entities)
+    {
+    }
+
+    /**
+     * @param list<ProposalState> $in states in which the step makes sense
+     *
+     * @throws Refused when it is in another state
+     */
+    public function lock(Actor $actor, int $proposalId, array $in): Proposal
+    {
+        $proposal = $this->entities->find(Proposal::class, $proposalId, LockMode::PESSIMISTIC_WRITE);
+        if (null === $proposal || $proposal->companyId !== $actor->companyId) {
+            throw Refused::because('', 'There is no such proposal in this company.');
+        }
+        $this->entities->refresh($proposal, LockMode::PESSIMISTIC_WRITE);
+        if (!\in_array($proposal->state, $in, true)) {
+            throw Refused::because('', sprintf('Proposal %s is %s; this step does not fit any more. Load the page anew.', $proposal->number, $proposal->state->words()));
+        }
+
+        return $proposal;
+    }
+
+    /** @return list<ProposalLine> what is in and not dropped, by payment */
+    public function standing(Proposal $proposal): array
+    {
+        /** @var list<ProposalLine> */
+        return $this->entities->getRepository(ProposalLine::class)->findBy(['proposal' => $proposal, 'isIn' => true, 'dropped' => false], ['payment' => 'ASC', 'id' => 'ASC']);
+    }
+
+    /**
+     * @return array<int, array{amount: int, lines: non-empty-list<ProposalLine>}> by payment
+     */
+    public function payments(Proposal $proposal): array
+    {
+        $payments = [];
+        foreach ($this->standing($proposal) as $line) {
+            $payments[(int) $line->payment]['lines'][] = $line;
+            $payments[(int) $line->payment]['amount'] = ($payments[(int) $line->payment]['amount'] ?? 0) + $line->open - $line->discount;
+        }
+
+        return $payments;
+    }
+}

@@ -1,0 +1,38 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Platform;
+
+use Doctrine\ORM\Mapping as ORM;
+use Nelbix\Core\Calendar\Day;
+
+#[ORM\Entity]
+#[ORM\Table(name: 'company')]
+class Company
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    public ?int $id = null;
+
+    /** Set for the demo, or by a controller; null means today. */
+    #[ORM\Column(type: 'day', nullable: true)]
+    public ?Day $booksDay = null;
+
+    #[ORM\Column(length: 255)]
+    public string $address = '';
+
+    public function __construct(
+        #[ORM\Column(length: 20)]
+        public readonly string $code,
+        #[ORM\Column(length: 120)]
+        public string $name,
+        #[ORM\Column(length: 3)]
+        public readonly string $baseCurrency,
+    ) {
+    }
+
+    public function id(): int
+    {
+        return $this->id ?? throw new \LogicException('The company is not stored yet.');
+    }
+}

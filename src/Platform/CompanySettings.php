@@ -1,0 +1,107 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Platform;
+
+use Brick\Math\BigDecimal;
+use Nelbix\Core\Money\Currency;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Money\Rounding;
+use Nelbix\Core\Problem;
+use Nelbix\Core\Refused;
+
+/** The settings of one company. Amounts are kept as decimals in the base currency. Source: rules.md, Settings. */
+final readonly class CompanySettings
+{
+    public const DEFAULTS = [
+        'discount_base' => 'total',
+        'tolerance_amount' => '1.00',
+        'tolerance_percent' => '0.5',
+        'tax_tolerance' => '0.05',
+        'look_alike_days' => '10',
+        'invoice_approval_above' => '10000.00',
+        'write_off_approval_above' => '50.00',
+        'run_approval' => 'always',
+        'aging_credits' => 'own',
+        'date_order' => 'month_day',
+        'price_variance_to' => 'account',
+        'reversal_date' => 'original',
+    ];
+
+    public const CHOICES = [
+        'discount_base' => ['total' => 'invoice total', 'net' => 'net of tax', 'net_without_charges' => 'net of tax and charges'],
+        'run_approval' => ['always' => 'always'],
+        'aging_credits' => ['own' => 'in a column of their own', 'netted' => 'netted by their own date'],
+        'date_order' => ['month_day' => 'month/day', 'day_month' => 'day/month'],
+        'price_variance_to' => ['account' => 'price variance account', 'line' => 'the line’s own account'],
+        'reversal_date' => ['original' => 'the original date, while open and not signed off', 'booksday' => 'the books’ day'],
+    ];
+
+    private const AMOUNTS = ['tolerance_amount', 'tax_tolerance', 'invoice_approval_above', 'write_off_approval_above'];
+
+    /** @var array<string, string> */
+    public array $values;
+
+    /** @param array<string, string> $kept */
+    public function __construct(array $kept)
+    {
+        $this->values = array_merge(self::DEFAULTS, array_intersect_key($kept, self::DEFAULTS));
+    }
+
+    /**
+     * @param array<mixed> $raw
+     *
+     * @return array<string, string> what may be kept
+     *
+     * @throws Refused with every problem
+     */
+    public static function read(array $raw, Currency $base): array
+    {
+        $values = [];
+        $problems = [];
+        foreach (array_intersect_key($raw, self::DEFAULTS) as $name => $value) {
+            $value = \is_string($value) ? trim($value) : '';
+            try {
+                $values[$name] = match (true) {
+                    isset(self::CHOICES[$name]) => isset(self::CHOICES[$name][$value]) ? $value : throw Refused::because($name, 'Choose one of the offered values.'),
+                    \in_array($name, self::AMOUNTS, true) => Money::parse($value, $base, $name)->decimal(),
+                    'look_alike_days' === $name => 1 === preg_match('/\A\d{1,3}\z/', $value) ? (string) (int) $value : throw Refused::because($name, 'Give a number of days, 0 to 999.'),
+                    default => 1 === preg_match('/\A\d{1,2}(\.\d{1,4})?\z/', $value) ? $value : throw Refused::because($name, 'Give a percent such as 0.5.'),
+                };
+                if (str_starts_with($values[$name], '-')) {
+                    throw Refused::because($name, 'This amount cannot be negative.');
+                }
+            } catch (Refused $e) {
+                array_push($problems, ...array_map(static fn (Problem $p): Problem => new Problem($name, $p->message), $e->problems));
+            }
+        }
+        if ([] !== $problems) {
+            throw Refused::all($problems);
+        }
+
+        return $values;
+    }
+
+    public function monthFirst(): bool
+    {
+        return 'month_day' === $this->values['date_order'];
+    }
+
+    public function lookAlikeDays(): int
+    {
+        return (int) $this->values['look_alike_days'];
+    }
+
+    /** Minor units of the base currency. */
+    public function amount(string $name, string $baseCurrency): int
+    {
+        return BigDecimal::of($this->values[$name])->withPointMovedRight(Currency::of($baseCurrency)->digits)->toScale(0, \Brick\Math\RoundingMode::HALF_UP)->toInt();
+    }
+
+    /** The smaller of the fixed tolerance and its percent of an amount, minor units. */
+    public function smallDifference(int $amount, string $currency): int
+    {
+        return min($this->amount('tolerance_amount', $currency), Rounding::percent(abs($amount), $this->values['tolerance_percent']));
+    }
+}

@@ -1,0 +1,28 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Platform;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Psr\Clock\ClockInterface;
+
+/** Writes down who did what; read by every page that shows a history. */
+final readonly class History
+{
+    public function __construct(private EntityManagerInterface $entities, private ClockInterface $clock)
+    {
+    }
+
+    public function note(Actor $actor, string $subject, int $id, string $action, string $detail = ''): void
+    {
+        $this->entities->persist(new HistoryEntry($actor->companyId, $subject, $id, $action, mb_substr($detail, 0, 1000), $actor->userId, $this->clock->now()));
+    }
+
+    /** @return list<array{action: string, detail: string, name: string, happened_at: string}> */
+    public function of(int $companyId, string $subject, int $id): array
+    {
+        /** @var list<array{action: string, detail: string, name: string, happened_at: string}> */
+        return $this->entities->getConnection()->fetchAllAssociative('SELECT h.action, h.detail, u.name, h.happened_at FROM history h JOIN app_user u ON u.id = h.user_id WHERE h.company_id = ? AND h.subject = ? AND h.subject_id = ? ORDER BY h.id', [$companyId, $subject, $id]);
+    }
+}

@@ -1,0 +1,26 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Platform;
+
+use Doctrine\ORM\Mapping as ORM;
+
+/** A user's role in a company. */
+#[ORM\Entity]
+#[ORM\Table(name: 'membership')]
+class Membership
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    public ?int $id = null;
+
+    public function __construct(
+        #[ORM\ManyToOne(inversedBy: 'memberships'), ORM\JoinColumn(nullable: false)]
+        public readonly User $user,
+        #[ORM\ManyToOne(fetch: 'EAGER'), ORM\JoinColumn(nullable: false)]
+        public readonly Company $company,
+        #[ORM\Column(length: 20, enumType: Role::class)]
+        public readonly Role $role,
+    ) {
+    }
+}

@@ -1,0 +1,17 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Platform;
+
+use Doctrine\DBAL\Connection;
+use Symfony\Component\HttpFoundation\Session\Storage\Handler\PdoSessionHandler;
+
+/** Sessions live in the database, so that any application server can take any request. */
+final class SessionStore
+{
+    public static function create(Connection $connection): PdoSessionHandler
+    {
+        return new PdoSessionHandler(static fn (): mixed => $connection->getNativeConnection(), ['lock_mode' => PdoSessionHandler::LOCK_NONE]);
+    }
+}

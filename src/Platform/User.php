@@ -1,0 +1,90 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Platform;
+
+use Doctrine\Common\Collections\ArrayCollection;
+use Doctrine\Common\Collections\Collection;
+use Doctrine\ORM\Mapping as ORM;
+use Symfony\Component\Security\Core\User\PasswordAuthenticatedUserInterface;
+use Symfony\Component\Security\Core\User\UserInterface;
+
+#[ORM\Entity]
+#[ORM\Table(name: 'app_user')]
+class User implements UserInterface, PasswordAuthenticatedUserInterface
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    public ?int $id = null;
+
+    #[ORM\Column(length: 255)]
+    public string $passwordHash = '';
+
+    #[ORM\Column]
+    public bool $singleKeys = true;
+
+    #[ORM\Column]
+    public bool $retired = false;
+
+    /** @var Collection<int, Membership> */
+    #[ORM\OneToMany(targetEntity: Membership::class, mappedBy: 'user', fetch: 'EAGER')]
+    public Collection $memberships;
+
+    public function __construct(
+        #[ORM\Column(length: 60)]
+        public readonly string $username,
+        #[ORM\Column(length: 120)]
+        public string $name,
+    ) {
+        $this->memberships = new ArrayCollection();
+    }
+
+    public function id(): int
+    {
+        return $this->id ?? throw new \LogicException('The user is not stored yet.');
+    }
+
+    /** @return list<Role> */
+    public function rolesIn(Company $company): array
+    {
+        $roles = [];
+        foreach ($this->memberships as $membership) {
+            if ($membership->company->id === $company->id) {
+                $roles[] = $membership->role;
+            }
+        }
+
+        return $roles;
+    }
+
+    public function may(Permission $permission, Company $company): bool
+    {
+        foreach ($this->rolesIn($company) as $role) {
+            $given = $role->permissions();
+            if (\in_array($permission, $given, true) || (Permission::SeeSetup === $permission && \in_array(Permission::Control, $given, true))) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    public function getRoles(): array
+    {
+        return ['ROLE_USER'];
+    }
+
+    public function eraseCredentials(): void
+    {
+    }
+
+    public function getUserIdentifier(): string
+    {
+        return $this->username;
+    }
+
+    public function getPassword(): string
+    {
+        return $this->passwordHash;
+    }
+}

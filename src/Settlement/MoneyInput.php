@@ -1,0 +1,43 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Settlement;
+
+use Brick\Math\BigDecimal;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Settlement\AdjustmentKind;
+
+/** A receipt, payment or prepayment and what it is placed on. Amounts in minor units of $currency. */
+final readonly class MoneyInput
+{
+    /**
+     * @param int                                                       $amount      what moved, positive
+     * @param list<array{item: int, applied: int}>                      $placements  gross, in the item's own sign (credits used are negative)
+     * @param list<array{item: int, kind: AdjustmentKind, amount: int}> $adjustments in the opposite sign
+     */
+    public function __construct(
+        public Side $side,
+        public DocumentKind $kind,
+        public int $partyId,
+        public int $bankAccountId,
+        public Day $date,
+        public string $currency,
+        public int $amount,
+        public string $reference = '',
+        public string $method = '',
+        public array $placements = [],
+        public array $adjustments = [],
+        public ?BigDecimal $rate = null,
+        public ?int $proposalId = null,
+    ) {
+    }
+
+    /** How much of the money the placements use, positive; the rest stays unapplied. */
+    public function used(): int
+    {
+        return array_sum(array_column($this->placements, 'applied')) + array_sum(array_column($this->adjustments, 'amount'));
+    }
+}

@@ -1,0 +1,174 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Settlement;
+
+use Brick\Math\BigDecimal;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Bank\BankAccount;
+use Nelbix\App\Documents\Document;
+use Nelbix\App\Documents\DocumentState;
+use Nelbix\App\Documents\OpenItemRecord;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Ledger\LedgerWriter;
+use Nelbix\App\Ledger\Rates;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Numbering;
+use Nelbix\App\Platform\Settings;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Ledger\AccountRole;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\InvoiceEntry;
+use Nelbix\Core\Ledger\JournalDraft;
+use Nelbix\Core\Ledger\MoneyEntry;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Refused;
+use Nelbix\Core\Settlement\AdjustmentKind;
+use Psr\Clock\ClockInterface;
+
+/** Posts money that came in or went out, of either side, and settles what it is placed on; the rest stays unapplied. */
+final readonly class PostMoney
+{
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private SettlementBook $book,
+        private LedgerWriter $ledger,
+        private Chart $chart,
+        private Rates $rates,
+        private Numbering $numbering,
+        private Settings $settings,
+        private History $history,
+        private ClockInterface $clock,
+    ) {
+    }
+
+    /**
+     * @return int the document's id
+     *
+     * @throws Refused
+     */
+    public function post(Actor $actor, MoneyInput $input, ?string $idempotencyKey = null): int
+    {
+        if (null !== $idempotencyKey && false !== $done = $this->entities->getConnection()->fetchOne('SELECT id FROM document WHERE company_id = ? AND idempotency_key = ?', [$actor->companyId, $idempotencyKey])) {
+            return (int) $done;
+        }
+
+        return $this->transaction->run(function () use ($actor, $input, $idempotencyKey): int {
+            $bank = $this->bank($actor, $input);
+            $rate = $this->check($actor, $input);
+            $this->book->lock($actor, array_column($input->placements, 'item'));
+            $this->mayAdjust($actor, $input);
+            $base = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
+            $document = new Document($actor->companyId, $input->side, $input->kind, DocumentState::Posted, $actor->userId, $this->clock->now());
+            $document->number = $this->numbering->document($actor->companyId, $input->kind->prefix($input->side), $input->date->year);
+            $document->partyId = $input->partyId;
+            $document->documentDate = $document->postingDate = $document->dueDate = $input->date;
+            $document->currency = $input->currency;
+            $document->rate = (string) $rate;
+            $document->net = $document->total = $input->amount;
+            $document->totalBase = $document->bankBase = $base;
+            $document->bankAccountId = $bank->id();
+            $document->reference = mb_substr($input->reference, 0, 120);
+            $document->method = $input->method;
+            $document->proposalId = $input->proposalId;
+            $document->idempotencyKey = $idempotencyKey;
+            $document->postedAt = $this->clock->now();
+            $this->entities->persist($document);
+            $control = $this->control($actor, $input);
+            $item = new OpenItemRecord($actor->companyId, $input->side, $input->partyId, $document, 1, $input->kind, $document->number, $control, $input->currency, -$input->amount, -$base, -$input->amount, -$base, 0, 0, $input->date, $input->date, $input->date);
+            $this->entities->persist($item);
+            $this->entities->flush();
+            $this->ledger->write($actor, $this->moneyEntry($actor, $input, $bank, $rate, $document->number), $input->date, trim($document->number.' '.$document->reference), [$input->side], $document->id());
+            if ([] !== $input->placements) {
+                $this->book->settle($actor, $this->request($input, $item->id(), $rate, $document->id(), 'Settlement of '.$document->number));
+            }
+            $this->history->note($actor, 'document', $document->id(), 'posted', sprintf('%s %s', Money::of($input->amount, $input->currency)->decimal(), $input->currency));
+
+            return $document->id();
+        });
+    }
+
+    /**
+     * The entries as posting would write them: first the money, then the settlement. For the entry panel.
+     *
+     * @param array<int, \Nelbix\Core\OpenItems\OpenItem> $items the items it is placed on, by id
+     *
+     * @return array{money: JournalDraft, settlement: ?JournalDraft}
+     *
+     * @throws Refused
+     */
+    public function preview(Actor $actor, MoneyInput $input, array $items): array
+    {
+        $rate = $this->check($actor, $input);
+        $base = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
+        $settlement = null;
+        if ([] !== $input->placements) {
+            $items[0] = new \Nelbix\Core\OpenItems\OpenItem(0, $input->side, $input->partyId, $input->kind, 'this money', $this->control($actor, $input), $input->currency, -$input->amount, -$base, -$input->amount, -$base, $input->date, $input->date);
+            $settlement = $this->book->draft($actor, $this->request($input, 0, $rate, null, 'Settlement'), $items)->entry;
+        }
+
+        return ['money' => $this->moneyEntry($actor, $input, $this->bank($actor, $input), $rate, $input->kind->word()), 'settlement' => $settlement];
+    }
+
+    private function check(Actor $actor, MoneyInput $input): BigDecimal
+    {
+        if ($input->amount <= 0) {
+            throw Refused::because('amount', 'The amount must be above zero; settle credits without money where none moved.');
+        }
+        if ($input->used() > $input->amount) {
+            throw Refused::because('amount', sprintf('%s %s more is placed than the money holds; place less, or use a credit.', Money::of($input->used() - $input->amount, $input->currency)->decimal(), $input->currency));
+        }
+        if ([] !== $input->placements && $input->used() < 0) {
+            throw Refused::because('amount', 'The credits used are more than what they are placed on; use less of them.');
+        }
+
+        return $input->rate ?? $this->rates->on($actor->companyId, $input->currency, $actor->baseCurrency, $input->date);
+    }
+
+    /** Write-offs stay within the party's tolerance here; larger ones need an approver and a reason. */
+    private function mayAdjust(Actor $actor, MoneyInput $input): void
+    {
+        foreach ($input->adjustments as $a) {
+            if (AdjustmentKind::WriteOff !== $a['kind']) {
+                continue;
+            }
+            $original = (int) $this->entities->getConnection()->fetchOne('SELECT original FROM open_item WHERE id = ?', [$a['item']]);
+            $limit = $this->settings->of($actor->companyId)->smallDifference($original, $actor->baseCurrency);
+            if (abs($a['amount']) > $limit) {
+                throw Refused::because('write_off', sprintf('A small difference of %s is over the tolerance of %s on this item; leave it owed.', Money::of(abs($a['amount']), $input->currency)->decimal(), Money::of($limit, $actor->baseCurrency)->decimal()));
+            }
+        }
+    }
+
+    private function request(MoneyInput $input, int $moneyItem, BigDecimal $rate, ?int $documentId, string $text): SettlementRequest
+    {
+        $placements = $input->placements;
+        if (0 !== $input->used()) {
+            $placements[] = ['item' => $moneyItem, 'applied' => -$input->used()];
+        }
+
+        return new SettlementRequest($input->side, $placements, $input->adjustments, $input->date, $rate, $documentId, $input->proposalId, $text);
+    }
+
+    private function moneyEntry(Actor $actor, MoneyInput $input, BankAccount $bank, BigDecimal $rate, string $text): JournalDraft
+    {
+        $base = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
+
+        return MoneyEntry::draft($input->side, $this->control($actor, $input), $bank->accountId, $this->chart->role($actor->companyId, AccountRole::ExchangeRealised), $input->partyId, $text, $input->currency, $input->amount, $base, $base);
+    }
+
+    private function control(Actor $actor, MoneyInput $input): int
+    {
+        return $this->chart->role($actor->companyId, DocumentKind::Prepayment === $input->kind ? $input->side->prepaymentRole() : $input->side->controlRole());
+    }
+
+    private function bank(Actor $actor, MoneyInput $input): BankAccount
+    {
+        $bank = $this->entities->find(BankAccount::class, $input->bankAccountId);
+
+        return null !== $bank && $bank->companyId === $actor->companyId && !$bank->retired ? $bank : throw Refused::because('bank', 'There is no such bank account in this company; choose one from the list.');
+    }
+}

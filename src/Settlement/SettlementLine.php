@@ -1,0 +1,33 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Settlement;
+
+use Doctrine\ORM\Mapping as ORM;
+
+/** How much of an item a settlement takes: gross, in the item's sign. */
+#[ORM\Entity]
+#[ORM\Table(name: 'settlement_line')]
+class SettlementLine
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    public ?int $id = null;
+
+    public function __construct(
+        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
+        public readonly Settlement $settlement,
+        #[ORM\Column]
+        public readonly int $itemId,
+        #[ORM\Column(type: 'bigint')]
+        public readonly int $applied,
+        #[ORM\Column(type: 'bigint')]
+        public readonly int $appliedBase,
+    ) {
+    }
+
+    public function id(): int
+    {
+        return $this->id ?? throw new \LogicException('Not stored yet.');
+    }
+}

@@ -1,0 +1,44 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Setup;
+
+use Doctrine\ORM\Mapping as ORM;
+use Nelbix\Core\Terms\PaymentTerm;
+
+/** A payment term as it is kept; the core's PaymentTerm is read from its spec. */
+#[ORM\Entity]
+#[ORM\Table(name: 'payment_term')]
+class PaymentTermRecord
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    public ?int $id = null;
+
+    #[ORM\Column]
+    public bool $retired = false;
+
+    public function __construct(
+        #[ORM\Column]
+        public readonly int $companyId,
+        #[ORM\Column(length: 20)]
+        public readonly string $code,
+        #[ORM\Column(length: 160)]
+        public string $text,
+        #[ORM\Column(length: 10)]
+        public string $usedBy,
+        #[ORM\Column(type: 'json')]
+        public array $spec,
+    ) {
+    }
+
+    public function term(): PaymentTerm
+    {
+        return PaymentTerm::fromSpec($this->spec);
+    }
+
+    public function id(): int
+    {
+        return $this->id ?? throw new \LogicException('Not stored yet.');
+    }
+}

@@ -1,0 +1,55 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Setup;
+
+use Brick\Math\BigDecimal;
+use Doctrine\ORM\Mapping as ORM;
+use Nelbix\Core\Tax\TaxCode;
+
+/** A tax code as it is kept. */
+#[ORM\Entity]
+#[ORM\Table(name: 'tax_code')]
+class TaxCodeRecord
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    public ?int $id = null;
+
+    #[ORM\Column]
+    public bool $retired = false;
+
+    public function __construct(
+        #[ORM\Column]
+        public readonly int $companyId,
+        #[ORM\Column(length: 20)]
+        public readonly string $code,
+        #[ORM\Column(length: 160)]
+        public string $text,
+        #[ORM\Column(type: 'decimal', precision: 9, scale: 6)]
+        public string $rate,
+        #[ORM\Column]
+        public int $accountId,
+        #[ORM\Column(length: 10)]
+        public string $usedBy,
+        #[ORM\Column]
+        public bool $inclusive = false,
+        #[ORM\Column(type: 'decimal', precision: 9, scale: 6)]
+        public string $recoverablePercent = '100',
+        #[ORM\Column]
+        public ?int $reverseAccountId = null,
+        #[ORM\Column]
+        public bool $discountCorrectsTax = false,
+    ) {
+    }
+
+    public function rule(): TaxCode
+    {
+        return new TaxCode($this->code, BigDecimal::of($this->rate), $this->inclusive, BigDecimal::of($this->recoverablePercent), null !== $this->reverseAccountId, $this->discountCorrectsTax);
+    }
+
+    public function id(): int
+    {
+        return $this->id ?? throw new \LogicException('Not stored yet.');
+    }
+}
