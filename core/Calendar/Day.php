@@ -22,7 +22,15 @@ final readonly class Day implements \Stringable
             throw Refused::because('date', sprintf('%04d-%02d-%02d is not a day of the calendar.', $year, $month, $day));
         }
 
-        return new self($year, $month, $day);
+        return self::make($year, $month, $day);
+    }
+
+    /** Equal days are one object, so that they compare as the same value everywhere. */
+    private static function make(int $year, int $month, int $day): self
+    {
+        static $known = [];
+
+        return $known[($year * 100 + $month) * 100 + $day] ??= new self($year, $month, $day);
     }
 
     /** @throws Refused when the text is not an ISO date such as 2026-06-15 */
@@ -33,7 +41,7 @@ final readonly class Day implements \Stringable
             throw Refused::because($field, sprintf('“%s” is not a date; write it like 2026-06-15.', mb_strimwidth($iso, 0, 40, '…')));
         }
 
-        return new self((int) $m[1], (int) $m[2], (int) $m[3]);
+        return self::make((int) $m[1], (int) $m[2], (int) $m[3]);
     }
 
     public static function fromDateTime(\DateTimeInterface $date): self

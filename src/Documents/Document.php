@@ -122,7 +122,7 @@ class Document
         #[ORM\Column]
         public readonly int $createdById,
         #[ORM\Column]
-        public readonly \DateTimeImmutable $createdAt,
+        public \DateTimeImmutable $createdAt,
     ) {
     }
 

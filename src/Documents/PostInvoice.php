@@ -59,7 +59,12 @@ final readonly class PostInvoice
         try {
             $plan = $this->planner->plan($actor, $input);
         } catch (Refused $e) {
-            array_push($problems, ...array_filter($e->problems, static fn (Problem $p): bool => [] === array_filter($problems, static fn (Problem $q): bool => $q->field === $p->field)));
+            // lines that could not be read are named already; that none is left to work with is no news
+            $known = static fn (Problem $p): bool => [] !== array_filter($problems, static fn (Problem $q): bool => $q->field === $p->field || (str_starts_with($q->field, 'lines.') && str_starts_with($p->field, 'lines')));
+            array_push($problems, ...array_filter($e->problems, static fn (Problem $p): bool => !$known($p)));
+        }
+        if ($this->isTaken($actor, $input, $draftId)) {
+            $problems[] = $this->taken($input);
         }
         if (null !== $plan && null !== $input->statedTotal && $input->statedTotal !== $plan->tax->total()) {
             $problems[] = new Problem('stated_total', sprintf('The lines with tax add up to %s, the total says %s; mend a line or the total.', Money::of($plan->tax->total(), $input->currency)->decimal(), Money::of($input->statedTotal, $input->currency)->decimal()));
@@ -77,16 +82,31 @@ final readonly class PostInvoice
         try {
             return $this->transaction->run(fn (): int => $this->write($actor, $input, $plan, $idempotencyKey, $draftId));
         } catch (UniqueConstraintViolationException $e) {
-            if (str_contains($e->getMessage(), 'company_id_2')) {
-                throw Refused::because('number', Side::Payables === $input->side
-                    ? sprintf('This vendor’s number %s is already entered; look at that document, or correct the number.', $input->number)
-                    : sprintf('The number %s is already used for this customer; leave it empty for the next one.', $input->number));
-            }
             if (null !== $idempotencyKey && false !== $done = $this->entities->getConnection()->fetchOne('SELECT id FROM document WHERE company_id = ? AND idempotency_key = ?', [$actor->companyId, $idempotencyKey])) {
                 return (int) $done;
             }
-            throw Refused::because('number', sprintf('The number %s is already used; leave it empty for the next one.', $input->number));
+            throw Refused::all([$this->taken($input)]);
         }
+    }
+
+    /** The unique keys of the table decide in the end; this says it before anything is written. */
+    private function isTaken(Actor $actor, InvoiceInput $input, ?int $draftId): bool
+    {
+        if ('' === $input->number || null === $input->partyId) {
+            return false;
+        }
+        $db = $this->entities->getConnection();
+
+        return Side::Payables === $input->side
+            ? false !== $db->fetchOne('SELECT 1 FROM document WHERE company_id = ? AND side = ? AND party_id = ? AND kind = ? AND live_key = ? AND id <> ?', [$actor->companyId, $input->side->value, $input->partyId, $input->kind->value, mb_strtoupper($input->number), $draftId ?? 0])
+            : false !== $db->fetchOne('SELECT 1 FROM document WHERE company_id = ? AND number = ? AND id <> ?', [$actor->companyId, $input->number, $draftId ?? 0]);
+    }
+
+    private function taken(InvoiceInput $input): Problem
+    {
+        return new Problem('number', Side::Payables === $input->side
+            ? sprintf('This vendor’s number %s is already entered; look at that document, or correct the number.', $input->number)
+            : sprintf('The number %s is already used; leave it empty for the next one.', $input->number));
     }
 
     private function write(Actor $actor, InvoiceInput $input, InvoicePlan $plan, ?string $idempotencyKey, ?int $draftId): int

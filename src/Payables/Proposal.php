@@ -52,7 +52,7 @@ class Proposal
         #[ORM\Column]
         public readonly int $createdById,
         #[ORM\Column]
-        public readonly \DateTimeImmutable $createdAt,
+        public \DateTimeImmutable $createdAt,
     ) {
     }
 

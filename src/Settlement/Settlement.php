@@ -37,7 +37,7 @@ class Settlement
         #[ORM\Column(type: 'day')]
         public readonly Day $settledOn,
         #[ORM\Column(type: 'decimal', precision: 20, scale: 10)]
-        public readonly string $rate,
+        public string $rate,
         #[ORM\Column]
         public readonly ?int $documentId,
         #[ORM\Column(type: 'bigint')]
@@ -45,7 +45,7 @@ class Settlement
         #[ORM\Column]
         public readonly int $createdById,
         #[ORM\Column]
-        public readonly \DateTimeImmutable $createdAt,
+        public \DateTimeImmutable $createdAt,
     ) {
     }
 

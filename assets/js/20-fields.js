@@ -1,0 +1,94 @@
+// Fields: what the server understood stands in them; pickers; a new line when the last one is used.
+'use strict';
+document.addEventListener('htmx:afterSwap', () => {
+  document.querySelectorAll('[data-understood]').forEach((el) => {
+    const field = document.querySelector(`[name="${CSS.escape(el.dataset.understood)}"]`);
+    if (field && field !== document.activeElement && field.value.trim() !== '' && field.value !== el.dataset.value) field.value = el.dataset.value;
+  });
+  document.querySelectorAll('[data-rest]').forEach((el) => {
+    const empty = [...document.querySelectorAll('table.lines input[name$="[amount]"]')].find((f) => f.value === '');
+    document.querySelectorAll('table.lines input[name$="[amount]"]').forEach((f) => { f.placeholder = ''; });
+    if (empty && el.dataset.rest) empty.placeholder = el.dataset.rest;
+  });
+});
+document.addEventListener('keydown', (e) => {
+  // Tab takes the rest that stands in grey
+  if (e.key === 'Tab' && !e.shiftKey && e.target.matches('table.lines input[name$="[amount]"]') && e.target.value === '' && e.target.placeholder) {
+    e.target.value = e.target.placeholder;
+    e.target.dispatchEvent(new Event('change', { bubbles: true }));
+  }
+});
+document.addEventListener('focusin', (e) => {
+  const row = e.target.closest('table.lines tbody tr');
+  if (!row || row.nextElementSibling) return;
+  const copy = row.cloneNode(true);
+  const n = row.parentElement.children.length;
+  copy.querySelectorAll('input').forEach((f) => {
+    f.name = f.name.replace(/^lines\[\d+\]/, `lines[${n}]`);
+    if (f.id) f.id = f.id.replace(/\d+/, n);
+    f.value = ''; f.placeholder = ''; f.removeAttribute('aria-invalid');
+    f.setAttribute('aria-label', f.getAttribute('aria-label').replace(/\d+/, n + 1));
+  });
+  copy.querySelectorAll('.wrong, .pick, .note-line').forEach((el) => el.remove());
+  row.after(copy);
+});
+
+let wait = 0;
+function closePick() { document.querySelectorAll('.pick').forEach((p) => p.remove()); document.querySelectorAll('[aria-expanded="true"]').forEach((f) => f.setAttribute('aria-expanded', 'false')); }
+async function openPick(field) {
+  const answer = await fetch(`${field.dataset.pick}?q=${encodeURIComponent(field.value)}`, { headers: { Accept: 'application/json' } }).catch(() => null);
+  if (!answer || !answer.ok || document.activeElement !== field) return;
+  const found = await answer.json();
+  closePick();
+  if (!found.length) return;
+  const list = document.createElement('div');
+  list.className = 'pick';
+  list.setAttribute('role', 'listbox');
+  list.id = 'pick-list';
+  found.forEach((r, k) => {
+    const option = document.createElement('div');
+    option.setAttribute('role', 'option');
+    option.id = `pick-${k}`;
+    option.dataset.code = r.code;
+    const code = document.createElement('b');
+    code.textContent = r.code;
+    const name = document.createElement('span');
+    name.textContent = r.name;
+    option.append(code, name);
+    option.setAttribute('aria-selected', k === 0 && field.value.trim() !== '' ? 'true' : 'false');
+    option.addEventListener('mousedown', (e) => { e.preventDefault(); take(field, option); });
+    list.append(option);
+  });
+  field.parentElement.append(list);
+  field.setAttribute('aria-expanded', 'true');
+  field.setAttribute('aria-controls', 'pick-list');
+}
+function take(field, option) {
+  field.value = option.dataset.code;
+  closePick();
+  field.dispatchEvent(new Event('change', { bubbles: true }));
+}
+document.addEventListener('input', (e) => {
+  if (!e.target.matches('[data-pick]')) return;
+  clearTimeout(wait);
+  wait = setTimeout(() => openPick(e.target), 120);
+});
+document.addEventListener('keydown', (e) => {
+  if (!e.target.matches || !e.target.matches('[data-pick]')) return;
+  const options = [...document.querySelectorAll('.pick [role=option]')];
+  if (e.key === 'ArrowDown' && !options.length) { e.preventDefault(); openPick(e.target); return; }
+  if (!options.length) return;
+  const at = options.findIndex((o) => o.getAttribute('aria-selected') === 'true');
+  if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
+    e.preventDefault();
+    const next = options[(at + (e.key === 'ArrowDown' ? 1 : -1) + options.length) % options.length];
+    options.forEach((o) => o.setAttribute('aria-selected', o === next ? 'true' : 'false'));
+    e.target.setAttribute('aria-activedescendant', next.id);
+    next.scrollIntoView({ block: 'nearest' });
+  } else if ((e.key === 'Enter' && !e.ctrlKey) || e.key === 'Tab') {
+    const exact = options.find((o) => o.dataset.code.toLowerCase() === e.target.value.trim().toLowerCase());
+    const chosen = at >= 0 ? options[at] : exact;
+    if (chosen) take(e.target, chosen); else closePick();
+  } else if (e.key === 'Escape') { e.preventDefault(); closePick(); }
+}, true);
+document.addEventListener('focusout', (e) => { if (e.target.matches && e.target.matches('[data-pick]')) { clearTimeout(wait); setTimeout(closePick, 100); } });

@@ -1,0 +1,311 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Demo;
+
+use Brick\Math\BigDecimal;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Documents\ChangePosted;
+use Nelbix\App\Documents\InvoiceReader;
+use Nelbix\App\Documents\KeepDraft;
+use Nelbix\App\Documents\PostInvoice;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Ledger\ExchangeRate;
+use Nelbix\App\Ledger\PostJournalEntry;
+use Nelbix\App\Payables\CriteriaReader;
+use Nelbix\App\Payables\DecideProposal;
+use Nelbix\App\Payables\MakeProposal;
+use Nelbix\App\Payables\PostRun;
+use Nelbix\App\Payables\PrintChecks;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Settlement\MoneyInput;
+use Nelbix\App\Settlement\PostMoney;
+use Nelbix\App\Settlement\ReverseDocument;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\DraftLine;
+use Nelbix\Core\Ledger\JournalDraft;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Refused;
+use Nelbix\Core\Settlement\AdjustmentKind;
+
+/** Plays eighteen months of a company's work, seeded, through the same use cases as the screens. */
+final class Story
+{
+    private Day $end;
+
+    /** @var array<string, list<\Closure(): void>> what happens on each ISO day, in order */
+    private array $agenda = [];
+
+    private int $count = 0;
+
+    public function __construct(
+        private readonly EntityManagerInterface $entities,
+        private readonly InvoiceReader $reader,
+        private readonly PostInvoice $postInvoice,
+        private readonly KeepDraft $keepDraft,
+        private readonly ChangePosted $changePosted,
+        private readonly PostMoney $postMoney,
+        private readonly ReverseDocument $reverseDocument,
+        private readonly CriteriaReader $criteria,
+        private readonly MakeProposal $makeProposal,
+        private readonly DecideProposal $decideProposal,
+        private readonly PrintChecks $printChecks,
+        private readonly PostRun $postRun,
+        private readonly PostJournalEntry $postJournalEntry,
+        private readonly Chart $chart,
+    ) {
+    }
+
+    public function begin(Day $booksDay): void
+    {
+        $this->end = $booksDay;
+    }
+
+    /** @param callable(string): void $say */
+    public function play(string $code, Actor $payables, Actor $receivables, Actor $approver, Actor $controller, int $seed, callable $say): int
+    {
+        mt_srand(20260615 + $seed);
+        $this->agenda = [];
+        $this->count = 0;
+        $this->rates($payables);
+        $start = Day::of('2025-01-06');
+        $days = $start->daysUntil($this->end);
+        [$vendorInvoices, $customerInvoices] = ['BOAT' => [900, 600], 'CHAND' => [150, 130], 'NORDIC' => [50, 50]][$code];
+        $this->planVendors($payables, $start, $days, $vendorInvoices);
+        $this->planCustomers($receivables, $start, $days, $customerInvoices);
+        for ($day = Day::of('2025-02-03'), $step = 'BOAT' === $code ? 14 : 28; $day->isBefore($this->end); $day = $day->plusDays($step)) {
+            $this->on($day, fn () => $this->checkRun($payables, $approver, $day));
+        }
+        if ('BOAT' === $code) {
+            $this->on($this->end, fn () => $this->openEnds($payables, $receivables, $controller));
+        }
+        $last = '';
+        for ($day = $start; !$day->isAfter($this->end); $day = $day->plusDays(1)) {
+            foreach ($this->agenda[$day->iso()] ?? [] as $event) {
+                $event();
+                $this->entities->clear();
+            }
+            $month = substr($day->iso(), 0, 7);
+            if ($month !== $last && 0 === $day->month % 3) {
+                $say(sprintf('%s through %s', $code, $day->long()));
+                $last = $month;
+            }
+        }
+
+        return $this->count;
+    }
+
+    private function on(Day $day, \Closure $event): void
+    {
+        if (!$day->isAfter($this->end)) {
+            $this->agenda[$day->iso()][] = $event;
+        }
+    }
+
+    private function rates(Actor $actor): void
+    {
+        $pair = 'EUR' === $actor->baseCurrency ? ['USD', 'EUR', 9200] : ['EUR', 'USD', 10850];
+        for ($day = Day::of('2025-01-01'), $rate = $pair[2]; !$day->isAfter($this->end); $day = $day->plusDays(7)) {
+            $rate += mt_rand(-60, 62);
+            $this->entities->persist(new ExchangeRate($actor->companyId, $day, $pair[0], $pair[1], (string) BigDecimal::ofUnscaledValue($rate, 4)));
+        }
+        $this->entities->flush();
+        $this->entities->clear();
+    }
+
+    /** @return list<array{id: int, code: string, name: string, currency: string, method: string}> */
+    private function parties(Actor $actor, Side $side): array
+    {
+        return array_map(static fn (array $r): array => ['id' => (int) $r['id'], 'code' => (string) $r['code'], 'name' => (string) $r['name'], 'currency' => (string) ($r['currency'] ?? $actor->baseCurrency), 'method' => (string) $r['method']],
+            $this->entities->getConnection()->fetchAllAssociative('SELECT id, code, name, currency, method FROM party WHERE company_id = ? AND side = ? ORDER BY code', [$actor->companyId, $side->value]));
+    }
+
+    private function planVendors(Actor $actor, Day $start, int $days, int $count): void
+    {
+        $vendors = $this->parties($actor, Side::Payables);
+        for ($n = 0; $n < $count; ++$n) {
+            // a few vendors send most of the paper
+            $vendor = $vendors[min(mt_rand(0, \count($vendors) - 1), mt_rand(0, \count($vendors) - 1))];
+            $day = $start->plusDays(mt_rand(0, $days));
+            $amount = mt_rand(0, 30) > 0 ? mt_rand(2_500, 420_000) : mt_rand(900_000, 1_800_000);
+            $kind = 0 === mt_rand(0, 24) ? 'credit_note' : 'invoice';
+            $number = ['%d', 'INV-%d', 'BR-%d', '%d/26'][$vendor['id'] % 4];
+            $raw = $this->invoice($vendor, $day, 'credit_note' === $kind ? intdiv($amount, 6) : $amount, $kind, sprintf($number, 20000 + $n * 7), Names::GOODS[$n % 12], 'P8');
+            $this->on($day, function () use ($actor, $raw, $vendor, $day): void {
+                $id = $this->post($actor, Side::Payables, $raw);
+                if ('check' !== $vendor['method'] && null !== $id) {
+                    $this->payLater($actor, $id, $vendor, $day);
+                }
+            });
+        }
+    }
+
+    /**
+     * @param array{id: int, code: string, name: string, currency: string, method: string} $party
+     *
+     * @return array<string, mixed>
+     */
+    private function invoice(array $party, Day $day, int $minor, string $kind, string $number, string $text, string $tax): array
+    {
+        $first = mt_rand(0, 3) > 0 ? $minor : intdiv($minor * 2, 3);
+        $line = static fn (int $amount): array => ['account' => '', 'amount' => Money::decimalOf($amount), 'tax_code' => 'EUR' === $party['currency'] ? '' : $tax, 'text' => $text, 'cost_center' => ['YARD', 'JOIN', 'SHOP', 'OFFICE', ''][mt_rand(0, 4)]];
+        $lines = [$line($first)];
+        if ($first !== $minor) {
+            $lines[] = [...$line($minor - $first), 'account' => 'S8' === $tax ? '4100' : '5200'];
+        }
+
+        return ['party' => $party['code'], 'number' => $number, 'kind' => $kind, 'document_date' => $day->iso(), 'description' => $text, 'lines' => $lines];
+    }
+
+    /** @param array<string, mixed> $raw */
+    private function post(Actor $actor, Side $side, array $raw): ?int
+    {
+        $id = $this->postInvoice->post($actor, $this->reader->read($actor, $side, $raw, true));
+        ++$this->count;
+
+        return $id;
+    }
+
+    /** @return list<array{id: int, open: int, currency: string, due: Day, discount: int}> */
+    private function items(int $documentId, Day $day): array
+    {
+        return array_map(static fn (array $r): array => ['id' => (int) $r['id'], 'open' => (int) $r['open'], 'currency' => (string) $r['currency'], 'due' => Day::of((string) $r['due_date']), 'discount' => (int) $r['discount']],
+            $this->entities->getConnection()->fetchAllAssociative('SELECT i.id, i.open, i.currency, i.due_date, COALESCE((SELECT amount FROM item_discount x WHERE x.item_id = i.id AND x.through >= ? ORDER BY x.through LIMIT 1), 0) AS discount FROM open_item i WHERE i.document_id = ? AND i.open <> 0 ORDER BY i.part', [$day->iso(), $documentId]));
+    }
+
+    /** @param array{id: int, code: string, name: string, currency: string, method: string} $party */
+    private function payLater(Actor $actor, int $documentId, array $party, Day $day): void
+    {
+        $due = $this->items($documentId, $day)[0]['due'] ?? null;
+        if (null === $due) {
+            return;
+        }
+        $on = Day::latest($due->plusDays(mt_rand(-3, 2)), $day);
+        $this->on($on, function () use ($actor, $documentId, $party, $on): void {
+            foreach ($this->items($documentId, $on) as $item) {
+                if ($item['open'] > 0) {
+                    $this->money($actor, Side::Payables, DocumentKind::Payment, $party, $on, $item['open'], [['item' => $item['id'], 'applied' => $item['open']]], [], 'TR-'.$documentId, $party['method']);
+                }
+            }
+        });
+    }
+
+    private function planCustomers(Actor $actor, Day $start, int $days, int $count): void
+    {
+        $customers = $this->parties($actor, Side::Receivables);
+        for ($n = 0; $n < $count; ++$n) {
+            $customer = $customers[min(mt_rand(0, \count($customers) - 1), mt_rand(0, \count($customers) - 1))];
+            $day = $start->plusDays(mt_rand(0, $days));
+            $amount = mt_rand(0, 20) > 0 ? mt_rand(8_000, 350_000) : mt_rand(900_000, 2_400_000);
+            $kind = 0 === mt_rand(0, 30) ? 'credit_note' : 'invoice';
+            $raw = $this->invoice($customer, $day, 'credit_note' === $kind ? intdiv($amount, 8) : $amount, $kind, '', sprintf(Names::WORK[$n % 10], Names::BOATS[$n % 12]), 'S8');
+            $habit = mt_rand(0, 99);
+            $this->on($day, function () use ($actor, $raw, $customer, $habit, $day): void {
+                $id = $this->post($actor, Side::Receivables, $raw);
+                if (null !== $id && $habit < 90) {
+                    $this->receiveLater($actor, $id, $customer, $habit, $day);
+                }
+            });
+        }
+    }
+
+    /** @param array{id: int, code: string, name: string, currency: string, method: string} $customer */
+    private function receiveLater(Actor $actor, int $documentId, array $customer, int $habit, Day $day): void
+    {
+        $item = $this->items($documentId, $day)[0] ?? null;
+        if (null === $item || $item['open'] <= 0) {
+            return;
+        }
+        $early = $habit < 25;
+        $on = Day::latest($day->plusDays(1), $early ? $day->plusDays(mt_rand(3, 9)) : $item['due']->plusDays(mt_rand(-4, 10 + ($customer['id'] % 7) * 8)));
+        $this->on($on, function () use ($actor, $documentId, $customer, $habit, $on): void {
+            $item = $this->items($documentId, $on)[0] ?? null;
+            if (null === $item) {
+                return;
+            }
+            $discount = $item['discount'];
+            $applied = $item['open'];
+            $adjustments = 0 === $discount ? [] : [['item' => $item['id'], 'kind' => AdjustmentKind::Discount, 'amount' => -$discount]];
+            if (0 === $habit % 13) {
+                [$applied, $adjustments, $discount] = [intdiv($applied * 3, 5), [], 0]; // part payment
+            }
+            $amount = $applied - $discount;
+            if (0 === $habit % 29) {
+                $amount += mt_rand(1_000, 20_000); // the rest stays unapplied
+            }
+            $placements = 0 === $habit % 31 ? [] : [['item' => $item['id'], 'applied' => $applied]];
+            $this->money($actor, Side::Receivables, DocumentKind::Receipt, $customer, $on, $amount, $placements, [] === $placements ? [] : $adjustments, 'T-'.$documentId, 'transfer');
+        });
+    }
+
+    /**
+     * @param array{id: int, code: string, name: string, currency: string, method: string}  $party
+     * @param list<array{item: int, applied: int}>                                          $placements
+     * @param list<array{item: int, kind: AdjustmentKind, amount: int}>                     $adjustments
+     */
+    private function money(Actor $actor, Side $side, DocumentKind $kind, array $party, Day $day, int $amount, array $placements, array $adjustments, string $reference, string $method): int
+    {
+        $bank = (int) $this->entities->getConnection()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [$actor->companyId]);
+        ++$this->count;
+
+        return $this->postMoney->post($actor, new MoneyInput($side, $kind, $party['id'], $bank, $day, $party['currency'], $amount, $reference, $method, $placements, $adjustments));
+    }
+
+    private function checkRun(Actor $clerk, Actor $approver, Day $day): void
+    {
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = $this->criteria->read($clerk, ['pay_date' => $day->iso(), 'due_through' => $day->plusDays(5)->iso(), 'again_on' => $day->plusDays(14)->iso()]);
+        foreach ($this->entities->getConnection()->fetchFirstColumn("SELECT id FROM document WHERE company_id = ? AND approval = 'awaiting' AND posting_date < ?", [$clerk->companyId, $day->plusDays(-7)->iso()]) as $id) {
+            $this->changePosted->decide($approver, (int) $id, true);
+        }
+        try {
+            $id = $this->makeProposal->make($clerk, $criteria, $bank, $method, ['pay_date' => $day->iso()]);
+        } catch (Refused) {
+            return; // nothing to pay this time
+        }
+        $this->decideProposal->decide($approver, $id, true);
+        $book = $this->entities->getConnection()->fetchAssociative('SELECT id, next_number FROM check_book WHERE bank_account_id = ?', [$bank]) ?: throw new \LogicException();
+        $this->printChecks->print($clerk, $id, (int) $book['id'], (int) $book['next_number']);
+        $spoiled = 0 === $day->month % 5 && $day->day < 15 ? [(int) $book['next_number']] : [];
+        if ($this->printChecks->sayWhatPrinted($clerk, $id, $spoiled, 'jammed') > 0) {
+            $this->printChecks->sayWhatPrinted($clerk, $id, [], '');
+        }
+        $this->count += $this->postRun->post($clerk, $id);
+    }
+
+    /** What the demo must hold on the books' day: a case of everything interesting. */
+    private function openEnds(Actor $payables, Actor $receivables, Actor $controller): void
+    {
+        $db = $this->entities->getConnection();
+        $vendors = $this->parties($payables, Side::Payables);
+        $customers = $this->parties($receivables, Side::Receivables);
+        $e = $this->end;
+        // discounts about to lapse, a look-alike, a held invoice, one that awaits approval
+        foreach ([[0, 640_000, 8, '88164'], [1, 280_000, 7, 'BR-2231'], [7, 96_050, 6, 'CF-771'], [10, 158_875, 9, 'OEW 3307']] as [$v, $amount, $ago, $number]) {
+            $this->post($payables, Side::Payables, $this->invoice($vendors[$v], $e->plusDays(-$ago), $amount, 'invoice', $number, Names::GOODS[$v % 12], 'P8'));
+        }
+        $this->post($payables, Side::Payables, $this->invoice($vendors[1], $e->plusDays(-5), 91_240, 'invoice', 'BR-2240', 'epoxy, 4 drums', ''));
+        $this->keepDraft->keep($payables, Side::Payables, ['party' => $vendors[1]['code'], 'number' => 'BR 02240', 'document_date' => $e->plusDays(-4)->long(), 'lines' => [['account' => '5000', 'amount' => '912.40', 'text' => 'epoxy']]]);
+        $this->keepDraft->keep($payables, Side::Payables, ['party' => $vendors[16]['code'], 'number' => '', 'document_date' => $e->long(), 'lines' => [['account' => '6400', 'amount' => '61.20', 'text' => 'paper']]]);
+        $held = $this->post($payables, Side::Payables, $this->invoice($vendors[3], $e->plusDays(-34), 187_500, 'invoice', 'SS-0911', 'sailcloth 9 oz', 'P8'));
+        $this->changePosted->hold($payables, (int) $held, 'two bolts short; wait for their credit note');
+        $this->post($payables, Side::Payables, $this->invoice($vendors[4], $e->plusDays(-3), 1_450_000, 'invoice', 'LC-5521', 'crane, launch of Ada', 'P8'));
+        // prepayments on both sides, unapplied money, a bounced receipt, a voided check
+        $this->money($payables, Side::Payables, DocumentKind::Prepayment, $vendors[48], $e->plusDays(-20), 400_000, [], [], 'spar deposit', 'transfer');
+        $this->money($receivables, Side::Receivables, DocumentKind::Prepayment, $customers[5], $e->plusDays(-12), 1_260_000, [], [], 'deposit, new dinghy', 'transfer');
+        $this->money($receivables, Side::Receivables, DocumentKind::Receipt, $customers[8], $e->plusDays(-2), 85_000, [], [], 'no text', 'transfer');
+        $receipt = $db->fetchOne("SELECT d.id FROM document d JOIN settlement s ON s.document_id = d.id AND s.undone_on IS NULL WHERE d.company_id = ? AND d.kind = 'receipt' AND d.state = 'posted' AND d.posting_date < ? ORDER BY d.posting_date DESC, d.id DESC LIMIT 1", [$receivables->companyId, $e->plusDays(-6)->iso()]);
+        $this->reverseDocument->event($receivables, (int) $receipt, $e->plusDays(-3), 'bounced', 'returned by the bank, no funds');
+        $check = $db->fetchOne("SELECT k.document_id FROM bank_check k JOIN document d ON d.id = k.document_id WHERE d.company_id = ? AND k.state = 'issued' ORDER BY k.number DESC LIMIT 1", [$payables->companyId]);
+        $this->reverseDocument->event($payables, (int) $check, $e->plusDays(-4), 'voided', 'lost in the mail');
+        // one deliberate break between a control account and its ledger
+        $accounts = array_flip(array_map(static fn (array $a): string => $a['number'], $this->chart->accounts($controller->companyId)));
+        $this->postJournalEntry->post($controller, JournalDraft::of($controller->baseCurrency, [new DraftLine($accounts['1000'], 41_250, 41_250, 'shop cash over'), new DraftLine($accounts['1200'], -41_250, -41_250, 'shop cash over')]), $e->plusDays(-6), 'shop cash over', true);
+        // a proposal that awaits approval, and the last closed periods
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = $this->criteria->read($payables, ['pay_date' => $e->plusDays(1)->iso(), 'due_through' => $e->plusDays(5)->iso(), 'again_on' => $e->plusDays(15)->iso(), 'vendors' => array_map(static fn (array $v): string => $v['code'], \array_slice($vendors, 8, 14))]);
+        $this->makeProposal->make($payables, $criteria, $bank, $method, ['vendors' => 'V-0009 to V-0022']);
+        $db->executeStatement('UPDATE period SET ledger_locked = 1, payables_locked = 1, receivables_locked = 1 WHERE company_id = ? AND last_day < ?', [$payables->companyId, '2026-04-30']);
+    }
+}

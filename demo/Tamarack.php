@@ -1,0 +1,131 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Demo;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Bank\BankAccount;
+use Nelbix\App\Ledger\AnalysisCode;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Parties\SaveParty;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Company;
+use Nelbix\App\Platform\Membership;
+use Nelbix\App\Platform\Role;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\App\Platform\User;
+use Nelbix\App\Setup\CreateCompany;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+use Symfony\Component\PasswordHasher\Hasher\UserPasswordHasherInterface;
+
+/** Sets the demo up: companies, people, vendors and customers. What happens in them is played by Story. */
+final readonly class Tamarack
+{
+    public const BOOKS_DAY = '2026-06-15';
+    public const PASSWORD = 'tamarack';
+
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private CreateCompany $createCompany,
+        private SaveParty $saveParty,
+        private UserPasswordHasherInterface $hasher,
+        private Story $story,
+        private Chart $chart,
+    ) {
+    }
+
+    /** @param callable(string): void $say */
+    public function load(callable $say): void
+    {
+        foreach ([['BOAT', 'Tamarack Boatworks', 'USD', '4 Slipway Lane, Alder Point, Tamarack Sound'], ['CHAND', 'Tamarack Chandlery', 'USD', '9 Slipway Lane, Alder Point, Tamarack Sound'], ['NORDIC', 'Tamarack Nordic', 'EUR', 'Havnegade 2, Strandby']] as [$code, $name, $currency, $address]) {
+            $this->createCompany->create($code, $name, $currency, Day::of(self::BOOKS_DAY));
+            $this->transaction->run(function () use ($code, $address): void {
+                $company = $this->entities->getRepository(Company::class)->findOneBy(['code' => $code]) ?? throw new \LogicException();
+                $company->booksDay = Day::of(self::BOOKS_DAY);
+                $company->address = $address;
+                $bank = $this->entities->getRepository(BankAccount::class)->findOneBy(['companyId' => $company->id]) ?? throw new \LogicException();
+                $bank->name = 'Harbor Trust';
+                foreach ([['cost_center', 'YARD', 'Yard'], ['cost_center', 'JOIN', 'Joinery'], ['cost_center', 'SHOP', 'Shop'], ['cost_center', 'OFFICE', 'Office'], ['department', 'REPAIR', 'Repair'], ['department', 'NEW', 'New boats'], ['project', 'PETREL', 'Refit of Petrel'], ['project', 'ADA', 'Building Ada']] as [$kind, $c, $n]) {
+                    $this->entities->persist(new AnalysisCode($company->id(), $kind, $c, $n));
+                }
+            });
+        }
+        $this->people();
+        $say('Companies and people are set up');
+        $this->story->begin(Day::of(self::BOOKS_DAY));
+        foreach (['BOAT' => [60, 90, 1], 'CHAND' => [14, 24, 2], 'NORDIC' => [8, 10, 3]] as $code => [$vendors, $customers, $seed]) {
+            $clerk = $this->actor($code, 'ilves');
+            $this->parties($clerk, $code, $vendors, $customers, $seed);
+            $this->chart->reset();
+            $count = $this->story->play($code, $clerk, $this->actor($code, 'okafor'), $this->actor($code, 'soto'), $this->actor($code, 'brandt'), $seed, $say);
+            $say(sprintf('%s: %d documents', $this->company($code)->name, $count));
+        }
+    }
+
+    private function people(): void
+    {
+        $this->transaction->run(function (): void {
+            $hash = null;
+            foreach (Names::USERS as [$username, $name, $role]) {
+                $user = new User($username, $name);
+                $user->passwordHash = $hash ??= $this->hasher->hashPassword($user, self::PASSWORD);
+                $this->entities->persist($user);
+                foreach ($this->entities->getRepository(Company::class)->findAll() as $company) {
+                    $this->entities->persist(new Membership($user, $company, Role::from($role)));
+                }
+            }
+        });
+    }
+
+    private function parties(Actor $actor, string $code, int $vendors, int $customers, int $seed): void
+    {
+        mt_srand(100 + $seed);
+        $own = $this->company($code)->name;
+        $list = array_values(array_filter(Names::VENDORS, static fn (array $v): bool => $v[0] !== $own));
+        if ('BOAT' !== $code) {
+            $list = [...\array_slice($list, 50, 3), ...\array_slice($list, 0, 49)];
+        }
+        $this->transaction->run(function () use ($actor, $list, $vendors, $customers, $code): void {
+            foreach (\array_slice($list, 0, $vendors) as $k => [$name, $terms, $account, $late, $method]) {
+                $foreign = \in_array($name, ['Holm & Vik Beslag', 'Nordhavn Tau', 'Strandby Lak'], true);
+                $this->saveParty->save($actor, Side::Payables, [
+                    'code' => sprintf('V-%04d', $k + 1), 'name' => $name, 'terms' => $terms, 'default_account' => $account, 'if_late' => $late, 'method' => $method,
+                    'currency' => $foreign ? 'EUR' : '', 'street' => mt_rand(1, 90).' '.['Quay Street', 'Mill Road', 'Slipway Lane', 'Fore Street', 'Rope Walk'][mt_rand(0, 4)], 'city' => $foreign ? 'Strandby' : ['Alder Point', 'Barrow Quay', 'Cinder Bay', 'Ennisfield'][mt_rand(0, 3)],
+                    'country' => $foreign ? 'DK' : 'US', 'email' => 'accounts@'.preg_replace('/[^a-z]/', '', strtolower(substr($name, 0, 24))).'.example', 'tax_number' => sprintf('TN-%06d', mt_rand(100000, 999999)),
+                    'routing_number' => 'transfer' === $method ? '000000000' : '', 'account_number' => 'transfer' === $method ? (string) mt_rand(10_000_000, 99_999_999) : '',
+                ], null, true);
+            }
+            $n = 0;
+            foreach (Names::CUSTOMER_SECOND as $b => $second) {
+                foreach (Names::CUSTOMER_FIRST as $a => $first) {
+                    if (0 !== ($a + $b) % 2 || ++$n > $customers) {
+                        continue;
+                    }
+                    $name = $n === $customers && 'BOAT' === $code ? 'Osprey Engine Works' : $first.' '.$second;
+                    $this->saveParty->save($actor, Side::Receivables, [
+                        'code' => sprintf('C-%04d', $n), 'name' => $name, 'terms' => ['N30', 'N30', 'N10', '1-14-N45', '2-10-N30'][$n % 5], 'default_account' => ['4000', '4100', '4200'][$n % 3], 'credit_limit' => (string) (mt_rand(5, 40) * 1000),
+                        'street' => mt_rand(1, 90).' Harbor Road', 'city' => ['Alder Point', 'Tern Island', 'Barrow Quay'][$n % 3], 'country' => 'US', 'email' => 'office@'.preg_replace('/[^a-z]/', '', strtolower($name)).'.example', 'currency' => 'NORDIC' !== $code && 0 === $n % 23 ? 'EUR' : '',
+                    ], null, true);
+                }
+            }
+        });
+        if ('BOAT' === $code) {
+            $db = $this->entities->getConnection();
+            $this->saveParty->link($actor, (int) $db->fetchOne("SELECT id FROM party WHERE company_id = ? AND side = 'payables' AND name = 'Osprey Engine Works'", [$actor->companyId]), (int) $db->fetchOne("SELECT id FROM party WHERE company_id = ? AND side = 'receivables' AND name = 'Osprey Engine Works'", [$actor->companyId]));
+        }
+        $this->entities->clear();
+    }
+
+    private function company(string $code): Company
+    {
+        return $this->entities->getRepository(Company::class)->findOneBy(['code' => $code]) ?? throw new \LogicException('The company is missing.');
+    }
+
+    private function actor(string $company, string $username): Actor
+    {
+        return Actor::of($this->company($company), $this->entities->getRepository(User::class)->findOneBy(['username' => $username]) ?? throw new \LogicException('The user is missing.'));
+    }
+}

@@ -1,0 +1,51 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Bank;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Money\Money;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** Bank accounts with their balances, and the check register. */
+#[Route('/{company}/bank', requirements: ['company' => '[A-Z0-9]{2,12}'])]
+final class BankController extends Screen
+{
+    public function __construct(private readonly Connection $db)
+    {
+    }
+
+    #[Route('', name: 'bank', methods: ['GET'])]
+    #[Needs(Permission::SeeLedger)]
+    public function accounts(Desk $desk): Response
+    {
+        return $this->render('bank/accounts.html.twig', [
+            'accounts' => $this->db->fetchAllAssociative('SELECT b.id, b.code, b.name, b.currency, COALESCE(SUM(l.base), 0) AS balance FROM bank_account b LEFT JOIN journal_line l ON l.account_id = b.account_id AND l.posting_date <= ? WHERE b.company_id = ? GROUP BY b.id, b.code, b.name, b.currency ORDER BY b.code', [$desk->today->iso(), $desk->id()]),
+            'books' => $this->db->fetchAllAssociative("SELECT c.id, c.name, c.first_number, c.next_number, b.name AS bank, SUM(k.state = 'issued') AS issued, SUM(k.state = 'spoiled') AS spoiled, SUM(k.state = 'voided') AS voided FROM check_book c JOIN bank_account b ON b.id = c.bank_account_id LEFT JOIN bank_check k ON k.check_book_id = c.id WHERE b.company_id = ? GROUP BY c.id, c.name, c.first_number, c.next_number, b.name", [$desk->id()]),
+        ]);
+    }
+
+    #[Route('/register/{book<\d+>}', name: 'register', methods: ['GET'])]
+    #[Needs(Permission::SeePayables)]
+    public function register(Desk $desk, int $book, Request $request): Response
+    {
+        $info = $this->db->fetchAssociative('SELECT c.*, b.name AS bank, b.currency FROM check_book c JOIN bank_account b ON b.id = c.bank_account_id WHERE c.id = ? AND b.company_id = ?', [$book, $desk->id()]);
+        if (false === $info) {
+            throw $this->createNotFoundException('There is no such check book in this company.');
+        }
+        $state = CheckState::tryFrom((string) $request->query->get('state', ''));
+        $rows = $this->db->fetchAllAssociative('SELECT k.number, k.state, k.amount, k.check_date, k.reason, k.document_id, k.proposal_id, p.name AS payee, d.number AS payment, r.number AS run FROM bank_check k LEFT JOIN party p ON p.id = k.party_id LEFT JOIN document d ON d.id = k.document_id LEFT JOIN proposal r ON r.id = k.proposal_id WHERE k.check_book_id = ?'.(null === $state ? '' : ' AND k.state = '.$this->db->quote($state->value)).' ORDER BY k.number DESC LIMIT 2000', [$book]);
+        if ('csv' === $request->query->get('format')) {
+            return $this->csv('check-register', ['number', 'state', 'date', 'payee', 'amount', 'payment', 'run', 'reason'], array_map(static fn (array $r): array => [(string) $r['number'], (string) $r['state'], (string) $r['check_date'], (string) $r['payee'], Money::of((int) $r['amount'], (string) $info['currency'])->decimal(), (string) $r['payment'], (string) $r['run'], (string) $r['reason']], $rows));
+        }
+
+        return $this->render('bank/register.html.twig', ['book' => $info, 'rows' => $rows, 'state' => $state, 'states' => CheckState::cases()]);
+    }
+}

@@ -1,0 +1,172 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Close;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Documents\OpenItemsQuery;
+use Nelbix\App\Ledger\JournalQuery;
+use Nelbix\App\Platform\BooksDay;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Aging\AgingRow;
+use Nelbix\Core\Aging\Bucketing;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Refused;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** Aging, tie-out, trial balance and journal entries. */
+#[Route('/{company}', requirements: ['company' => '[A-Z0-9]{2,12}'])]
+final class CloseController extends Screen
+{
+    public function __construct(private readonly BooksDay $booksDay, private readonly Connection $db)
+    {
+    }
+
+    #[Route('/{side}/aging', name: 'aging', requirements: ['side' => 'payables|receivables'], methods: ['GET'])]
+    #[Needs('see')]
+    public function aging(Desk $desk, Side $side, Request $request, AgingQuery $query, OpenItemsQuery $items): Response
+    {
+        [$asOf, $error] = $this->asOf($desk, $request);
+        $by = isset(AgingQuery::BY[(string) $request->query->get('by')]) ? (string) $request->query->get('by') : 'due';
+        $bucketing = new Bucketing([30, 60, 90]);
+        try {
+            $bucketing = '' === (string) $request->query->get('buckets', '') ? $bucketing : Bucketing::parse((string) $request->query->get('buckets'));
+        } catch (Refused $e) {
+            $error = $e->getMessage();
+        }
+        $rows = $query->of($desk->id(), $side, $asOf, $bucketing, $by);
+        $total = new AgingRow(0, 0, array_fill(0, \count($bucketing->limits) + 1, 0), 0, 0);
+        $most = 1;
+        foreach ($rows as ['row' => $r]) {
+            $total = new AgingRow(0, $total->notDue + $r->notDue, array_map(static fn (int $a, int $b): int => $a + $b, $total->buckets, $r->buckets), $total->credits + $r->credits, $total->prepayments + $r->prepayments);
+            $most = max($most, $r->notDue + array_sum($r->buckets), abs($r->credits + $r->prepayments));
+        }
+        if ('csv' === $request->query->get('format')) {
+            $d = static fn (int $v): string => Money::of($v, $desk->company->baseCurrency)->decimal();
+
+            return $this->csv($side->value.'-aging-'.$asOf->iso(), ['party', 'name', 'not_due', ...$bucketing->labels(), 'credits', 'prepayments', 'total'], array_map(static fn (array $r): array => [$r['party'], $r['name'], $d($r['row']->notDue), ...array_map($d, $r['row']->buckets), $d($r['row']->credits), $d($r['row']->prepayments), $d($r['row']->total())], array_values($rows)));
+        }
+        $partyId = $request->query->getInt('party') ?: null;
+        $control = (int) $this->db->fetchOne('SELECT COALESCE(SUM(l.base), 0) FROM journal_line l JOIN account a ON a.id = l.account_id WHERE a.company_id = ? AND a.role IN (?, ?) AND l.posting_date <= ?', [$desk->id(), $side->controlRole()->value, $side->prepaymentRole()->value, $asOf->iso()]) * $side->ledgerSign();
+        $behind = null === $partyId ? [] : $items->asOf($desk->id(), $side, $asOf, $asOf->equals($desk->today), $partyId);
+
+        return $this->render('close/aging.html.twig', ['side' => $side, 'as_of' => $asOf, 'by' => $by, 'buckets' => implode(',', $bucketing->limits), 'labels' => $bucketing->labels(), 'rows' => $rows, 'total' => $total, 'most' => $most, 'error' => $error, 'control' => $control, 'party_id' => $partyId, 'behind' => $behind, 'bucketing' => $bucketing]);
+    }
+
+    #[Route('/close', name: 'tie_out', methods: ['GET'])]
+    #[Needs(Permission::SeeLedger)]
+    public function tieOut(Desk $desk, Request $request, TieOutQuery $query): Response
+    {
+        [$asOf, $error] = $this->asOf($desk, $request);
+        $rows = $query->of($desk->id(), $asOf);
+        $chosen = (string) $request->query->get('account', '');
+        $shown = null;
+        foreach ($rows as $row) {
+            if ($row['account'] === $chosen || ('' === $chosen && null === $shown && 0 !== $row['tie']->difference())) {
+                $shown = $row;
+            }
+        }
+        if ('csv' === $request->query->get('format')) {
+            $d = static fn (int $v): string => Money::of($v, $desk->company->baseCurrency)->decimal();
+
+            return $this->csv('tie-out-'.$asOf->iso(), ['account', 'name', 'ledger', 'items', 'difference', 'since', 'entry', 'date', 'amount', 'why'], array_merge(...array_map(static fn (array $r): array => array_map(static fn ($e): array => [$r['account'], $r['name'], $d($r['tie']->ledger), $d($r['tie']->items), $d($r['tie']->difference()), (string) $r['tie']->breakDay, $e?->source ?? '', $e?->date ?? '', null === $e ? '' : $d($e->amount), $e?->why ?? ''], [] === $r['tie']->explainedBy ? [null] : $r['tie']->explainedBy), $rows)));
+        }
+
+        return $this->render('close/tie_out.html.twig', ['rows' => $rows, 'as_of' => $asOf, 'shown' => $shown, 'error' => $error, 'line' => null === $shown ? null : self::breakLine($shown['tie']->byDay, $asOf)]);
+    }
+
+    #[Route('/close/trial-balance', name: 'trial_balance', methods: ['GET'])]
+    #[Needs(Permission::SeeLedger)]
+    public function trialBalance(Desk $desk, Request $request, TrialBalanceQuery $query): Response
+    {
+        [$asOf, $error] = $this->asOf($desk, $request);
+        $rows = $query->of($desk->id(), $asOf);
+        if ('csv' === $request->query->get('format')) {
+            $d = static fn (int $v): string => Money::of($v, $desk->company->baseCurrency)->decimal();
+
+            return $this->csv('trial-balance-'.$asOf->iso(), ['account', 'name', 'debit', 'credit', 'balance'], array_map(static fn (array $r): array => [$r['account'], $r['name'], $d($r['debit']), $d($r['credit']), $d($r['balance'])], $rows));
+        }
+
+        return $this->render('close/trial_balance.html.twig', ['rows' => $rows, 'as_of' => $asOf, 'error' => $error]);
+    }
+
+    #[Route('/close/account/{id<\d+>}', name: 'account', methods: ['GET'])]
+    #[Needs(Permission::SeeLedger)]
+    public function account(Desk $desk, int $id, Request $request): Response
+    {
+        $account = $this->db->fetchAssociative('SELECT id, number, name FROM account WHERE id = ? AND company_id = ?', [$id, $desk->id()]);
+        if (false === $account) {
+            throw $this->createNotFoundException('There is no such account in this company.');
+        }
+        [$asOf, $error] = $this->asOf($desk, $request);
+
+        return $this->render('close/account.html.twig', ['account' => $account, 'as_of' => $asOf, 'error' => $error, 'balance' => (int) $this->db->fetchOne('SELECT COALESCE(SUM(base), 0) FROM journal_line WHERE account_id = ? AND posting_date <= ?', [$id, $asOf->iso()]),
+            'rows' => $this->db->fetchAllAssociative('SELECT l.posting_date, e.number, e.text, l.base, l.text AS line_text, p.name FROM journal_line l JOIN journal_entry e ON e.id = l.entry_id LEFT JOIN party p ON p.id = l.party_id WHERE l.account_id = ? AND l.posting_date <= ? ORDER BY l.posting_date DESC, l.id DESC LIMIT 300', [$id, $asOf->iso()])]);
+    }
+
+    #[Route('/close/entry/{number}', name: 'entry', requirements: ['number' => '[A-Z0-9-]{1,30}'], methods: ['GET'])]
+    #[Needs(Permission::SeeLedger)]
+    public function entry(Desk $desk, string $number, JournalQuery $query): Response
+    {
+        $entries = $query->ofNumber($desk->id(), $number);
+        if ([] === $entries) {
+            throw $this->createNotFoundException(sprintf('There is no entry or document %s.', $number));
+        }
+
+        return $this->render('close/entry.html.twig', ['number' => $number, 'entries' => $entries]);
+    }
+
+    /** @return array{Day, ?string} */
+    private function asOf(Desk $desk, Request $request): array
+    {
+        $typed = trim((string) $request->query->get('as_of', ''));
+        try {
+            return ['' === $typed ? $desk->today : $this->booksDay->input($desk->id())->read($typed, 'as_of'), null];
+        } catch (Refused $e) {
+            return [$desk->today, $e->getMessage()];
+        }
+    }
+
+    /**
+     * The break line as points of an SVG of 840 by 120: a step line over the 30 days up to the day, zero at a third of the height.
+     *
+     * @param array<string, int> $byDay
+     *
+     * @return array{path: string, zero: float, days: list<array{x: float, label: string}>, steps: list<array{x: float, y: float, day: string, amount: int}>}
+     */
+    private static function breakLine(array $byDay, Day $asOf): array
+    {
+        $from = $asOf->plusDays(-30);
+        $start = 0;
+        $steps = [];
+        foreach ($byDay as $iso => $amount) {
+            if (Day::of($iso)->isBefore($from)) {
+                $start = $amount;
+            } else {
+                $steps[] = ['day' => $iso, 'amount' => $amount];
+            }
+        }
+        $values = [0, $start, ...array_column($steps, 'amount')];
+        [$low, $high] = [min($values), max($values)];
+        $span = max(1, $high - $low);
+        $y = static fn (int $amount): float => 15 + 90 * ($high - $amount) / $span;
+        $x = static fn (Day $day): float => 10 + 820 * $from->daysUntil($day) / 30;
+        $path = sprintf('M10 %.1f', $y($start));
+        $points = [];
+        foreach ($steps as $step) {
+            $path .= sprintf('H%.1fV%.1f', $x(Day::of($step['day'])), $y($step['amount']));
+            $points[] = ['x' => $x(Day::of($step['day'])), 'y' => $y($step['amount']), ...$step];
+        }
+        $days = array_map(static fn (int $k): array => ['x' => $x($from->plusDays($k)), 'label' => substr($from->plusDays($k)->long(), 0, -5)], [0, 10, 20, 30]);
+
+        return ['path' => $path.'H830', 'zero' => $y(0), 'days' => $days, 'steps' => $points];
+    }
+}

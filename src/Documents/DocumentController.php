@@ -1,0 +1,205 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Documents;
+
+use Doctrine\DBAL\Connection;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Ledger\JournalQuery;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Paper;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Screen;
+use Nelbix\App\Settlement\ReverseDocument;
+use Nelbix\App\Settlement\UndoSettlement;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** A document's page, the list of documents and of open items, and what may be done with what is posted. */
+#[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
+final class DocumentController extends Screen
+{
+    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db)
+    {
+    }
+
+    #[Route('/documents', name: 'documents', methods: ['GET'])]
+    #[Needs('see')]
+    public function list(Desk $desk, Side $side, Request $request): Response
+    {
+        $state = (string) $request->query->get('state', 'draft');
+        $where = match ($state) {
+            'draft' => "d.state = 'draft'",
+            'held' => "d.state = 'posted' AND d.held_reason IS NOT NULL",
+            'awaiting' => "d.state = 'posted' AND d.approval IN ('awaiting', 'refused')",
+            default => "d.state <> 'draft'",
+        };
+        $before = $request->query->getInt('before') ?: \PHP_INT_MAX;
+        $rows = $this->db->fetchAllAssociative("SELECT d.id, d.number, d.their_number, d.kind, d.state, d.document_date, d.posting_date, d.due_date, d.total, d.currency, d.description, d.held_reason, d.approval, p.code, p.name, u.name AS by_name FROM document d LEFT JOIN party p ON p.id = d.party_id JOIN app_user u ON u.id = d.created_by_id WHERE d.company_id = ? AND d.side = ? AND $where AND d.id < ? ORDER BY d.id DESC LIMIT 101", [$desk->id(), $side->value, $before]);
+
+        return $this->render('documents/list.html.twig', ['side' => $side, 'state' => $state, 'rows' => \array_slice($rows, 0, 100), 'more' => \count($rows) > 100 ? $rows[99]['id'] : null]);
+    }
+
+    #[Route('/items', name: 'items', methods: ['GET'])]
+    #[Needs('see')]
+    public function items(Desk $desk, Side $side, Request $request, OpenItemsQuery $query, \Nelbix\App\Platform\BooksDay $booksDay): Response
+    {
+        $asOf = $desk->today;
+        $error = null;
+        try {
+            $asOf = '' === (string) $request->query->get('as_of', '') ? $asOf : $booksDay->input($desk->id())->read((string) $request->query->get('as_of'), 'as_of');
+        } catch (\Nelbix\Core\Refused $e) {
+            $error = $e->getMessage();
+        }
+        $order = isset(OpenItemsQuery::ORDERS[(string) $request->query->get('order')]) ? (string) $request->query->get('order') : 'due';
+        $only = (string) $request->query->get('only', '');
+        $party = mb_strtolower(trim((string) $request->query->get('party', '')));
+        $rows = array_values(array_filter($query->asOf($desk->id(), $side, $asOf, $asOf->equals($desk->today), null, $order, null, '1' === $request->query->get('settled')), static fn (array $r): bool => ('' === $party || str_contains(mb_strtolower($r['party'].' '.$r['party_name']), $party)) && match ($only) {
+            'overdue' => $r['open'] > 0 && $r['due_date'] < $asOf->iso(),
+            'unapplied' => $r['open'] < 0 && \in_array($r['kind'], ['receipt', 'payment'], true),
+            'discount' => null !== $r['discount_through'] && $r['open'] > 0 && Day::of($r['discount_through'])->isBefore($asOf->plusDays(8)),
+            default => true,
+        }));
+        if ('csv' === $request->query->get('format')) {
+            return $this->csv($side->value.'-open-items-'.$asOf->iso(), ['party', 'name', 'document', 'their_number', 'kind', 'document_date', 'due', 'currency', 'original', 'open', 'open_base'], array_map(fn (array $r): array => [$r['party'], $r['party_name'], $r['number'], $r['their_number'], $r['kind'], $r['document_date'], $r['due_date'], $r['currency'], \Nelbix\Core\Money\Money::of($r['original'], $r['currency'])->decimal(), \Nelbix\Core\Money\Money::of($r['open'], $r['currency'])->decimal(), \Nelbix\Core\Money\Money::of($r['open_base'], $desk->company->baseCurrency)->decimal()], $rows));
+        }
+
+        return $this->render('documents/items.html.twig', [
+            'side' => $side, 'as_of' => $asOf, 'order' => $order, 'only' => $only, 'party' => $party, 'error' => $error, 'settled' => '1' === $request->query->get('settled'),
+            'rows' => \array_slice($rows, 0, 400), 'count' => \count($rows), 'total' => array_sum(array_column($rows, 'open_base')),
+            'overdue' => array_sum(array_map(static fn (array $r): int => $r['open'] > 0 && $r['due_date'] < $asOf->iso() ? $r['open_base'] : 0, $rows)),
+        ]);
+    }
+
+    #[Route('/document/{id<\d+>}', name: 'document', methods: ['GET'])]
+    #[Needs('see')]
+    public function show(Desk $desk, Side $side, int $id, JournalQuery $journal, History $history): Response
+    {
+        $document = $this->document($desk, $side, $id);
+        if (DocumentState::Draft === $document->state) {
+            return $this->redirectToRoute('invoice_draft', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id]);
+        }
+        $items = $this->db->fetchAllAssociative('SELECT i.*, a.number AS account, r.number AS reserved_by, r.id AS reserved_id FROM open_item i JOIN account a ON a.id = i.account_id LEFT JOIN proposal r ON r.id = i.reserved_by_id WHERE i.document_id = ? ORDER BY i.part', [$id]);
+
+        return $this->render('documents/document.html.twig', [
+            'side' => $side, 'document' => $document, 'party' => $this->db->fetchAssociative('SELECT id, code, name FROM party WHERE id = ?', [$document->partyId]), 'items' => $items,
+            'lines' => $this->db->fetchAllAssociative('SELECT l.*, a.number, a.name, t.code AS tax_code, CONCAT_WS(\' \', c.code, d.code, p.code) AS analysis FROM document_line l JOIN account a ON a.id = l.account_id LEFT JOIN tax_code t ON t.id = l.tax_code_id LEFT JOIN analysis_code c ON c.id = l.cost_center_id LEFT JOIN analysis_code d ON d.id = l.department_id LEFT JOIN analysis_code p ON p.id = l.project_id WHERE l.document_id = ? ORDER BY l.position', [$id]),
+            'discounts' => $this->db->fetchAllAssociative('SELECT x.through, x.percent, x.amount FROM item_discount x JOIN open_item i ON i.id = x.item_id WHERE i.document_id = ? ORDER BY x.through', [$id]),
+            'settlements' => $this->settlements($id), 'entries' => $journal->ofDocument($desk->id(), $id), 'history' => $history->of($desk->id(), 'document', $id),
+            'check' => $this->db->fetchAssociative('SELECT k.number, k.state FROM bank_check k WHERE k.document_id = ?', [$id]),
+            'other' => $this->db->fetchAssociative('SELECT id, number FROM document WHERE id = ?', [$document->reversesId ?? $document->reversedById ?? 0]),
+        ]);
+    }
+
+    #[Route('/document/{id<\d+>}/invoice.pdf', name: 'document_pdf', methods: ['GET'])]
+    #[Needs('see')]
+    public function pdf(Desk $desk, Side $side, int $id, Paper $paper): Response
+    {
+        $document = $this->document($desk, $side, $id);
+        if (Side::Receivables !== $side || $document->kind->isMoney() || null === $document->number) {
+            throw $this->createNotFoundException('Only posted customer invoices and notes have a PDF.');
+        }
+
+        return $paper->pdf('documents/invoice_pdf.html.twig', [
+            'company' => $desk->company, 'document' => $document, 'party' => $this->db->fetchAssociative('SELECT * FROM party WHERE id = ?', [$document->partyId]),
+            'lines' => $this->db->fetchAllAssociative('SELECT l.net, l.text, t.code AS tax_code FROM document_line l LEFT JOIN tax_code t ON t.id = l.tax_code_id WHERE l.document_id = ? ORDER BY l.position', [$id]),
+            'taxes' => $this->db->fetchAllAssociative('SELECT t.text, d.net, d.tax FROM document_tax d JOIN tax_code t ON t.id = d.tax_code_id WHERE d.document_id = ?', [$id]),
+            'parts' => $this->db->fetchAllAssociative('SELECT due_date, original FROM open_item WHERE document_id = ? ORDER BY part', [$id]),
+            'discounts' => $this->db->fetchAllAssociative('SELECT x.through, x.percent, x.amount FROM item_discount x JOIN open_item i ON i.id = x.item_id WHERE i.document_id = ? ORDER BY x.through', [$id]),
+        ], $document->number);
+    }
+
+    #[Route('/document/{id<\d+>}/change', name: 'document_change', methods: ['POST'])]
+    #[Needs('enter')]
+    public function change(Desk $desk, Side $side, int $id, Request $request, ChangePosted $change, ReverseDocument $reverse): Response
+    {
+        $document = $this->document($desk, $side, $id);
+        $reason = mb_substr(trim((string) $request->request->get('reason', '')), 0, 255);
+
+        return $this->act(function () use ($desk, $id, $document, $reason, $request, $change, $reverse): string {
+            switch ((string) $request->request->get('_action')) {
+                case 'hold':
+                    $change->hold($desk->actor, $id, $reason);
+
+                    return sprintf('%s is held and will not be paid until it is released.', $document->number);
+                case 'release':
+                    $change->release($desk->actor, $id);
+
+                    return sprintf('%s is released.', $document->number);
+                case 'reverse':
+                    $other = $this->entities->find(Document::class, $reverse->reverse($desk->actor, $id, '' === $reason ? 'entered by mistake' : $reason));
+
+                    return sprintf('Reversed %s with %s, dated %s. Its number is free to be entered again.', $document->number, $other?->number, $other?->postingDate?->long());
+                case 'void':
+                    $reverse->event($desk->actor, $id, $desk->today, Side::Payables === $document->side ? 'voided' : 'bounced', '' === $reason ? 'no reason given' : $reason);
+
+                    return sprintf('%s is %s as of %s. What it had settled is open again, discounts included.', $document->number, Side::Payables === $document->side ? 'void' : 'bounced', $desk->today->long());
+                default:
+                    throw \Nelbix\Core\Refused::because('', 'There is no such action.');
+            }
+        }, 'document', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id]);
+    }
+
+    #[Route('/document/{id<\d+>}/decide', name: 'document_decide', methods: ['POST'])]
+    #[Needs(Permission::Approve)]
+    public function decide(Desk $desk, Side $side, int $id, Request $request, ChangePosted $change): Response
+    {
+        $document = $this->document($desk, $side, $id);
+        $approve = 'approve' === $request->request->get('_action');
+
+        return $this->act(static function () use ($desk, $id, $document, $approve, $request, $change): string {
+            $change->decide($desk->actor, $id, $approve, mb_substr((string) $request->request->get('reason', ''), 0, 255));
+
+            return $approve ? sprintf('%s is approved and can be paid.', $document->number) : sprintf('%s goes back to its clerk.', $document->number);
+        }, 'document', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id]);
+    }
+
+    #[Route('/settlement/{settlement<\d+>}/undo', name: 'settlement_undo', methods: ['POST'])]
+    #[Needs('enter')]
+    public function undo(Desk $desk, Side $side, int $settlement, Request $request, UndoSettlement $undo): Response
+    {
+        $row = $this->db->fetchAssociative('SELECT side FROM settlement WHERE id = ? AND company_id = ?', [$settlement, $desk->id()]);
+        if (false === $row || $row['side'] !== $side->value) {
+            throw $this->createNotFoundException('There is no such settlement in this company.');
+        }
+
+        return $this->act(static function () use ($desk, $settlement, $undo): string {
+            $undone = $undo->undo($desk->actor, $settlement);
+
+            return sprintf('The settlement is undone as of %s. Its items are open again; what it posted is reversed.', $undone->undoneOn?->long());
+        }, 'document', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $request->request->getInt('document')]);
+    }
+
+    private function document(Desk $desk, Side $side, int $id): Document
+    {
+        $document = $this->entities->find(Document::class, $id);
+        if (!$document instanceof Document || $document->companyId !== $desk->id() || $document->side !== $side) {
+            throw $this->createNotFoundException('There is no such document in this company.');
+        }
+
+        return $document;
+    }
+
+    /** @return list<array{id: int, settled_on: string, undone_on: ?string, exchange: int, lines: list<array<string, mixed>>, adjustments: list<array<string, mixed>>}> */
+    private function settlements(int $documentId): array
+    {
+        $settlements = [];
+        foreach ($this->db->fetchAllAssociative('SELECT s.id, s.settled_on, s.undone_on, s.exchange, o.number, o.kind, o.currency, o.document_id, l.applied FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item o ON o.id = l.item_id WHERE s.id IN (SELECT m.settlement_id FROM settlement_line m JOIN open_item i ON i.id = m.item_id WHERE i.document_id = ?) ORDER BY s.id, l.id', [$documentId]) as $r) {
+            $settlements[(int) $r['id']] ??= ['id' => (int) $r['id'], 'settled_on' => (string) $r['settled_on'], 'undone_on' => null === $r['undone_on'] ? null : (string) $r['undone_on'], 'exchange' => (int) $r['exchange'], 'lines' => [], 'adjustments' => []];
+            $settlements[(int) $r['id']]['lines'][] = $r;
+        }
+        if ([] !== $settlements) {
+            foreach ($this->db->fetchAllAssociative('SELECT j.settlement_id, j.kind, j.amount, i.number, i.currency FROM settlement_adjustment j JOIN open_item i ON i.id = j.item_id WHERE j.settlement_id IN ('.implode(',', array_keys($settlements)).')') as $r) {
+                $settlements[(int) $r['settlement_id']]['adjustments'][] = $r;
+            }
+        }
+
+        return array_values($settlements);
+    }
+}

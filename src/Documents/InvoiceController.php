@@ -1,0 +1,218 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Documents;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Parties\Party;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Screen;
+use Nelbix\App\Platform\Typography;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Money\Rounding;
+use Nelbix\Core\Problem;
+use Nelbix\Core\Refused;
+use Nelbix\Core\Terms\DatedDiscount;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** The invoice form of both sides: enter, see the entry live, keep as draft, post. */
+#[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
+final class InvoiceController extends Screen
+{
+    public function __construct(
+        private readonly InvoiceReader $reader,
+        private readonly InvoicePlanner $planner,
+        private readonly PostInvoice $postInvoice,
+        private readonly KeepDraft $keepDraft,
+        private readonly LookAlikes $lookAlikes,
+        private readonly Lookup $lookup,
+        private readonly Chart $chart,
+        private readonly EntityManagerInterface $entities,
+    ) {
+    }
+
+    #[Route('/invoice', name: 'invoice_new', methods: ['GET'])]
+    #[Needs('enter')]
+    public function enter(Desk $desk, Side $side, Request $request): Response
+    {
+        $kept = array_intersect_key($request->query->all(), ['posting_date' => 1, 'kind' => 1, 'party' => 1]);
+        $form = ['document_date' => '', 'kind' => 'invoice', ...array_map(static fn (mixed $v): string => \is_string($v) ? mb_substr($v, 0, 40) : '', $kept)];
+        if (Side::Receivables === $side) {
+            $form['document_date'] = $desk->today->long();
+        }
+
+        return $this->form($desk, $side, $form);
+    }
+
+    #[Route('/draft/{id<\d+>}', name: 'invoice_draft', methods: ['GET'])]
+    #[Needs('enter')]
+    public function draft(Desk $desk, Side $side, int $id): Response
+    {
+        $draft = $this->entities->find(Document::class, $id);
+        if (!$draft instanceof Document || $draft->companyId !== $desk->id() || $draft->side !== $side || DocumentState::Draft !== $draft->state) {
+            throw $this->createNotFoundException('This draft was already posted or removed.');
+        }
+
+        return $this->form($desk, $side, $draft->draftInput ?? [], [], $draft);
+    }
+
+    #[Route('/invoice/live', name: 'invoice_live', methods: ['POST'])]
+    #[Needs('enter')]
+    public function live(Desk $desk, Side $side, Request $request): Response
+    {
+        $raw = $request->request->all();
+
+        return $this->render('documents/invoice_live.html.twig', $this->worked($desk, $side, $raw));
+    }
+
+    #[Route('/invoice', name: 'invoice_save', methods: ['POST'])]
+    #[Needs('enter')]
+    public function save(Desk $desk, Side $side, Request $request): Response
+    {
+        $raw = $request->request->all();
+        $draftId = $request->request->getInt('_draft') ?: null;
+        $draft = null === $draftId ? null : $this->entities->find(Document::class, $draftId);
+        $action = (string) $request->request->get('_action', 'post');
+        try {
+            if ('draft' === $action) {
+                $kept = $this->keepDraft->keep($desk->actor, $side, $raw, $draftId, null === $draftId ? null : $request->request->getInt('_version'));
+                $this->say('Draft saved. It is on the list of drafts; nothing is in the books yet.');
+
+                return $this->redirectToRoute('invoice_draft', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $kept->id], 303);
+            }
+            $input = $this->reader->read($desk->actor, $side, $raw);
+            $id = $this->postInvoice->post($desk->actor, $input, mb_substr((string) $request->request->get('_key', ''), 0, 64) ?: null, $draftId);
+        } catch (Refused $e) {
+            return $this->form($desk, $side, $raw, $e->problems, $draft instanceof Document ? $draft : null);
+        }
+        $this->say($this->posted($desk, $side, $id));
+
+        return 'next' === $action
+            ? $this->redirectToRoute('invoice_new', ['company' => $desk->company->code, 'side' => $side->value, 'kind' => $input->kind->value, 'posting_date' => (string) ($raw['posting_date'] ?? '')], 303)
+            : $this->redirectToRoute('document', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id], 303);
+    }
+
+    #[Route('/draft/{id<\d+>}/discard', name: 'invoice_discard', methods: ['POST'])]
+    #[Needs('enter')]
+    public function discard(Desk $desk, Side $side, int $id): Response
+    {
+        return $this->act(function () use ($desk, $id): string {
+            $this->keepDraft->discard($desk->actor, $id);
+
+            return 'Draft thrown away. The books never knew it.';
+        }, 'documents', ['company' => $desk->company->code, 'side' => $side->value]);
+    }
+
+    private function posted(Desk $desk, Side $side, int $id): string
+    {
+        $document = $this->entities->find(Document::class, $id) ?? throw new \LogicException();
+        $discount = $this->entities->getConnection()->fetchAssociative('SELECT x.through, SUM(x.amount) AS amount FROM item_discount x JOIN open_item i ON i.id = x.item_id WHERE i.document_id = ? GROUP BY x.through ORDER BY x.through LIMIT 1', [$id]);
+
+        return sprintf(
+            'Posted %s. %s %s by %s %s.%s%s%s', $document->number, ucfirst($side->value), $document->kind->itemSign($side) > 0 ? 'rose' : 'fell', Typography::amount($document->totalBase, $desk->company->baseCurrency), $desk->company->baseCurrency,
+            null === $document->dueDate ? '' : ' Due '.$document->dueDate->long(),
+            false === $discount ? '.' : sprintf('; %s discount until %s.', Typography::amount((int) $discount['amount'], $document->currency), Typography::day((string) $discount['through'])),
+            Approval::Awaiting === $document->approval ? ' It awaits approval before it can be paid.' : '',
+        );
+    }
+
+    /**
+     * @param array<mixed>  $raw
+     * @param list<Problem> $problems
+     */
+    private function form(Desk $desk, Side $side, array $raw, array $problems = [], ?Document $draft = null): Response
+    {
+        return $this->render('documents/invoice.html.twig', [
+            ...$this->worked($desk, $side, $raw), 'draft' => $draft, 'problems' => $problems, 'errors' => self::byField($problems), 'key' => \is_string($raw['_key'] ?? null) ? $raw['_key'] : bin2hex(random_bytes(16)),
+            'kinds' => Side::Payables === $side ? [DocumentKind::Invoice, DocumentKind::CreditNote, DocumentKind::DebitNote] : [DocumentKind::Invoice, DocumentKind::CreditNote, DocumentKind::DebitNote, DocumentKind::FinanceCharge],
+        ], new Response(null, [] === $problems ? 200 : 422));
+    }
+
+    /**
+     * Everything the form and its entry panel show for what is typed so far.
+     *
+     * @param array<mixed> $raw
+     *
+     * @return array<string, mixed>
+     */
+    private function worked(Desk $desk, Side $side, array $raw): array
+    {
+        $input = $this->reader->read($desk->actor, $side, $raw);
+        $plan = null;
+        $refusal = null;
+        try {
+            $plan = [] === $input->lines ? null : $this->planner->plan($desk->actor, $input);
+        } catch (Refused $e) {
+            $refusal = $e->getMessage();
+        }
+        // while typing, a missing field is no error yet; one that cannot be understood is
+        $typed = array_filter($input->problems, static fn (Problem $p): bool => !str_contains($p->message, 'missing') && !str_contains($p->message, 'There is no line'));
+        $party = null === $input->partyId ? null : $this->entities->find(Party::class, $input->partyId);
+        $total = $plan?->tax->total();
+
+        return [
+            'side' => $side, 'form' => $raw, 'input' => $input, 'plan' => $plan, 'refusal' => $refusal, 'typed' => self::byField(array_values($typed)), 'party' => $party,
+            'term' => null === $input->termId ? null : $this->lookup->terms($desk->id())[$input->termId], 'accounts' => $this->chart->accounts($desk->id()), 'taxCodes' => $this->lookup->taxCodes($desk->id()),
+            'discounts' => null === $plan ? [] : array_merge(...array_map(static fn ($p): array => array_map(static fn (DatedDiscount $d): array => ['through' => $d->through, 'amount' => $d->amount, 'percent' => (string) $d->percent->stripTrailingZeros()], $p->discounts), $plan->parts)),
+            'lookAlikes' => $this->lookAlikes->of($desk->id(), $side, $input->partyId, $input->number, $total, $input->documentDate, \is_string($raw['_draft'] ?? null) ? (int) $raw['_draft'] : null),
+            'lines' => self::lines($raw), 'rest' => $this->rest($desk, $side, $input, $raw, $total),
+        ];
+    }
+
+    /**
+     * The rows of the form: what was typed, and always an empty one to go on with.
+     *
+     * @param array<mixed> $raw
+     *
+     * @return list<array<string, string>>
+     */
+    private static function lines(array $raw): array
+    {
+        $empty = ['account' => '', 'amount' => '', 'tax_code' => '', 'text' => '', 'cost_center' => '', 'department' => '', 'project' => ''];
+        $lines = [];
+        foreach (\is_array($raw['lines'] ?? null) ? \array_slice($raw['lines'], 0, InvoiceReader::MAX_LINES) : [] as $line) {
+            $lines[] = array_merge($empty, array_map(static fn (mixed $v): string => \is_string($v) ? $v : '', array_intersect_key(\is_array($line) ? $line : [], $empty)));
+        }
+        while (\count($lines) < 3) {
+            $lines[] = $empty;
+        }
+
+        return $lines;
+    }
+
+    /**
+     * What the paper's total leaves for the first line without an amount, before tax.
+     *
+     * @param array<mixed> $raw
+     */
+    private function rest(Desk $desk, Side $side, InvoiceInput $input, array $raw, ?int $total): ?string
+    {
+        $left = null === $input->statedTotal ? 0 : $input->statedTotal - ($total ?? 0);
+        if ($left <= 0) {
+            return null;
+        }
+        foreach (self::lines($raw) as $line) {
+            if ('' !== $line['amount']) {
+                continue;
+            }
+            try {
+                $code = $this->lookup->taxCode($desk->id(), $side, $line['tax_code'], 'tax_code')?->rule();
+            } catch (Refused) {
+                $code = null;
+            }
+            $net = null === $code || $code->inclusive || $code->reverseCharge ? $left
+                : Rounding::toInt($code->rate->toBigRational()->plus(100)->reciprocal()->multipliedBy(100)->multipliedBy($left));
+
+            return Money::of($net, $input->currency)->decimal();
+        }
+
+        return null;
+    }
+}

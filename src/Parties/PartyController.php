@@ -1,0 +1,154 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Parties;
+
+use Doctrine\DBAL\Connection;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Documents\Lookup;
+use Nelbix\App\Documents\OpenItemsQuery;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Refused;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** Vendors and customers: list, page, form, and the pickers. */
+#[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
+final class PartyController extends Screen
+{
+    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db)
+    {
+    }
+
+    #[Route('/parties', name: 'parties', methods: ['GET'])]
+    #[Needs('see')]
+    public function list(Desk $desk, Side $side, Request $request, OpenItemsQuery $items): Response
+    {
+        $q = mb_substr(trim((string) $request->query->get('q', '')), 0, 60);
+        $like = addcslashes($q, '%_\\').'%';
+        $rows = $this->db->fetchAllAssociative(
+            'SELECT p.id, p.code, p.name, p.city, p.payment_stop, p.retired, p.bank_confirmed, COALESCE(t.open, 0) AS open, COALESCE(t.overdue, 0) AS overdue, COALESCE(t.n, 0) AS n
+             FROM party p LEFT JOIN (SELECT party_id, SUM(open_base) AS open, SUM(IF(open > 0 AND due_date < ?, open_base, 0)) AS overdue, COUNT(*) AS n FROM open_item WHERE company_id = ? AND side = ? AND open <> 0 GROUP BY party_id) t ON t.party_id = p.id
+             WHERE p.company_id = ? AND p.side = ?'.('' === $q ? '' : ' AND (p.code LIKE ? OR p.name LIKE ? OR p.name LIKE ? OR p.tax_number LIKE ? OR p.street LIKE ? OR p.city LIKE ?)').' ORDER BY p.code LIMIT 1000',
+            [$desk->today->iso(), $desk->id(), $side->value, $desk->id(), $side->value, ...('' === $q ? [] : [$like, $like, '% '.$like, $like, '%'.$like, $like])],
+        );
+        if ('csv' === $request->query->get('format')) {
+            $d = static fn (mixed $v): string => Money::of((int) $v, $desk->company->baseCurrency)->decimal();
+
+            return $this->csv(Side::Payables === $side ? 'vendors' : 'customers', ['code', 'name', 'city', 'open', 'overdue'], array_map(static fn (array $r): array => [(string) $r['code'], (string) $r['name'], (string) $r['city'], $d($r['open']), $d($r['overdue'])], $rows));
+        }
+
+        return $this->render('parties/list.html.twig', ['side' => $side, 'q' => $q, 'rows' => $rows, 'open' => array_sum(array_column($rows, 'open')), 'overdue' => array_sum(array_column($rows, 'overdue'))]);
+    }
+
+    #[Route('/party/{id<\d+>}', name: 'party', methods: ['GET'])]
+    #[Needs('see')]
+    public function show(Desk $desk, Side $side, int $id, Request $request, OpenItemsQuery $items, Lookup $lookup, Chart $chart, History $history): Response
+    {
+        $party = $this->party($desk, $side, $id);
+
+        return $this->render(self::isLive($request) ? 'parties/_details.html.twig' : 'parties/party.html.twig', [
+            'side' => $side, 'party' => $party, 'items' => $items->ofParty($desk->id(), $side, $id, $desk->today), 'term' => null === $party->termId ? null : $lookup->terms($desk->id())[$party->termId],
+            'account' => null === $party->defaultAccountId ? null : $chart->account($desk->id(), $party->defaultAccountId), 'history' => $history->of($desk->id(), 'party', $id),
+            'linked' => null === $party->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId),
+            'documents' => $this->db->fetchAllAssociative("SELECT id, number, their_number, kind, state, document_date, total, currency FROM document WHERE company_id = ? AND party_id = ? AND state <> 'draft' ORDER BY id DESC LIMIT 12", [$desk->id(), $id]),
+        ]);
+    }
+
+    #[Route('/party', name: 'party_new', methods: ['GET'])]
+    #[Needs('enter')]
+    public function add(Desk $desk, Side $side): Response
+    {
+        $last = (string) $this->db->fetchOne('SELECT MAX(code) FROM party WHERE company_id = ? AND side = ? AND code REGEXP ?', [$desk->id(), $side->value, '^[VC]-[0-9]{4}$']);
+        $next = sprintf('%s-%04d', Side::Payables === $side ? 'V' : 'C', (int) substr($last, 2) + 1);
+
+        return $this->form($side, ['code' => $next, 'method' => 'check', 'if_late' => 'can_wait'], null, []);
+    }
+
+    #[Route('/party/{id<\d+>}/edit', name: 'party_edit', methods: ['GET'])]
+    #[Needs('enter')]
+    public function edit(Desk $desk, Side $side, int $id, Lookup $lookup, Chart $chart): Response
+    {
+        $p = $this->party($desk, $side, $id);
+
+        return $this->form($side, [
+            'code' => $p->code, 'name' => $p->name, 'terms' => null === $p->termId ? '' : $lookup->terms($desk->id())[$p->termId]->code, 'currency' => $p->currency ?? '', 'method' => $p->method, 'tax_number' => $p->taxNumber,
+            'street' => $p->street, 'city' => $p->city, 'country' => $p->country, 'email' => $p->email, 'default_account' => null === $p->defaultAccountId ? '' : $chart->account($desk->id(), $p->defaultAccountId)['number'], 'if_late' => $p->ifLate->value,
+            'separate_payments' => $p->separatePayments ? 'yes' : '', 'payment_stop' => $p->paymentStop ?? '', 'iban' => $p->iban, 'bic' => $p->bic, 'routing_number' => $p->routingNumber, 'account_number' => $p->accountNumber,
+            'credit_limit' => null === $p->creditLimit ? '' : Money::of($p->creditLimit, $desk->company->baseCurrency)->decimal(), '_version' => (string) $p->version,
+        ], $p, []);
+    }
+
+    #[Route('/party/save', name: 'party_save', methods: ['POST'])]
+    #[Needs('enter')]
+    public function save(Desk $desk, Side $side, Request $request, SaveParty $saveParty): Response
+    {
+        $id = $request->request->getInt('_id') ?: null;
+        try {
+            $party = $saveParty->save($desk->actor, $side, ['separate_payments' => '', ...$request->request->all()], $id, false, null === $id ? null : $request->request->getInt('_version'));
+        } catch (Refused $e) {
+            return $this->form($side, $request->request->all(), null === $id ? null : $this->party($desk, $side, $id), $e->problems);
+        }
+        $this->say(sprintf('%s %s is saved.%s', $party->code, $party->name, $party->bankConfirmed ? '' : ' The bank details wait for a second person; until then nothing is transferred there.'));
+
+        return $this->redirectToRoute('party', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $party->id], 303);
+    }
+
+    #[Route('/party/{id<\d+>}/confirm', name: 'party_confirm', methods: ['POST'])]
+    #[Needs(Permission::Approve)]
+    public function confirm(Desk $desk, Side $side, int $id, SaveParty $saveParty): Response
+    {
+        $this->party($desk, $side, $id);
+
+        return $this->act(static fn (): string => sprintf('The bank details of %s are confirmed.', $saveParty->confirmBankDetails($desk->actor, $id)->name), 'party', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id]);
+    }
+
+    /** What a picker offers for what was typed: code, start of any word of the name, tax number or address; recent ones first. */
+    #[Route('/pick/{what}', name: 'pick', requirements: ['what' => 'party|account|tax_code|terms|cost_center|department|project'], methods: ['GET'])]
+    #[Needs('see')]
+    public function pick(Desk $desk, Side $side, string $what, Request $request): JsonResponse
+    {
+        $q = mb_substr(trim((string) $request->query->get('q', '')), 0, 40);
+        $like = addcslashes($q, '%_\\').'%';
+        $words = '% '.$like;
+        $c = $desk->id();
+        $rows = match ($what) {
+            'party' => $this->db->fetchAllAssociative('SELECT code, name FROM party WHERE company_id = ? AND side = ? AND retired = 0 AND (code LIKE ? OR name LIKE ? OR name LIKE ? OR tax_number LIKE ? OR street LIKE ? OR city LIKE ?) ORDER BY last_used_at IS NULL, last_used_at DESC, name LIMIT 12', [$c, $side->value, $like, $like, $words, $like, $like, $like]),
+            'account' => $this->db->fetchAllAssociative("SELECT number AS code, name FROM account WHERE company_id = ? AND retired = 0 AND (role IS NULL OR role NOT IN ('payables', 'receivables', 'vendor_prepayments', 'customer_prepayments', 'refunds_payable', 'received_not_invoiced')) AND (number LIKE ? OR name LIKE ? OR name LIKE ?) ORDER BY number LIMIT 12", [$c, $like, $like, $words]),
+            'tax_code' => $this->db->fetchAllAssociative('SELECT code, text AS name FROM tax_code WHERE company_id = ? AND retired = 0 AND used_by = ? AND (code LIKE ? OR text LIKE ?) ORDER BY code LIMIT 12', [$c, Side::Payables === $side ? 'purchase' : 'sale', $like, '%'.$like]),
+            'terms' => $this->db->fetchAllAssociative('SELECT code, text AS name FROM payment_term WHERE company_id = ? AND retired = 0 AND used_by IN (\'both\', ?) AND (code LIKE ? OR text LIKE ?) ORDER BY code LIMIT 12', [$c, Side::Payables === $side ? 'vendors' : 'customers', $like, '%'.$like]),
+            default => $this->db->fetchAllAssociative('SELECT code, name FROM analysis_code WHERE company_id = ? AND kind = ? AND retired = 0 AND (code LIKE ? OR name LIKE ? OR name LIKE ?) ORDER BY code LIMIT 12', [$c, $what, $like, $like, $words]),
+        };
+
+        return new JsonResponse($rows);
+    }
+
+    private function party(Desk $desk, Side $side, int $id): Party
+    {
+        $party = $this->entities->find(Party::class, $id);
+        if (!$party instanceof Party || $party->companyId !== $desk->id() || $party->side !== $side) {
+            throw $this->createNotFoundException(sprintf('There is no such %s in this company.', $side->partyWord()));
+        }
+
+        return $party;
+    }
+
+    /**
+     * @param array<mixed>                   $form
+     * @param list<\Nelbix\Core\Problem>     $problems
+     */
+    private function form(Side $side, array $form, ?Party $party, array $problems): Response
+    {
+        return $this->render('parties/form.html.twig', ['side' => $side, 'form' => $form, 'party' => $party, 'problems' => $problems, 'errors' => self::byField($problems)], new Response(null, [] === $problems ? 200 : 422));
+    }
+}

@@ -1,0 +1,35 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Platform;
+
+use Dompdf\Dompdf;
+use Dompdf\Options;
+use Symfony\Component\HttpFoundation\Response;
+use Twig\Environment;
+
+/** Sets a template as PDF. Nothing is fetched: no remote files, no scripts, fonts from the package. */
+final readonly class Paper
+{
+    public function __construct(private Environment $twig)
+    {
+    }
+
+    /** @param array<string, mixed> $with */
+    public function pdf(string $template, array $with, string $name): Response
+    {
+        $options = new Options();
+        $options->setIsRemoteEnabled(false);
+        $options->setIsPhpEnabled(false);
+        $options->setIsJavascriptEnabled(false);
+        $options->setDefaultFont('DejaVu Sans');
+        $options->setChroot([sys_get_temp_dir()]);
+        $dompdf = new Dompdf($options);
+        $dompdf->loadHtml($this->twig->render($template, $with), 'UTF-8');
+        $dompdf->setPaper('letter');
+        $dompdf->render();
+
+        return new Response((string) $dompdf->output(), 200, ['Content-Type' => 'application/pdf', 'Content-Disposition' => 'inline; filename="'.preg_replace('/[^A-Za-z0-9._-]/', '-', $name).'.pdf"']);
+    }
+}

@@ -1,0 +1,93 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Platform;
+
+use Nelbix\Core\Problem;
+use Nelbix\Core\Refused;
+use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\HttpFoundation\StreamedResponse;
+use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
+
+/** What the controllers share: say what happened, show what was refused, export a list. */
+abstract class Screen extends AbstractController
+{
+    /** Tells the person on the next page what happened. */
+    protected function say(string $text): void
+    {
+        $this->addFlash('done', $text);
+    }
+
+    /**
+     * Runs an action and goes on to $route; a refusal is shown there instead.
+     *
+     * @param callable(): ?string   $action says what happened
+     * @param array<string, mixed> $parameters
+     */
+    protected function act(callable $action, string $route, array $parameters): Response
+    {
+        try {
+            $said = $action();
+            if (null !== $said) {
+                $this->say($said);
+            }
+        } catch (Refused $e) {
+            $this->addFlash('refused', $e->getMessage());
+        }
+
+        return $this->redirectToRoute($route, $parameters, Response::HTTP_SEE_OTHER);
+    }
+
+    /**
+     * @param list<Problem> $problems
+     *
+     * @return array<string, string> first message by field
+     */
+    protected static function byField(array $problems): array
+    {
+        $by = [];
+        foreach ($problems as $p) {
+            $by[$p->field] ??= $p->message;
+        }
+
+        return $by;
+    }
+
+    /**
+     * @param list<string>               $header
+     * @param iterable<list<string|int>> $rows
+     */
+    protected function csv(string $name, array $header, iterable $rows): Response
+    {
+        $response = new StreamedResponse(static function () use ($header, $rows): void {
+            $out = fopen('php://output', 'w') ?: throw new \RuntimeException('No output.');
+            fputcsv($out, $header, ',', '"', '', "\r\n");
+            foreach ($rows as $row) {
+                // a cell that a spreadsheet would take for a formula is kept as text
+                fputcsv($out, array_map(static fn (string|int $cell): string|int => \is_string($cell) && 1 === preg_match('/\A[=@+\t\r]|\A-(?!\d)/', $cell) ? "'".$cell : $cell, $row), ',', '"', '', "\r\n");
+            }
+            fclose($out);
+        });
+        $response->headers->set('Content-Type', 'text/csv; charset=UTF-8');
+        $response->headers->set('Content-Disposition', 'attachment; filename="'.$name.'.csv"');
+
+        return $response;
+    }
+
+    protected function found(mixed $record, int $companyId): object
+    {
+        if (!\is_object($record) || !property_exists($record, 'companyId') || $record->companyId !== $companyId) {
+            throw new NotFoundHttpException('There is no such record in this company.');
+        }
+
+        return $record;
+    }
+
+    protected static function isLive(Request $request): bool
+    {
+        return 'true' === $request->headers->get('HX-Request');
+    }
+}

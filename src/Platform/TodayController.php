@@ -1,0 +1,54 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Platform;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\Core\Ledger\Side;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+#[Route('/{company}', requirements: ['company' => '[A-Z0-9]{2,12}'])]
+final class TodayController extends Screen
+{
+    #[Route('', name: 'today', methods: ['GET'])]
+    #[Needs(Permission::Enter)]
+    public function today(Desk $desk, TodayQuery $query): Response
+    {
+        return $this->render('platform/today.html.twig', ['waits' => $query->of($desk->id(), $desk->today), 'ahead' => TodayQuery::DAYS_AHEAD]);
+    }
+
+    #[Route('/search', name: 'search', methods: ['GET'])]
+    #[Needs(Permission::Enter)]
+    public function search(Desk $desk, Request $request, Connection $db): Response
+    {
+        $q = mb_substr(trim((string) $request->query->get('q', '')), 0, 60);
+        $sides = array_values(array_filter(Side::cases(), $desk->sees(...)));
+        $documents = $parties = [];
+        if ('' !== $q && [] !== $sides) {
+            $in = "'".implode("','", array_map(static fn (Side $s): string => $s->value, $sides))."'";
+            $like = addcslashes($q, '%_\\').'%';
+            $documents = $db->fetchAllAssociative("SELECT d.id, d.side, d.kind, d.number, d.their_number, d.state, d.document_date, d.total, d.currency, p.name FROM document d LEFT JOIN party p ON p.id = d.party_id WHERE d.company_id = ? AND d.side IN ($in) AND (d.number LIKE ? OR d.their_number LIKE ?) ORDER BY d.id DESC LIMIT 30", [$desk->id(), $like, $like]);
+            $parties = $db->fetchAllAssociative("SELECT id, side, code, name, city, tax_number FROM party WHERE company_id = ? AND side IN ($in) AND (code LIKE ? OR name LIKE ? OR name LIKE ? OR tax_number LIKE ? OR street LIKE ?) ORDER BY name LIMIT 20", [$desk->id(), $like, $like, '% '.$like, $like, $like]);
+            if (1 === preg_match('/\A[\d,]+\.\d\d\z/', $q)) {
+                $documents = [...$documents, ...$db->fetchAllAssociative("SELECT d.id, d.side, d.kind, d.number, d.their_number, d.state, d.document_date, d.total, d.currency, p.name FROM document d LEFT JOIN party p ON p.id = d.party_id WHERE d.company_id = ? AND d.side IN ($in) AND d.total = ? ORDER BY d.id DESC LIMIT 30", [$desk->id(), (int) str_replace([',', '.'], '', $q)])];
+            }
+        }
+
+        return $this->render('platform/search.html.twig', ['q' => $q, 'documents' => $documents, 'parties' => $parties]);
+    }
+
+    #[Route('/keys', name: 'single_keys', methods: ['POST'])]
+    #[Needs(Permission::Enter)]
+    public function singleKeys(Desk $desk, Transaction $transaction): Response
+    {
+        $transaction->run(static function () use ($desk): void {
+            $desk->user->singleKeys = !$desk->user->singleKeys;
+        });
+        $this->say($desk->user->singleKeys ? 'Single keys are on.' : 'Single keys are off for you; keys with Ctrl and Alt still work.');
+
+        return $this->redirectToRoute('today', ['company' => $desk->company->code], 303);
+    }
+}

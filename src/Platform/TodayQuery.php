@@ -1,0 +1,50 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Platform;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\Core\Calendar\Day;
+
+/** What waits today, each with count and amount in base currency. One query a line of the page. */
+final readonly class TodayQuery
+{
+    /** How far ahead a discount counts as about to lapse. */
+    public const DAYS_AHEAD = 7;
+
+    public function __construct(private Connection $db)
+    {
+    }
+
+    /** @return array<string, array{count: int, amount: int}> */
+    public function of(int $companyId, Day $today): array
+    {
+        $waits = [];
+        $lapse = $this->db->fetchAssociative(
+            'SELECT COUNT(*) AS n, COALESCE(SUM(ROUND(x.amount * (i.open_base / i.original))), 0) AS a FROM open_item i JOIN item_discount x ON x.item_id = i.id WHERE i.company_id = ? AND i.side = \'payables\' AND i.open > 0 AND x.through BETWEEN ? AND ?',
+            [$companyId, $today->iso(), $today->plusDays(self::DAYS_AHEAD)->iso()]) ?: [];
+        $waits['lapse'] = ['count' => (int) ($lapse['n'] ?? 0), 'amount' => (int) ($lapse['a'] ?? 0)];
+        foreach ($this->db->fetchAllAssociative(
+            "SELECT side, SUM(open > 0 AND due_date < :day) AS overdue, COALESCE(SUM(IF(open > 0 AND due_date < :day, open_base, 0)), 0) AS overdue_a,
+                    SUM(open < 0 AND kind IN ('receipt', 'payment')) AS unapplied, COALESCE(SUM(IF(open < 0 AND kind IN ('receipt', 'payment'), -open_base, 0)), 0) AS unapplied_a
+             FROM open_item WHERE company_id = :company AND open <> 0 GROUP BY side", ['company' => $companyId, 'day' => $today->iso()]) as $r) {
+            $waits['overdue_'.$r['side']] = ['count' => (int) $r['overdue'], 'amount' => (int) $r['overdue_a']];
+            $waits['unapplied_'.$r['side']] = ['count' => (int) $r['unapplied'], 'amount' => (int) $r['unapplied_a']];
+        }
+        foreach ($this->db->fetchAllAssociative("SELECT side, state, approval, held_reason IS NOT NULL AS held, COUNT(*) AS n, SUM(IF(state = 'draft', total, total_base)) AS a FROM document WHERE company_id = ? AND (state = 'draft' OR (state = 'posted' AND (approval IN ('awaiting', 'refused') OR held_reason IS NOT NULL))) GROUP BY side, state, approval, held", [$companyId]) as $r) {
+            $keys = 'draft' === $r['state'] ? ['drafts_'.$r['side']] : array_merge((bool) $r['held'] ? ['held_'.$r['side']] : [], 'none' === $r['approval'] || 'approved' === $r['approval'] ? [] : [$r['approval'].'_'.$r['side']]);
+            foreach ($keys as $key) {
+                $waits[$key]['count'] = ($waits[$key]['count'] ?? 0) + (int) $r['n'];
+                $waits[$key]['amount'] = ($waits[$key]['amount'] ?? 0) + (int) $r['a'];
+            }
+        }
+        foreach ($this->db->fetchAllAssociative("SELECT p.state, COUNT(DISTINCT p.id) AS n, COALESCE(SUM(l.open - l.discount), 0) AS a FROM proposal p LEFT JOIN proposal_line l ON l.proposal_id = p.id AND l.is_in = 1 AND l.dropped = 0 WHERE p.company_id = ? AND p.state NOT IN ('posted', 'dropped') GROUP BY p.state", [$companyId]) as $r) {
+            $waits['proposal_'.$r['state']] = ['count' => (int) $r['n'], 'amount' => (int) $r['a']];
+        }
+        $bank = (int) $this->db->fetchOne("SELECT COUNT(*) FROM party WHERE company_id = ? AND side = 'payables' AND bank_confirmed = 0", [$companyId]);
+        $waits['bank_details'] = ['count' => $bank, 'amount' => 0];
+
+        return $waits;
+    }
+}

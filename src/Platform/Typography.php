@@ -1,0 +1,109 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Platform;
+
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Money\Currency;
+use Nelbix\Core\Money\Money;
+use Twig\Extension\AbstractExtension;
+use Twig\TwigFilter;
+use Twig\TwigFunction;
+
+/** How amounts, days and the marks of the interface are set. */
+final class Typography extends AbstractExtension
+{
+    public function getFilters(): array
+    {
+        return [
+            new TwigFilter('amount', self::amount(...)),
+            new TwigFilter('day', self::day(...)),
+            new TwigFilter('short_day', self::shortDay(...)),
+            new TwigFilter('words', static fn (string $v): string => str_replace('_', ' ', $v)),
+        ];
+    }
+
+    public function getFunctions(): array
+    {
+        return [
+            new TwigFunction('dial', self::dial(...), ['is_safe' => ['html']]),
+            new TwigFunction('beam', self::beam(...), ['is_safe' => ['html']]),
+            new TwigFunction('days_between', static fn (string $a, string|Day $b): int => Day::of($a)->daysUntil($b instanceof Day ? $b : Day::of($b))),
+            new TwigFunction('enum_side', \Nelbix\Core\Ledger\Side::from(...)),
+            new TwigFunction('permission', Permission::from(...)),
+            new TwigFunction('random_key', static fn (): string => bin2hex(random_bytes(16))),
+        ];
+    }
+
+    /** 1,280.00 with a true minus; tabular figures come from the style. */
+    public static function amount(?int $minor, string $currency = 'USD', bool $dashZero = false): string
+    {
+        if (null === $minor || ($dashZero && 0 === $minor)) {
+            return '·';
+        }
+        [$whole, $cents] = [...explode('.', Money::decimalOf(abs($minor), Currency::of($currency)->digits)), null];
+        $grouped = strrev(implode(',', str_split(strrev((string) $whole), 3)));
+
+        return ($minor < 0 ? "\u{2212}" : '').$grouped.(null === $cents ? '' : '.'.$cents);
+    }
+
+    public static function day(string|Day|null $day): string
+    {
+        return null === $day || '' === $day ? '' : ($day instanceof Day ? $day : Day::of(substr($day, 0, 10)))->long();
+    }
+
+    public static function shortDay(string|Day|null $day): string
+    {
+        return substr(self::day($day), 0, -5);
+    }
+
+    /**
+     * The dial: filled by the share that is settled; a bar across when held, dashed when draft, struck when reversed.
+     */
+    public static function dial(int $original, int $open, string $state = ''): string
+    {
+        $share = 0 === $original ? 1.0 : 1 - $open / $original;
+        $word = match (true) {
+            'draft' === $state => 'draft',
+            'reversed' === $state => 'reversed',
+            $share <= 0.0 => 'open',
+            $share >= 1.0 => 'settled',
+            default => sprintf('%d %% settled', (int) round($share * 100)),
+        };
+        $fill = '';
+        if ($share >= 1.0 && '' === $state) {
+            $fill = '<circle cx="7" cy="7" r="5" class="dial-fill"/>';
+        } elseif ($share > 0.0) {
+            $angle = 2 * \M_PI * $share;
+            $fill = sprintf('<path d="M7 7V2A5 5 0 %d 1 %.2f %.2fZ" class="dial-fill"/>', $share > 0.5 ? 1 : 0, 7 + 5 * sin($angle), 7 - 5 * cos($angle));
+        }
+        $extra = match ($state) {
+            'held' => '<path d="M0 7H14" class="dial-bar"/>',
+            'reversed' => '<path d="M1 13 13 1" class="dial-bar"/>',
+            default => '',
+        };
+
+        return sprintf('<svg class="dial%s" viewBox="0 0 14 14" width="14" height="14" role="img" aria-label="%s"><circle cx="7" cy="7" r="5" class="dial-ring"/>%s%s</svg>', 'draft' === $state ? ' dial-draft' : '', $word.('held' === $state ? ', held' : ''), $fill, $extra);
+    }
+
+    /** The balance beam: money from the left, what it is placed on from the right, left to place in the middle. */
+    public static function beam(int $money, int $placed, string $currency, string $moneyWord = 'Money', string $placedWord = 'placed', bool $restHasPlace = false): string
+    {
+        $full = max($money, $placed, 1);
+        $left = $money - $placed;
+        $closed = (0 === $left || $restHasPlace) && $money > 0;
+        // each side takes half of the beam when both are full
+        $a = 500 * $money / $full;
+        $b = 500 * $placed / $full;
+        $over = $left < 0;
+        $text = $over ? sprintf('%s too much placed', self::amount(-$left, $currency)) : sprintf('left to place %s', self::amount($left, $currency));
+
+        return sprintf(
+            '<div class="beam%s" role="status"><svg viewBox="0 0 1000 20" preserveAspectRatio="none" aria-hidden="true"><rect width="1000" height="20" class="beam-bed"/><rect width="%.1f" height="20" class="beam-money"/><rect x="%.1f" width="%.1f" height="20" class="beam-placed"/>%s<path d="M500 0V20" class="beam-mark"/></svg><strong class="beam-text">%s</strong><span class="beam-left">%s %s</span><span class="beam-right">%s %s</span></div>',
+            $closed ? ' beam-closed' : ($over ? ' beam-over' : ''), $a, 1000 - $b, $b,
+            $over ? sprintf('<rect x="%.1f" width="%.1f" height="20" class="beam-overhang"/>', $a, 500 - $a) : '',
+            $text, htmlspecialchars($moneyWord), self::amount($money, $currency), htmlspecialchars($placedWord), self::amount($placed, $currency),
+        );
+    }
+}

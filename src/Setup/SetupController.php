@@ -1,0 +1,87 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Setup;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Documents\Lookup;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Platform\CompanySettings;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Screen;
+use Nelbix\App\Platform\Settings;
+use Nelbix\Core\Money\Currency;
+use Nelbix\Core\Refused;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** Setup: settings, periods with their locks, and what the company's documents draw on. */
+#[Route('/{company}/setup', requirements: ['company' => '[A-Z0-9]{2,12}'])]
+final class SetupController extends Screen
+{
+    public function __construct(private readonly Connection $db)
+    {
+    }
+
+    #[Route('', name: 'setup', methods: ['GET'])]
+    #[Needs(Permission::SeeSetup)]
+    public function settings(Desk $desk, Settings $settings): Response
+    {
+        return $this->settingsPage($desk, $settings->of($desk->id())->values);
+    }
+
+    #[Route('', name: 'setup_save', methods: ['POST'])]
+    #[Needs(Permission::Control)]
+    public function save(Desk $desk, Request $request, KeepSettings $keep): Response
+    {
+        try {
+            $keep->keep($desk->actor, CompanySettings::read($request->request->all(), Currency::of($desk->company->baseCurrency)));
+        } catch (Refused $e) {
+            return $this->settingsPage($desk, [...CompanySettings::DEFAULTS, ...array_map(static fn (mixed $v): string => \is_string($v) ? $v : '', $request->request->all())], self::byField($e->problems));
+        }
+        $this->say('The settings are kept. They hold for what is entered from now on.');
+
+        return $this->redirectToRoute('setup', ['company' => $desk->company->code], 303);
+    }
+
+    #[Route('/periods', name: 'periods', methods: ['GET'])]
+    #[Needs(Permission::SeeSetup)]
+    public function periods(Desk $desk): Response
+    {
+        return $this->render('setup/periods.html.twig', ['rows' => $this->db->fetchAllAssociative('SELECT * FROM period WHERE company_id = ? ORDER BY first_day', [$desk->id()])]);
+    }
+
+    #[Route('/periods', name: 'periods_save', methods: ['POST'])]
+    #[Needs(Permission::Control)]
+    public function lock(Desk $desk, Request $request, LockPeriod $lock): Response
+    {
+        return $this->act(static fn (): string => $lock->toggle($desk->actor, $request->request->getInt('period'), (string) $request->request->get('which', '')), 'periods', ['company' => $desk->company->code]);
+    }
+
+    #[Route('/accounts', name: 'accounts', methods: ['GET'])]
+    #[Needs(Permission::SeeLedger)]
+    public function accounts(Desk $desk, Chart $chart): Response
+    {
+        return $this->render('setup/accounts.html.twig', ['rows' => $chart->accounts($desk->id())]);
+    }
+
+    #[Route('/terms', name: 'terms', methods: ['GET'])]
+    #[Needs(Permission::SeeLedger)]
+    public function terms(Desk $desk, Lookup $lookup): Response
+    {
+        return $this->render('setup/terms.html.twig', ['terms' => $lookup->terms($desk->id()), 'codes' => $lookup->taxCodes($desk->id())]);
+    }
+
+    /**
+     * @param array<string, string> $values
+     * @param array<string, string> $errors
+     */
+    private function settingsPage(Desk $desk, array $values, array $errors = []): Response
+    {
+        return $this->render('setup/settings.html.twig', ['values' => $values, 'errors' => $errors, 'choices' => CompanySettings::CHOICES, 'members' => $this->db->fetchAllAssociative('SELECT u.username, u.name, m.role FROM membership m JOIN app_user u ON u.id = m.user_id WHERE m.company_id = ? ORDER BY u.name', [$desk->id()])], new Response(null, [] === $errors ? 200 : 422));
+    }
+}
