@@ -82,6 +82,8 @@ final class Story
         if ('BOAT' === $code) {
             $this->on($this->end, fn () => $this->openEnds($payables, $receivables, $controller));
         }
+        $account = fn (string $number): int => $this->chart->postable($controller->companyId, $number, 'account');
+        $this->postJournalEntry->post($controller, JournalDraft::of($controller->baseCurrency, [new DraftLine($account('1000'), 65_000_000, 65_000_000, 'opening balance'), new DraftLine($account('3000'), -65_000_000, -65_000_000, 'opening balance')]), Day::of('2025-01-02'), 'opening balance');
         $last = '';
         for ($day = $start; !$day->isAfter($this->end); $day = $day->plusDays(1)) {
             foreach ($this->agenda[$day->iso()] ?? [] as $event) {
@@ -90,7 +92,7 @@ final class Story
             }
             $month = substr($day->iso(), 0, 7);
             if ($month !== $last && 0 === $day->month % 3) {
-                $say(sprintf('%s through %s', $code, $day->long()));
+                $say(\sprintf('%s through %s', $code, $day->long()));
                 $last = $month;
             }
         }
@@ -133,10 +135,10 @@ final class Story
             $amount = mt_rand(0, 30) > 0 ? mt_rand(2_500, 420_000) : mt_rand(900_000, 1_800_000);
             $kind = 0 === mt_rand(0, 24) ? 'credit_note' : 'invoice';
             $number = ['%d', 'INV-%d', 'BR-%d', '%d/26'][$vendor['id'] % 4];
-            $raw = $this->invoice($vendor, $day, 'credit_note' === $kind ? intdiv($amount, 6) : $amount, $kind, sprintf($number, 20000 + $n * 7), Names::GOODS[$n % 12], 'P8');
+            $raw = $this->invoice($vendor, $day, 'credit_note' === $kind ? intdiv($amount, 6) : $amount, $kind, \sprintf($number, 20000 + $n * 7), Names::GOODS[$n % 12], 'P8');
             $this->on($day, function () use ($actor, $raw, $vendor, $day): void {
                 $id = $this->post($actor, Side::Payables, $raw);
-                if ('check' !== $vendor['method'] && null !== $id) {
+                if ('check' !== $vendor['method']) {
                     $this->payLater($actor, $id, $vendor, $day);
                 }
             });
@@ -161,7 +163,7 @@ final class Story
     }
 
     /** @param array<string, mixed> $raw */
-    private function post(Actor $actor, Side $side, array $raw): ?int
+    private function post(Actor $actor, Side $side, array $raw): int
     {
         $id = $this->postInvoice->post($actor, $this->reader->read($actor, $side, $raw, true));
         ++$this->count;
@@ -183,7 +185,7 @@ final class Story
         if (null === $due) {
             return;
         }
-        $on = Day::latest($due->plusDays(mt_rand(-3, 2)), $day);
+        $on = Day::latest($due->plusDays(mt_rand(-3, 2)), $day->plusDays(1));
         $this->on($on, function () use ($actor, $documentId, $party, $on): void {
             foreach ($this->items($documentId, $on) as $item) {
                 if ($item['open'] > 0) {
@@ -201,11 +203,11 @@ final class Story
             $day = $start->plusDays(mt_rand(0, $days));
             $amount = mt_rand(0, 20) > 0 ? mt_rand(8_000, 350_000) : mt_rand(900_000, 2_400_000);
             $kind = 0 === mt_rand(0, 30) ? 'credit_note' : 'invoice';
-            $raw = $this->invoice($customer, $day, 'credit_note' === $kind ? intdiv($amount, 8) : $amount, $kind, '', sprintf(Names::WORK[$n % 10], Names::BOATS[$n % 12]), 'S8');
+            $raw = $this->invoice($customer, $day, 'credit_note' === $kind ? intdiv($amount, 8) : $amount, $kind, '', \sprintf(Names::WORK[$n % 10], Names::BOATS[$n % 12]), 'S8');
             $habit = mt_rand(0, 99);
             $this->on($day, function () use ($actor, $raw, $customer, $habit, $day): void {
                 $id = $this->post($actor, Side::Receivables, $raw);
-                if (null !== $id && $habit < 90) {
+                if ($habit < 90) {
                     $this->receiveLater($actor, $id, $customer, $habit, $day);
                 }
             });
@@ -242,9 +244,9 @@ final class Story
     }
 
     /**
-     * @param array{id: int, code: string, name: string, currency: string, method: string}  $party
-     * @param list<array{item: int, applied: int}>                                          $placements
-     * @param list<array{item: int, kind: AdjustmentKind, amount: int}>                     $adjustments
+     * @param array{id: int, code: string, name: string, currency: string, method: string} $party
+     * @param list<array{item: int, applied: int}>                                         $placements
+     * @param list<array{item: int, kind: AdjustmentKind, amount: int}>                    $adjustments
      */
     private function money(Actor $actor, Side $side, DocumentKind $kind, array $party, Day $day, int $amount, array $placements, array $adjustments, string $reference, string $method): int
     {
@@ -290,7 +292,7 @@ final class Story
         $this->keepDraft->keep($payables, Side::Payables, ['party' => $vendors[1]['code'], 'number' => 'BR 02240', 'document_date' => $e->plusDays(-4)->long(), 'lines' => [['account' => '5000', 'amount' => '912.40', 'text' => 'epoxy']]]);
         $this->keepDraft->keep($payables, Side::Payables, ['party' => $vendors[16]['code'], 'number' => '', 'document_date' => $e->long(), 'lines' => [['account' => '6400', 'amount' => '61.20', 'text' => 'paper']]]);
         $held = $this->post($payables, Side::Payables, $this->invoice($vendors[3], $e->plusDays(-34), 187_500, 'invoice', 'SS-0911', 'sailcloth 9 oz', 'P8'));
-        $this->changePosted->hold($payables, (int) $held, 'two bolts short; wait for their credit note');
+        $this->changePosted->hold($payables, $held, 'two bolts short; wait for their credit note');
         $this->post($payables, Side::Payables, $this->invoice($vendors[4], $e->plusDays(-3), 1_450_000, 'invoice', 'LC-5521', 'crane, launch of Ada', 'P8'));
         // prepayments on both sides, unapplied money, a bounced receipt, a voided check
         $this->money($payables, Side::Payables, DocumentKind::Prepayment, $vendors[48], $e->plusDays(-20), 400_000, [], [], 'spar deposit', 'transfer');
@@ -301,8 +303,8 @@ final class Story
         $check = $db->fetchOne("SELECT k.document_id FROM bank_check k JOIN document d ON d.id = k.document_id WHERE d.company_id = ? AND k.state = 'issued' ORDER BY k.number DESC LIMIT 1", [$payables->companyId]);
         $this->reverseDocument->event($payables, (int) $check, $e->plusDays(-4), 'voided', 'lost in the mail');
         // one deliberate break between a control account and its ledger
-        $accounts = array_flip(array_map(static fn (array $a): string => $a['number'], $this->chart->accounts($controller->companyId)));
-        $this->postJournalEntry->post($controller, JournalDraft::of($controller->baseCurrency, [new DraftLine($accounts['1000'], 41_250, 41_250, 'shop cash over'), new DraftLine($accounts['1200'], -41_250, -41_250, 'shop cash over')]), $e->plusDays(-6), 'shop cash over', true);
+        $account = fn (string $number): int => $this->chart->postable($controller->companyId, $number, 'account');
+        $this->postJournalEntry->post($controller, JournalDraft::of($controller->baseCurrency, [new DraftLine($account('1000'), 41_250, 41_250, 'shop cash over'), new DraftLine($this->chart->role($controller->companyId, \Nelbix\Core\Ledger\AccountRole::Receivables), -41_250, -41_250, 'shop cash over')]), $e->plusDays(-6), 'shop cash over', true);
         // a proposal that awaits approval, and the last closed periods
         ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = $this->criteria->read($payables, ['pay_date' => $e->plusDays(1)->iso(), 'due_through' => $e->plusDays(5)->iso(), 'again_on' => $e->plusDays(15)->iso(), 'vendors' => array_map(static fn (array $v): string => $v['code'], \array_slice($vendors, 8, 14))]);
         $this->makeProposal->make($payables, $criteria, $bank, $method, ['vendors' => 'V-0009 to V-0022']);

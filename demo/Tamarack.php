@@ -61,7 +61,7 @@ final readonly class Tamarack
             $this->parties($clerk, $code, $vendors, $customers, $seed);
             $this->chart->reset();
             $count = $this->story->play($code, $clerk, $this->actor($code, 'okafor'), $this->actor($code, 'soto'), $this->actor($code, 'brandt'), $seed, $say);
-            $say(sprintf('%s: %d documents', $this->company($code)->name, $count));
+            $say(\sprintf('%s: %d documents', $this->company($code)->name, $count));
         }
     }
 
@@ -92,10 +92,10 @@ final readonly class Tamarack
             foreach (\array_slice($list, 0, $vendors) as $k => [$name, $terms, $account, $late, $method]) {
                 $foreign = \in_array($name, ['Holm & Vik Beslag', 'Nordhavn Tau', 'Strandby Lak'], true);
                 $this->saveParty->save($actor, Side::Payables, [
-                    'code' => sprintf('V-%04d', $k + 1), 'name' => $name, 'terms' => $terms, 'default_account' => $account, 'if_late' => $late, 'method' => $method,
+                    'code' => \sprintf('V-%04d', $k + 1), 'name' => $name, 'terms' => $terms, 'default_account' => $account, 'if_late' => $late, 'method' => $foreign ? 'transfer' : $method,
                     'currency' => $foreign ? 'EUR' : '', 'street' => mt_rand(1, 90).' '.['Quay Street', 'Mill Road', 'Slipway Lane', 'Fore Street', 'Rope Walk'][mt_rand(0, 4)], 'city' => $foreign ? 'Strandby' : ['Alder Point', 'Barrow Quay', 'Cinder Bay', 'Ennisfield'][mt_rand(0, 3)],
-                    'country' => $foreign ? 'DK' : 'US', 'email' => 'accounts@'.preg_replace('/[^a-z]/', '', strtolower(substr($name, 0, 24))).'.example', 'tax_number' => sprintf('TN-%06d', mt_rand(100000, 999999)),
-                    'routing_number' => 'transfer' === $method ? '000000000' : '', 'account_number' => 'transfer' === $method ? (string) mt_rand(10_000_000, 99_999_999) : '',
+                    'country' => $foreign ? 'DK' : 'US', 'email' => 'accounts@'.preg_replace('/[^a-z]/', '', strtolower(substr($name, 0, 24))).'.example', 'tax_number' => \sprintf('TN-%06d', mt_rand(100000, 999999)),
+                    'routing_number' => 'transfer' === $method ? '000000000' : '', 'iban' => $foreign ? \sprintf('DK00%014d', mt_rand(1, 999_999_999)) : '', 'account_number' => 'transfer' === $method ? (string) mt_rand(10_000_000, 99_999_999) : '',
                 ], null, true);
             }
             $n = 0;
@@ -106,7 +106,7 @@ final readonly class Tamarack
                     }
                     $name = $n === $customers && 'BOAT' === $code ? 'Osprey Engine Works' : $first.' '.$second;
                     $this->saveParty->save($actor, Side::Receivables, [
-                        'code' => sprintf('C-%04d', $n), 'name' => $name, 'terms' => ['N30', 'N30', 'N10', '1-14-N45', '2-10-N30'][$n % 5], 'default_account' => ['4000', '4100', '4200'][$n % 3], 'credit_limit' => (string) (mt_rand(5, 40) * 1000),
+                        'code' => \sprintf('C-%04d', $n), 'name' => $name, 'terms' => ['N30', 'N30', 'N10', '1-14-N45', '2-10-N30'][$n % 5], 'default_account' => ['4000', '4100', '4200'][$n % 3], 'credit_limit' => (string) (mt_rand(5, 40) * 1000),
                         'street' => mt_rand(1, 90).' Harbor Road', 'city' => ['Alder Point', 'Tern Island', 'Barrow Quay'][$n % 3], 'country' => 'US', 'email' => 'office@'.preg_replace('/[^a-z]/', '', strtolower($name)).'.example', 'currency' => 'NORDIC' !== $code && 0 === $n % 23 ? 'EUR' : '',
                     ], null, true);
                 }

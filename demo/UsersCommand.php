@@ -23,7 +23,7 @@ final class UsersCommand extends Command
         $known = $this->db->fetchFirstColumn('SELECT username FROM app_user');
         foreach (Names::USERS as [$username, $name, $role]) {
             if (\in_array($username, $known, true)) {
-                $output->writeln(sprintf('  %-8s %-12s %s', $username, Tamarack::PASSWORD, $role));
+                $output->writeln(\sprintf('  %-8s %-12s %s', $username, Tamarack::PASSWORD, $role));
             }
         }
 

@@ -18,7 +18,7 @@ final class Version20261123000001 extends AbstractMigration
     public function up(Schema $schema): void
     {
         foreach (self::TABLES as $name => $columns) {
-            $this->addSql(sprintf('CREATE TABLE %s (%s) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci', $name, $columns));
+            $this->addSql(\sprintf('CREATE TABLE %s (%s) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci', $name, $columns));
         }
     }
 

@@ -50,7 +50,7 @@ function ribbons() {
   const box = svg.getBoundingClientRect();
   svg.replaceChildren();
   if (!box.height) return;
-  svg.setAttribute('viewBox', `0 0 92 ${box.height}`);
+  svg.setAttribute('viewBox', `0 0 64 ${box.height}`);
   const sources = [...b.querySelectorAll('[data-side=money] [data-from]')].map((r) => ({ y: r.getBoundingClientRect(), left: Number(r.dataset.from), all: Number(r.dataset.from), credit: r.dataset.credit === '1', used: 0 }));
   const most = Math.max(1, sources.reduce((a, s) => a + s.all, 0));
   const width = (amount) => Math.max(2, 40 * amount / most);
@@ -66,7 +66,7 @@ function ribbons() {
         const w = width(part);
         const y1 = s.y.top - box.top + 5 + s.used;
         const path = document.createElementNS('http://www.w3.org/2000/svg', 'path');
-        path.setAttribute('d', `M0 ${y1}C46 ${y1} 46 ${y2} 92 ${y2}v${w}C46 ${y2 + w} 46 ${y1 + w} 0 ${y1 + w}Z`);
+        path.setAttribute('d', `M0 ${y1}C32 ${y1} 32 ${y2} 64 ${y2}v${w}C32 ${y2 + w} 32 ${y1 + w} 0 ${y1 + w}Z`);
         if (s.credit) path.setAttribute('class', 'credit');
         svg.append(path);
         s.used += w; s.left -= part; need -= part; y2 += w;

@@ -30,7 +30,7 @@ final readonly class Bucketing
     public static function parse(string $text): self
     {
         if (1 !== preg_match('/\A\d{1,4}(\s*,\s*\d{1,4}){0,11}\z/', trim($text))) {
-            throw Refused::because('buckets', sprintf('“%s” is not a list of days; write 30,60,90.', mb_strimwidth($text, 0, 40, '…')));
+            throw Refused::because('buckets', \sprintf('“%s” is not a list of days; write 30,60,90.', mb_strimwidth($text, 0, 40, '…')));
         }
 
         return new self(array_map('intval', explode(',', $text)));

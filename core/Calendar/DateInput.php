@@ -31,7 +31,7 @@ final readonly class DateInput
     public function read(string $text, string $field = 'date', ?Day $anchor = null): Day
     {
         $t = strtolower(trim($text));
-        $refusal = Refused::because($field, sprintf('“%s” is not a date; write it like 15 Jun 2026, %s, or . for the books’ day.', mb_strimwidth(trim($text), 0, 40, '…'), $this->monthFirst ? '6/15' : '15/6'));
+        $refusal = Refused::because($field, \sprintf('“%s” is not a date; write it like 15 Jun 2026, %s, or . for the books’ day.', mb_strimwidth(trim($text), 0, 40, '…'), $this->monthFirst ? '6/15' : '15/6'));
         if ('.' === $t) {
             return $this->booksDay;
         }

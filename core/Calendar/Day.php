@@ -19,7 +19,7 @@ final readonly class Day implements \Stringable
     public static function ymd(int $year, int $month, int $day): self
     {
         if ($year < 1900 || $year > 2199 || !checkdate($month, $day, $year)) {
-            throw Refused::because('date', sprintf('%04d-%02d-%02d is not a day of the calendar.', $year, $month, $day));
+            throw Refused::because('date', \sprintf('%04d-%02d-%02d is not a day of the calendar.', $year, $month, $day));
         }
 
         return self::make($year, $month, $day);
@@ -38,7 +38,7 @@ final readonly class Day implements \Stringable
     {
         if (1 !== preg_match('/\A(\d{4})-(\d{2})-(\d{2})\z/', $iso, $m) || !checkdate((int) $m[2], (int) $m[3], (int) $m[1])
             || (int) $m[1] < 1900 || (int) $m[1] > 2199) {
-            throw Refused::because($field, sprintf('“%s” is not a date; write it like 2026-06-15.', mb_strimwidth($iso, 0, 40, '…')));
+            throw Refused::because($field, \sprintf('“%s” is not a date; write it like 2026-06-15.', mb_strimwidth($iso, 0, 40, '…')));
         }
 
         return self::make((int) $m[1], (int) $m[2], (int) $m[3]);
@@ -60,7 +60,7 @@ final readonly class Day implements \Stringable
 
     public function plusDays(int $days): self
     {
-        return self::fromDateTime($this->dateTime()->modify(sprintf('%+d days', $days)));
+        return self::fromDateTime($this->dateTime()->modify(\sprintf('%+d days', $days)));
     }
 
     /** The same day of the month $months later, or that month's last day. */
@@ -106,13 +106,13 @@ final readonly class Day implements \Stringable
 
     public function iso(): string
     {
-        return sprintf('%04d-%02d-%02d', $this->year, $this->month, $this->day);
+        return \sprintf('%04d-%02d-%02d', $this->year, $this->month, $this->day);
     }
 
     /** As people read it: 15 Jun 2026. */
     public function long(): string
     {
-        return sprintf('%d %s %d', $this->day, self::MONTHS[$this->month - 1], $this->year);
+        return \sprintf('%d %s %d', $this->day, self::MONTHS[$this->month - 1], $this->year);
     }
 
     public function dateTime(): \DateTimeImmutable

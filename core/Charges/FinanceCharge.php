@@ -13,7 +13,7 @@ use Nelbix\Core\Money\Rounding;
 final class FinanceCharge
 {
     /**
-     * @param array<string, int> $openFrom open amount from each ISO day on, rising days, minor units; the first may lie before $due
+     * @param array<string, int> $openFrom       open amount from each ISO day on, rising days, minor units; the first may lie before $due
      * @param Day|null           $chargedThrough last day already charged
      *
      * @return int minor units; 0 while within grace

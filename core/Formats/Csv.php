@@ -43,14 +43,14 @@ final class Csv
         $problems = [];
         foreach ($columns as $column) {
             if (!\in_array($column, $known, true)) {
-                $problems[] = new Problem(mb_strimwidth($column, 0, 40, '…'), sprintf('“%s” is not a column of this kind of file; known are %s.', mb_strimwidth($column, 0, 40, '…'), implode(', ', $known)), 1);
+                $problems[] = new Problem(mb_strimwidth($column, 0, 40, '…'), \sprintf('“%s” is not a column of this kind of file; known are %s.', mb_strimwidth($column, 0, 40, '…'), implode(', ', $known)), 1);
                 if (\count($problems) >= 20) {
                     break;
                 }
             }
         }
         foreach (array_diff($required, $columns) as $column) {
-            $problems[] = new Problem($column, sprintf('The column “%s” is missing from the header line.', $column), 1);
+            $problems[] = new Problem($column, \sprintf('The column “%s” is missing from the header line.', $column), 1);
         }
         if (\count($columns) !== \count(array_unique($columns))) {
             $problems[] = new Problem('', 'A column stands twice in the header line.', 1);
@@ -62,7 +62,7 @@ final class Csv
         $blank = array_fill_keys($known, '');
         foreach ($records as ['line' => $line, 'cells' => $cells]) {
             if (\count($cells) !== \count($columns)) {
-                $problems[] = new Problem('', sprintf('The line has %d fields where the header has %d.', \count($cells), \count($columns)), $line);
+                $problems[] = new Problem('', \sprintf('The line has %d fields where the header has %d.', \count($cells), \count($columns)), $line);
                 if (\count($problems) >= self::MAX_PROBLEMS) {
                     break;
                 }

@@ -13,10 +13,10 @@ use Nelbix\Core\Tax\TaxResult;
 final class InvoiceEntry
 {
     /**
-     * @param int                                                             $sign        +1 or −1, the sign of the document's item
-     * @param array<int, array{account: int, text: string, analysis: Analysis}> $lines     under the keys of the tax result
-     * @param array<string, array{input: int, output: int}>                   $taxAccounts by code; input for payables, output for receivables, both under reverse charge
-     * @param int                                                             $base        the document's base amount, positive, minor units
+     * @param int                                                               $sign        +1 or −1, the sign of the document's item
+     * @param array<int, array{account: int, text: string, analysis: Analysis}> $lines       under the keys of the tax result
+     * @param array<string, array{input: int, output: int}>                     $taxAccounts by code; input for payables, output for receivables, both under reverse charge
+     * @param int                                                               $base        the document's base amount, positive, minor units
      */
     public static function draft(
         Side $side,

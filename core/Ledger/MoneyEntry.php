@@ -26,6 +26,7 @@ final class MoneyEntry
         int $bankBase,
     ): JournalDraft {
         $direction = -$side->ledgerSign(); // money lowers what is owed
+
         return JournalDraft::of($currency, [
             new DraftLine($bank, -$direction * $bankBase, -$direction * $amount, $text),
             new DraftLine($control, $direction * $base, $direction * $amount, $text, new Analysis(), $party),

@@ -9,6 +9,6 @@ final class UnbalancedEntry extends \LogicException
 {
     public function __construct(public readonly int $difference)
     {
-        parent::__construct(sprintf('Debits and credits differ by %d minor units.', $difference));
+        parent::__construct(\sprintf('Debits and credits differ by %d minor units.', $difference));
     }
 }

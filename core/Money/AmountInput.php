@@ -32,7 +32,7 @@ final class AmountInput
             return Money::parse($plain, $currency, $field);
         }
         if (1 !== preg_match_all('/\A(?:\d+(?:\.\d+)?|\.\d+|[-+*\/()])+\z/', $plain)) {
-            throw Refused::because($field, sprintf('“%s” is not an amount; write it like 1280.00 or 450+32.50.', mb_strimwidth($text, 0, 40, '…')));
+            throw Refused::because($field, \sprintf('“%s” is not an amount; write it like 1280.00 or 450+32.50.', mb_strimwidth($text, 0, 40, '…')));
         }
         preg_match_all('/\d+(?:\.\d+)?|\.\d+|[-+*\/()]/', $plain, $found);
         $parser = new self($found[0], $field);
@@ -105,6 +105,6 @@ final class AmountInput
 
     private function unreadable(): Refused
     {
-        return Refused::because($this->field, sprintf('“%s” is not a complete sum; write it like 450+32.50.', implode('', $this->tokens)));
+        return Refused::because($this->field, \sprintf('“%s” is not a complete sum; write it like 450+32.50.', implode('', $this->tokens)));
     }
 }

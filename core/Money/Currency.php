@@ -24,7 +24,7 @@ final readonly class Currency
     public static function of(string $code): self
     {
         if (1 !== preg_match('/\A[A-Z]{3}\z/', $code)) {
-            throw Refused::because('currency', sprintf('“%s” is not a currency code; three capital letters such as USD are.', $code));
+            throw Refused::because('currency', \sprintf('“%s” is not a currency code; three capital letters such as USD are.', $code));
         }
 
         return new self($code, self::DIGITS[$code] ?? 2);

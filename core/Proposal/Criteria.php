@@ -29,7 +29,7 @@ final readonly class Criteria
         public ?int $cash = null,
     ) {
         if (!$againOn->isAfter($payDate)) {
-            throw Refused::because('again_on', sprintf('Paying again on must be after the pay date, %s.', $payDate->long()));
+            throw Refused::because('again_on', \sprintf('Paying again on must be after the pay date, %s.', $payDate->long()));
         }
     }
 

@@ -45,7 +45,7 @@ final class TaxCalculator
             $tax = self::taxOn($sum, $code);
             if (isset($overrides[$name])) {
                 if (abs($overrides[$name] - $tax) > $tolerance) {
-                    throw Refused::because('tax', sprintf('The tax typed for %s is further from the computed tax than the tolerance allows; check the lines or the tax code.', $name));
+                    throw Refused::because('tax', \sprintf('The tax typed for %s is further from the computed tax than the tolerance allows; check the lines or the tax code.', $name));
                 }
                 $tax = $overrides[$name];
             }
@@ -64,7 +64,7 @@ final class TaxCalculator
         }
         foreach ($overrides as $name => $amount) {
             if (!isset($taxes[$name])) {
-                throw Refused::because('tax', sprintf('There is no line with the tax code %s to hold that tax.', $name));
+                throw Refused::because('tax', \sprintf('There is no line with the tax code %s to hold that tax.', $name));
             }
         }
 

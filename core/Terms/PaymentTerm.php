@@ -52,7 +52,7 @@ final readonly class PaymentTerm
         };
         $runsFrom = RunsFrom::tryFrom('' === $text('runs_from') ? 'document' : $text('runs_from'));
         if (null === $runsFrom) {
-            $problems[] = new Problem('runs_from', sprintf('“%s” is not a date to run from; document, posting, entry or asked are.', $text('runs_from')));
+            $problems[] = new Problem('runs_from', \sprintf('“%s” is not a date to run from; document, posting, entry or asked are.', $text('runs_from')));
         }
         $net = $try(static fn (): Step => Step::parse('' === $text('net') ? '0' : $text('net')));
         $windows = $try(static fn (): array => self::readWindows($text('windows')));
@@ -60,13 +60,13 @@ final readonly class PaymentTerm
         $instalments = $try(static fn (): array => self::readInstalments($text('instalments')));
         $grace = '' === $text('grace_days') ? '0' : $text('grace_days');
         if (1 !== preg_match('/\A\d{1,3}\z/', $grace)) {
-            $problems[] = new Problem('grace_days', sprintf('“%s” is not a number of days.', $grace));
+            $problems[] = new Problem('grace_days', \sprintf('“%s” is not a number of days.', $grace));
         }
-        if ([] !== $problems || null === $runsFrom) {
-            throw Refused::all([] === $problems ? [new Problem('terms', 'The terms cannot be read.')] : $problems);
+        if ([] !== $problems) {
+            throw Refused::all($problems);
         }
 
-        return new self($runsFrom, $net ?? Step::days(0), $windows ?? [], $discounts ?? [], $instalments ?? [], (int) $grace);
+        return new self($runsFrom ?? RunsFrom::Document, $net ?? Step::days(0), $windows ?? [], $discounts ?? [], $instalments ?? [], (int) $grace);
     }
 
     /** @return array{runs_from: string, net: string, windows: string, discounts: string, instalments: string, grace_days: string} */
@@ -152,7 +152,7 @@ final readonly class PaymentTerm
         $windows = [];
         foreach (preg_split('/\s+/', $text, -1, \PREG_SPLIT_NO_EMPTY) ?: [] as $word) {
             if (1 !== preg_match('/\A(\d{1,2})-(\d{1,2}):(.+)\z/', $word, $m) || (int) $m[1] < 1 || (int) $m[2] > 31 || (int) $m[1] > (int) $m[2]) {
-                throw Refused::because('windows', sprintf('“%s” is not a window; write 1-15:+1m10.', mb_strimwidth($word, 0, 40, '…')));
+                throw Refused::because('windows', \sprintf('“%s” is not a window; write 1-15:+1m10.', mb_strimwidth($word, 0, 40, '…')));
             }
             $windows[] = new Window((int) $m[1], (int) $m[2], Step::parse($m[3], 'windows'));
         }
@@ -166,11 +166,11 @@ final readonly class PaymentTerm
         $steps = [];
         foreach (preg_split('/\s+/', $text, -1, \PREG_SPLIT_NO_EMPTY) ?: [] as $word) {
             if (1 !== preg_match('/\A(\d{1,3}(?:\.\d{1,6})?)@(.+)\z/', $word, $m)) {
-                throw Refused::because($field, sprintf('“%s” is not a percent with a step; write 2@10.', mb_strimwidth($word, 0, 40, '…')));
+                throw Refused::because($field, \sprintf('“%s” is not a percent with a step; write 2@10.', mb_strimwidth($word, 0, 40, '…')));
             }
             $percent = BigDecimal::of($m[1]);
             if ($percent->isGreaterThan(100) || ('discounts' === $field && $percent->isEqualTo(100))) {
-                throw Refused::because($field, sprintf('%s %% is too much.', $m[1]));
+                throw Refused::because($field, \sprintf('%s %% is too much.', $m[1]));
             }
             $steps[] = new PercentStep($percent, Step::parse($m[2], $field));
         }
@@ -187,7 +187,7 @@ final readonly class PaymentTerm
             $sum = $sum->plus($step->percent);
         }
         if ([] !== $steps && !$sum->isEqualTo(100)) {
-            throw Refused::because('instalments', sprintf('The instalments add up to %s %%; they must add up to 100.', $sum));
+            throw Refused::because('instalments', \sprintf('The instalments add up to %s %%; they must add up to 100.', $sum));
         }
 
         return $steps;

@@ -8,7 +8,7 @@ namespace Nelbix\Core\TieOut;
 final class TieOut
 {
     /**
-     * @param list<Movement> $differing   movements up to the day whose ledger and items differ; the explanations add up to the difference
+     * @param list<Movement> $differing     movements up to the day whose ledger and items differ; the explanations add up to the difference
      * @param int            $lastSignedOff the difference that was last signed off; 0 when none was
      */
     public static function of(int $ledger, int $items, array $differing, int $lastSignedOff = 0): AccountTie

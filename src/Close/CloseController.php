@@ -77,7 +77,7 @@ final class CloseController extends Screen
         if ('csv' === $request->query->get('format')) {
             $d = static fn (int $v): string => Money::of($v, $desk->company->baseCurrency)->decimal();
 
-            return $this->csv('tie-out-'.$asOf->iso(), ['account', 'name', 'ledger', 'items', 'difference', 'since', 'entry', 'date', 'amount', 'why'], array_merge(...array_map(static fn (array $r): array => array_map(static fn ($e): array => [$r['account'], $r['name'], $d($r['tie']->ledger), $d($r['tie']->items), $d($r['tie']->difference()), (string) $r['tie']->breakDay, $e?->source ?? '', $e?->date ?? '', null === $e ? '' : $d($e->amount), $e?->why ?? ''], [] === $r['tie']->explainedBy ? [null] : $r['tie']->explainedBy), $rows)));
+            return $this->csv('tie-out-'.$asOf->iso(), ['account', 'name', 'ledger', 'items', 'difference', 'since', 'entry', 'date', 'amount', 'why'], array_merge(...array_map(static fn (array $r): array => array_map(static fn ($e): array => [$r['account'], $r['name'], $d($r['tie']->ledger), $d($r['tie']->items), $d($r['tie']->difference()), (string) $r['tie']->breakDay, null === $e ? '' : $e->source, null === $e ? '' : $e->date, null === $e ? '' : $d($e->amount), null === $e ? '' : $e->why], [] === $r['tie']->explainedBy ? [null] : $r['tie']->explainedBy), $rows)));
         }
 
         return $this->render('close/tie_out.html.twig', ['rows' => $rows, 'as_of' => $asOf, 'shown' => $shown, 'error' => $error, 'line' => null === $shown ? null : self::breakLine($shown['tie']->byDay, $asOf)]);
@@ -118,7 +118,7 @@ final class CloseController extends Screen
     {
         $entries = $query->ofNumber($desk->id(), $number);
         if ([] === $entries) {
-            throw $this->createNotFoundException(sprintf('There is no entry or document %s.', $number));
+            throw $this->createNotFoundException(\sprintf('There is no entry or document %s.', $number));
         }
 
         return $this->render('close/entry.html.twig', ['number' => $number, 'entries' => $entries]);
@@ -157,12 +157,12 @@ final class CloseController extends Screen
         $values = [0, $start, ...array_column($steps, 'amount')];
         [$low, $high] = [min($values), max($values)];
         $span = max(1, $high - $low);
-        $y = static fn (int $amount): float => 15 + 90 * ($high - $amount) / $span;
+        $y = static fn (int $amount): float => 30 + 78 * ($high - $amount) / $span;
         $x = static fn (Day $day): float => 10 + 820 * $from->daysUntil($day) / 30;
-        $path = sprintf('M10 %.1f', $y($start));
+        $path = \sprintf('M10 %.1f', $y($start));
         $points = [];
         foreach ($steps as $step) {
-            $path .= sprintf('H%.1fV%.1f', $x(Day::of($step['day'])), $y($step['amount']));
+            $path .= \sprintf('H%.1fV%.1f', $x(Day::of($step['day'])), $y($step['amount']));
             $points[] = ['x' => $x(Day::of($step['day'])), 'y' => $y($step['amount']), ...$step];
         }
         $days = array_map(static fn (int $k): array => ['x' => $x($from->plusDays($k)), 'label' => substr($from->plusDays($k)->long(), 0, -5)], [0, 10, 20, 30]);

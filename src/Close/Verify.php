@@ -71,11 +71,11 @@ final readonly class Verify
                 $sum += $explanation->amount;
                 // every movement is compared on its own day, so a day that does not tie shows here even when a later one makes up for it
                 if (Explanation::BYPASS !== $explanation->why) {
-                    $found[] = sprintf('%s %s: %s on %s, %s, %d', $row['account'], $row['name'], $explanation->source, $explanation->date, $explanation->why, $explanation->amount);
+                    $found[] = \sprintf('%s %s: %s on %s, %s, %d', $row['account'], $row['name'], $explanation->source, $explanation->date, $explanation->why, $explanation->amount);
                 }
             }
             if ($sum !== $row['tie']->difference()) {
-                $found[] = sprintf('%s %s: the difference %d is explained by %d only', $row['account'], $row['name'], $row['tie']->difference(), $sum);
+                $found[] = \sprintf('%s %s: the difference %d is explained by %d only', $row['account'], $row['name'], $row['tie']->difference(), $sum);
             }
         }
 

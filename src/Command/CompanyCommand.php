@@ -59,7 +59,7 @@ abstract class CompanyCommand extends Command
         $code = (string) $input->getOption('company');
         $company = $this->entities->getRepository(Company::class)->findOneBy('' === $code ? [] : ['code' => $code], ['id' => 'ASC']);
 
-        return $company ?? throw Refused::because('company', '' === $code ? 'There is no company yet; make one with nelbix:company:create.' : sprintf('There is no company “%s”.', $code));
+        return $company ?? throw Refused::because('company', '' === $code ? 'There is no company yet; make one with nelbix:company:create.' : \sprintf('There is no company “%s”.', $code));
     }
 
     protected function actor(InputInterface $input): Actor
@@ -105,7 +105,7 @@ abstract class CompanyCommand extends Command
             return;
         }
         foreach ($errors as $error) {
-            $output->writeln(trim(sprintf('%s%s %s', null === $error['line'] ? '' : 'line '.$error['line'].': ', '' === $error['field'] ? '' : $error['field'].':', $error['message'])), OutputInterface::OUTPUT_RAW);
+            $output->writeln(trim(\sprintf('%s%s %s', null === $error['line'] ? '' : 'line '.$error['line'].': ', '' === $error['field'] ? '' : $error['field'].':', $error['message'])), OutputInterface::OUTPUT_RAW);
         }
     }
 }

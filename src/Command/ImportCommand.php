@@ -32,7 +32,7 @@ final class ImportCommand extends CompanyCommand
         $file = (string) $input->getArgument('file');
         $bytes = is_file($file) && is_readable($file) ? file_get_contents($file) : false;
         if (false === $bytes) {
-            throw Refused::because('file', sprintf('The file “%s” cannot be read.', $file));
+            throw Refused::because('file', \sprintf('The file “%s” cannot be read.', $file));
         }
         $result = $this->importFile->import($this->actor($input), (string) $input->getArgument('kind'), $bytes, (bool) $input->getOption('dry-run'), (bool) $input->getOption('approved'));
         if ([] !== $result['errors']) {
@@ -40,7 +40,7 @@ final class ImportCommand extends CompanyCommand
 
             return self::FAILURE;
         }
-        'json' === $input->getOption('format') ? self::json($result, $output) : $output->writeln(sprintf($input->getOption('dry-run') ? '%d would be created; nothing was changed.' : '%d created.', $result['created']));
+        'json' === $input->getOption('format') ? self::json($result, $output) : $output->writeln(\sprintf($input->getOption('dry-run') ? '%d would be created; nothing was changed.' : '%d created.', $result['created']));
 
         return self::SUCCESS;
     }

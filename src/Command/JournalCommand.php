@@ -30,7 +30,7 @@ final class JournalCommand extends CompanyCommand
         $company = $this->company($input);
         $entries = $this->query->ofNumber($company->id(), (string) $input->getArgument('number'));
         if ([] === $entries) {
-            throw Refused::because('number', sprintf('There is no document or entry “%s”.', $input->getArgument('number')));
+            throw Refused::because('number', \sprintf('There is no document or entry “%s”.', $input->getArgument('number')));
         }
         $d = static fn (int $minor): string => self::decimal($minor, $company->baseCurrency);
         $data = array_map(static fn (array $e): array => ['entry' => $e['number'], 'date' => $e['posting_date'], 'text' => $e['text'], 'currency' => $e['currency'], 'lines' => array_map(static fn (array $l): array => [
@@ -42,7 +42,7 @@ final class JournalCommand extends CompanyCommand
             return self::SUCCESS;
         }
         foreach ($data as $entry) {
-            $output->writeln(sprintf('%s  %s  %s', $entry['entry'], $entry['date'], $entry['text']));
+            $output->writeln(\sprintf('%s  %s  %s', $entry['entry'], $entry['date'], $entry['text']));
             self::rows($entry['lines'], $input, $output);
         }
 

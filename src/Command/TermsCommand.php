@@ -48,7 +48,7 @@ final class TermsCommand extends CompanyCommand
             $company = $this->company($input);
             $base = $this->settings->of($company->id())->values['discount_base'];
             $record = $this->entities->getRepository(PaymentTermRecord::class)->findOneBy(['companyId' => $company->id(), 'code' => (string) $input->getArgument('code')]);
-            $term = ($record ?? throw Refused::because('code', sprintf('There are no terms “%s”.', $input->getArgument('code'))))->term();
+            $term = ($record ?? throw Refused::because('code', \sprintf('There are no terms “%s”.', $input->getArgument('code'))))->term();
         }
         $document = Day::of($option('document-date'), 'document-date');
         $amount = Money::parse($option('amount'), $currency)->minor;

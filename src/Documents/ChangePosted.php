@@ -27,7 +27,7 @@ final readonly class ChangePosted
                 throw Refused::because('reason', 'Say why it is held.');
             }
             if (null !== $document->heldReason) {
-                throw Refused::because('', sprintf('%s is held already.', $document->number));
+                throw Refused::because('', \sprintf('%s is held already.', $document->number));
             }
             $document->heldReason = mb_substr(trim($reason), 0, 255);
             $this->history->note($actor, 'document', $id, 'held', $document->heldReason);
@@ -39,7 +39,7 @@ final readonly class ChangePosted
         $this->transaction->run(function () use ($actor, $id): void {
             $document = $this->posted($actor, $id);
             if (null === $document->heldReason) {
-                throw Refused::because('', sprintf('%s is not held.', $document->number));
+                throw Refused::because('', \sprintf('%s is not held.', $document->number));
             }
             $document->heldReason = null;
             $this->history->note($actor, 'document', $id, 'released');
@@ -52,7 +52,7 @@ final readonly class ChangePosted
         $this->transaction->run(function () use ($actor, $id, $approve, $reason): void {
             $document = $this->posted($actor, $id);
             if (Approval::Awaiting !== $document->approval) {
-                throw Refused::because('', sprintf('%s awaits no approval.', $document->number));
+                throw Refused::because('', \sprintf('%s awaits no approval.', $document->number));
             }
             if ($document->createdById === $actor->userId) {
                 throw Refused::because('', 'Somebody else must decide on this; you entered it.');

@@ -98,6 +98,7 @@ class Document
     #[ORM\Column]
     public ?int $proposalId = null;
 
+    /** @var array<mixed>|null the form of a draft as it was typed */
     #[ORM\Column(type: 'json', nullable: true)]
     public ?array $draftInput = null;
 

@@ -127,19 +127,19 @@ final class DocumentController extends Screen
                 case 'hold':
                     $change->hold($desk->actor, $id, $reason);
 
-                    return sprintf('%s is held and will not be paid until it is released.', $document->number);
+                    return \sprintf('%s is held and will not be paid until it is released.', $document->number);
                 case 'release':
                     $change->release($desk->actor, $id);
 
-                    return sprintf('%s is released.', $document->number);
+                    return \sprintf('%s is released.', $document->number);
                 case 'reverse':
                     $other = $this->entities->find(Document::class, $reverse->reverse($desk->actor, $id, '' === $reason ? 'entered by mistake' : $reason));
 
-                    return sprintf('Reversed %s with %s, dated %s. Its number is free to be entered again.', $document->number, $other?->number, $other?->postingDate?->long());
+                    return \sprintf('Reversed %s with %s, dated %s. Its number is free to be entered again.', $document->number, $other?->number, $other?->postingDate?->long());
                 case 'void':
                     $reverse->event($desk->actor, $id, $desk->today, Side::Payables === $document->side ? 'voided' : 'bounced', '' === $reason ? 'no reason given' : $reason);
 
-                    return sprintf('%s is %s as of %s. What it had settled is open again, discounts included.', $document->number, Side::Payables === $document->side ? 'void' : 'bounced', $desk->today->long());
+                    return \sprintf('%s is %s as of %s. What it had settled is open again, discounts included.', $document->number, Side::Payables === $document->side ? 'void' : 'bounced', $desk->today->long());
                 default:
                     throw \Nelbix\Core\Refused::because('', 'There is no such action.');
             }
@@ -156,7 +156,7 @@ final class DocumentController extends Screen
         return $this->act(static function () use ($desk, $id, $document, $approve, $request, $change): string {
             $change->decide($desk->actor, $id, $approve, mb_substr((string) $request->request->get('reason', ''), 0, 255));
 
-            return $approve ? sprintf('%s is approved and can be paid.', $document->number) : sprintf('%s goes back to its clerk.', $document->number);
+            return $approve ? \sprintf('%s is approved and can be paid.', $document->number) : \sprintf('%s goes back to its clerk.', $document->number);
         }, 'document', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id]);
     }
 
@@ -172,7 +172,7 @@ final class DocumentController extends Screen
         return $this->act(static function () use ($desk, $settlement, $undo): string {
             $undone = $undo->undo($desk->actor, $settlement);
 
-            return sprintf('The settlement is undone as of %s. Its items are open again; what it posted is reversed.', $undone->undoneOn?->long());
+            return \sprintf('The settlement is undone as of %s. Its items are open again; what it posted is reversed.', $undone->undoneOn?->long());
         }, 'document', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $request->request->getInt('document')]);
     }
 

@@ -115,10 +115,10 @@ final class InvoiceController extends Screen
         $document = $this->entities->find(Document::class, $id) ?? throw new \LogicException();
         $discount = $this->entities->getConnection()->fetchAssociative('SELECT x.through, SUM(x.amount) AS amount FROM item_discount x JOIN open_item i ON i.id = x.item_id WHERE i.document_id = ? GROUP BY x.through ORDER BY x.through LIMIT 1', [$id]);
 
-        return sprintf(
+        return \sprintf(
             'Posted %s. %s %s by %s %s.%s%s%s', $document->number, ucfirst($side->value), $document->kind->itemSign($side) > 0 ? 'rose' : 'fell', Typography::amount($document->totalBase, $desk->company->baseCurrency), $desk->company->baseCurrency,
             null === $document->dueDate ? '' : ' Due '.$document->dueDate->long(),
-            false === $discount ? '.' : sprintf('; %s discount until %s.', Typography::amount((int) $discount['amount'], $document->currency), Typography::day((string) $discount['through'])),
+            false === $discount ? '.' : \sprintf('; %s discount until %s.', Typography::amount((int) $discount['amount'], $document->currency), Typography::day((string) $discount['through'])),
             Approval::Awaiting === $document->approval ? ' It awaits approval before it can be paid.' : '',
         );
     }

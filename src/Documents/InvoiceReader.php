@@ -47,12 +47,12 @@ final readonly class InvoiceReader
         };
         foreach (['number' => 60, 'description' => 255] as $key => $max) {
             if (mb_strlen($text($key, $max)) > $max) {
-                $problems[] = new Problem($key, sprintf('This is longer than %d characters; shorten it.', $max));
+                $problems[] = new Problem($key, \sprintf('This is longer than %d characters; shorten it.', $max));
             }
         }
         $kind = DocumentKind::tryFrom('' === $text('kind') ? 'invoice' : $text('kind'));
         if (null === $kind || $kind->isMoney() || (DocumentKind::FinanceCharge === $kind && Side::Payables === $side)) {
-            $problems[] = new Problem('kind', sprintf('“%s” is not a kind of document here; invoice, credit_note and debit_note are.', $text('kind', 30)));
+            $problems[] = new Problem('kind', \sprintf('“%s” is not a kind of document here; invoice, credit_note and debit_note are.', $text('kind', 30)));
             $kind = DocumentKind::Invoice;
         }
         /** @var Party|null $party */
@@ -83,7 +83,7 @@ final readonly class InvoiceReader
         $lines = [];
         $rawLines = \is_array($raw['lines'] ?? null) ? $raw['lines'] : [];
         if (\count($rawLines) > self::MAX_LINES) {
-            $problems[] = new Problem('lines', sprintf('A document has at most %d lines; split it.', self::MAX_LINES));
+            $problems[] = new Problem('lines', \sprintf('A document has at most %d lines; split it.', self::MAX_LINES));
             $rawLines = \array_slice($rawLines, 0, self::MAX_LINES, true);
         }
         foreach ($rawLines as $k => $rawLine) {
@@ -116,21 +116,21 @@ final readonly class InvoiceReader
     public static function rate(string $value, string $field = 'rate'): BigDecimal
     {
         if (1 !== preg_match('/\A\d{1,9}(\.\d{1,10})?\z/', $value) || BigDecimal::of($value)->isZero()) {
-            throw Refused::because($field, sprintf('“%s” is not a rate; write the base units for one unit, such as 1.0825.', mb_strimwidth($value, 0, 30, '…')));
+            throw Refused::because($field, \sprintf('“%s” is not a rate; write the base units for one unit, such as 1.0825.', mb_strimwidth($value, 0, 30, '…')));
         }
 
         return BigDecimal::of($value);
     }
 
     /**
-     * @param array<mixed>                     $raw
-     * @param \Closure(string, string): Money  $money
-     * @param \Closure(callable): mixed        $try
+     * @param array<mixed>                    $raw
+     * @param \Closure(string, string): Money $money
+     * @param \Closure(callable): mixed       $try
      */
     private function line(Actor $actor, Side $side, int $k, array $raw, ?Party $party, \Closure $money, \Closure $try): ?LineInput
     {
         $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
-        $field = static fn (string $key): string => sprintf('lines.%d.%s', $k, $key);
+        $field = static fn (string $key): string => \sprintf('lines.%d.%s', $k, $key);
         // a row that only carries defaults is no line
         if ('' === $text('amount') && '' === $text('text') && ('' === $text('account') || $k > 0)) {
             return null;

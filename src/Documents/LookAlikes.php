@@ -34,7 +34,7 @@ final readonly class LookAlikes
         }
         $days = $this->settings->of($companyId)->lookAlikeDays();
         $key = self::key($number);
-        $date ??= Day::of('1900-01-01');
+        $date ??= Day::of('1905-01-01');
         $rows = $this->db->fetchAllAssociative(
             'SELECT id, number, their_number, document_date, total, currency, their_key FROM document WHERE company_id = ? AND party_id = ? AND side = ? AND kind IN (\'invoice\', \'credit_note\', \'debit_note\') AND state <> \'reversed\' AND id <> ?
              AND ((their_key = ? AND their_key <> \'\') OR (total = ? AND total <> 0 AND document_date BETWEEN ? AND ?)) ORDER BY id DESC LIMIT 5',
@@ -44,7 +44,7 @@ final readonly class LookAlikes
         return array_map(static fn (array $r): array => [
             'id' => (int) $r['id'], 'number' => null === $r['number'] ? null : (string) $r['number'], 'their_number' => (string) $r['their_number'],
             'document_date' => null === $r['document_date'] ? null : (string) $r['document_date'], 'total' => (int) $r['total'], 'currency' => (string) $r['currency'],
-            'why' => '' !== $key && $r['their_key'] === $key ? 'number alike' : sprintf('same amount within %d days', $days),
+            'why' => '' !== $key && $r['their_key'] === $key ? 'number alike' : \sprintf('same amount within %d days', $days),
         ], $rows);
     }
 }

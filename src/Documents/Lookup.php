@@ -18,10 +18,10 @@ final class Lookup implements ResetInterface
     /** @var array<string, array<string, int>> */
     private array $codes = [];
 
-    /** @var array<int, array<int, \Nelbix\App\Setup\TaxCodeRecord>> */
+    /** @var array<int, array<int, TaxCodeRecord>> */
     private array $taxCodes = [];
 
-    /** @var array<int, array<int, \Nelbix\App\Setup\PaymentTermRecord>> */
+    /** @var array<int, array<int, PaymentTermRecord>> */
     private array $terms = [];
 
     public function __construct(private readonly EntityManagerInterface $entities)
@@ -33,10 +33,10 @@ final class Lookup implements ResetInterface
     {
         $party = '' === $code ? null : $this->entities->getRepository(Party::class)->findOneBy(['companyId' => $companyId, 'side' => $side, 'code' => $code]);
         if (null === $party) {
-            throw Refused::because($field, '' === $code ? sprintf('The %s is missing; choose one.', $side->partyWord()) : sprintf('There is no %s “%s”; choose one from the list or add it.', $side->partyWord(), mb_strimwidth($code, 0, 30, '…')));
+            throw Refused::because($field, '' === $code ? \sprintf('The %s is missing; choose one.', $side->partyWord()) : \sprintf('There is no %s “%s”; choose one from the list or add it.', $side->partyWord(), mb_strimwidth($code, 0, 30, '…')));
         }
         if ($party->retired) {
-            throw Refused::because($field, sprintf('%s %s is retired; choose another %s.', $party->code, $party->name, $side->partyWord()));
+            throw Refused::because($field, \sprintf('%s %s is retired; choose another %s.', $party->code, $party->name, $side->partyWord()));
         }
 
         return $party;
@@ -50,7 +50,7 @@ final class Lookup implements ResetInterface
         }
         $this->codes[$companyId.$kind] ??= array_map('intval', $this->entities->getConnection()->fetchAllKeyValue('SELECT code, id FROM analysis_code WHERE company_id = ? AND kind = ? AND retired = 0', [$companyId, $kind]));
 
-        return $this->codes[$companyId.$kind][$code] ?? throw Refused::because($field, sprintf('There is no %s “%s”; choose one from the list.', str_replace('_', ' ', $kind), mb_strimwidth($code, 0, 30, '…')));
+        return $this->codes[$companyId.$kind][$code] ?? throw Refused::because($field, \sprintf('There is no %s “%s”; choose one from the list.', str_replace('_', ' ', $kind), mb_strimwidth($code, 0, 30, '…')));
     }
 
     /** @return array<int, TaxCodeRecord> by id */
@@ -75,10 +75,10 @@ final class Lookup implements ResetInterface
         $use = Side::Payables === $side ? 'purchase' : 'sale';
         foreach ($this->taxCodes($companyId) as $record) {
             if ($record->code === $code && !$record->retired) {
-                return $record->usedBy === $use ? $record : throw Refused::because($field, sprintf('Tax code %s is for a %s, this is a %s; choose another.', $code, $record->usedBy, $use));
+                return $record->usedBy === $use ? $record : throw Refused::because($field, \sprintf('Tax code %s is for a %s, this is a %s; choose another.', $code, $record->usedBy, $use));
             }
         }
-        throw Refused::because($field, sprintf('There is no tax code “%s”; choose one from the list.', mb_strimwidth($code, 0, 30, '…')));
+        throw Refused::because($field, \sprintf('There is no tax code “%s”; choose one from the list.', mb_strimwidth($code, 0, 30, '…')));
     }
 
     /** @return array<int, PaymentTermRecord> by id */
@@ -104,10 +104,10 @@ final class Lookup implements ResetInterface
             if ($record->code === $code && !$record->retired) {
                 $use = Side::Payables === $side ? 'vendors' : 'customers';
 
-                return \in_array($record->usedBy, ['both', $use], true) ? $record : throw Refused::because($field, sprintf('Terms %s are for %s; choose others.', $code, $record->usedBy));
+                return \in_array($record->usedBy, ['both', $use], true) ? $record : throw Refused::because($field, \sprintf('Terms %s are for %s; choose others.', $code, $record->usedBy));
             }
         }
-        throw Refused::because($field, sprintf('There are no terms “%s”; choose some from the list.', mb_strimwidth($code, 0, 30, '…')));
+        throw Refused::because($field, \sprintf('There are no terms “%s”; choose some from the list.', mb_strimwidth($code, 0, 30, '…')));
     }
 
     public function reset(): void

@@ -43,7 +43,7 @@ final readonly class OpenItemsQuery
              LEFT JOIN item_discount x ON x.id = (SELECT y.id FROM item_discount y WHERE y.item_id = i.id AND y.through >= :day ORDER BY y.through LIMIT 1)"
             .($live ? '' : ' LEFT JOIN '.self::TAKEN.' t ON t.item_id = i.id').
             ' WHERE i.company_id = :company AND i.side = :side'
-            .($withSettled ? ' AND i.posting_date <= :day' : ($live ? ' AND i.open <> 0' : " AND i.posting_date <= :day AND (i.open <> 0 OR i.last_moved_on > :day) HAVING open <> 0"))
+            .($withSettled ? ' AND i.posting_date <= :day' : ($live ? ' AND i.open <> 0' : ' AND i.posting_date <= :day AND (i.open <> 0 OR i.last_moved_on > :day) HAVING open <> 0'))
             .' ORDER BY '.self::ORDERS[$order].(null === $limit ? '' : ' LIMIT '.$limit),
             ['company' => $companyId, 'side' => $side->value, 'day' => $day->iso()],
         )->iterateAssociative();

@@ -67,7 +67,7 @@ final readonly class PostInvoice
             $problems[] = $this->taken($input);
         }
         if (null !== $plan && null !== $input->statedTotal && $input->statedTotal !== $plan->tax->total()) {
-            $problems[] = new Problem('stated_total', sprintf('The lines with tax add up to %s, the total says %s; mend a line or the total.', Money::of($plan->tax->total(), $input->currency)->decimal(), Money::of($input->statedTotal, $input->currency)->decimal()));
+            $problems[] = new Problem('stated_total', \sprintf('The lines with tax add up to %s, the total says %s; mend a line or the total.', Money::of($plan->tax->total(), $input->currency)->decimal(), Money::of($input->statedTotal, $input->currency)->decimal()));
         }
         if (null !== $plan) {
             try {
@@ -105,8 +105,8 @@ final readonly class PostInvoice
     private function taken(InvoiceInput $input): Problem
     {
         return new Problem('number', Side::Payables === $input->side
-            ? sprintf('This vendor’s number %s is already entered; look at that document, or correct the number.', $input->number)
-            : sprintf('The number %s is already used; leave it empty for the next one.', $input->number));
+            ? \sprintf('This vendor’s number %s is already entered; look at that document, or correct the number.', $input->number)
+            : \sprintf('The number %s is already used; leave it empty for the next one.', $input->number));
     }
 
     private function write(Actor $actor, InvoiceInput $input, InvoicePlan $plan, ?string $idempotencyKey, ?int $draftId): int
@@ -182,7 +182,7 @@ final readonly class PostInvoice
         if (!$plan->entry->isEmpty()) {
             $this->ledger->write($actor, $plan->entry, $plan->postingDate, trim($document->number.' '.$document->theirNumber), [$input->side], $document->id());
         }
-        $this->history->note($actor, 'document', $document->id(), 'posted', sprintf('%s %s', Money::of($total, $input->currency)->decimal(), $input->currency));
+        $this->history->note($actor, 'document', $document->id(), 'posted', \sprintf('%s %s', Money::of($total, $input->currency)->decimal(), $input->currency));
         $party = $this->entities->find(Party::class, (int) $input->partyId);
         if (null !== $party) {
             $this->entities->getConnection()->executeStatement('UPDATE party SET last_used_at = ? WHERE id = ?', [$this->clock->now()->format('Y-m-d H:i:s'), $party->id]);

@@ -76,7 +76,7 @@ final readonly class BasicsImporter implements CsvImporter
         if (1 !== preg_match('/\A[A-Za-z0-9.-]{1,20}\z/', $row['number'])) {
             $problems[] = new Problem('number', 'An account number has up to 20 letters, digits, points or dashes.');
         } elseif (null !== $this->entities->getRepository(Account::class)->findOneBy(['companyId' => $actor->companyId, 'number' => $row['number']])) {
-            $problems[] = new Problem('number', sprintf('There is an account %s already.', $row['number']));
+            $problems[] = new Problem('number', \sprintf('There is an account %s already.', $row['number']));
         }
         if ('' === $row['name'] || mb_strlen($row['name']) > 120) {
             $problems[] = new Problem('name', 'Give the account a name of up to 120 characters.');
@@ -86,10 +86,10 @@ final readonly class BasicsImporter implements CsvImporter
         }
         $role = '' === $row['role'] ? null : AccountRole::tryFrom($row['role']);
         if ('' !== $row['role'] && null === $role) {
-            $problems[] = new Problem('role', sprintf('“%s” is not a role; known are %s.', $row['role'], implode(', ', array_column(AccountRole::cases(), 'value'))));
+            $problems[] = new Problem('role', \sprintf('“%s” is not a role; known are %s.', $row['role'], implode(', ', array_column(AccountRole::cases(), 'value'))));
         }
         if (null !== $role && !$role->mayRepeat() && null !== $taken = $this->entities->getRepository(Account::class)->findOneBy(['companyId' => $actor->companyId, 'role' => $role])) {
-            $problems[] = new Problem('role', sprintf('Account %s has the role %s already; a company has one.', $taken->number, $role->value));
+            $problems[] = new Problem('role', \sprintf('Account %s has the role %s already; a company has one.', $taken->number, $role->value));
         }
         if ('' !== $row['currency'] && 1 !== preg_match('/\A[A-Z]{3}\z/', $row['currency'])) {
             $problems[] = new Problem('currency', 'A currency is three capital letters such as USD.');
@@ -166,7 +166,7 @@ final readonly class BasicsImporter implements CsvImporter
         if (1 !== preg_match('/\A[A-Za-z0-9._-]{1,20}\z/', $row['code'])) {
             $problems[] = new Problem('code', 'A code has up to 20 letters, digits, points or dashes.');
         } elseif (null !== $this->entities->getRepository($class)->findOneBy(['companyId' => $actor->companyId, 'code' => $row['code']])) {
-            $problems[] = new Problem('code', sprintf('The code %s is taken already.', $row['code']));
+            $problems[] = new Problem('code', \sprintf('The code %s is taken already.', $row['code']));
         }
         if ('' === $row['text'] || mb_strlen($row['text']) > 160) {
             $problems[] = new Problem('text', 'Give a text of up to 160 characters.');

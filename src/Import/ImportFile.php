@@ -87,7 +87,7 @@ final readonly class ImportFile
                 return $importer;
             }
         }
-        throw Refused::because('kind', sprintf('“%s” is not a kind of file; %s are.', $kind, implode(', ', $this->kinds())));
+        throw Refused::because('kind', \sprintf('“%s” is not a kind of file; %s are.', $kind, implode(', ', $this->kinds())));
     }
 
     /**
@@ -104,7 +104,7 @@ final readonly class ImportFile
         $last = null;
         foreach ($rows as $row) {
             $value = array_map(static fn (string $column): string => $row['row'][$column], $key);
-            if ([] !== $key && $value === $last && implode('', $value) !== '') {
+            if ([] !== $key && $value === $last && '' !== implode('', $value)) {
                 $records[\count($records) - 1][] = $row;
             } else {
                 $records[] = [$row];

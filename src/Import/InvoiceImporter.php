@@ -46,11 +46,11 @@ final readonly class InvoiceImporter implements CsvImporter
         foreach ($rows as $k => $row) {
             foreach (self::DOCUMENT as $column) {
                 if ($row[$column] !== $rows[0][$column]) {
-                    $problems[] = new Problem(sprintf('lines.%d.%s', $k, $column), sprintf('“%s” differs from the first row of this document; it must be the same on all of them.', $column));
+                    $problems[] = new Problem(\sprintf('lines.%d.%s', $k, $column), \sprintf('“%s” differs from the first row of this document; it must be the same on all of them.', $column));
                 }
             }
             if ('' === $row['amount']) {
-                $problems[] = new Problem(sprintf('lines.%d.amount', $k), 'The amount is missing.');
+                $problems[] = new Problem(\sprintf('lines.%d.amount', $k), 'The amount is missing.');
             }
         }
         $lines = array_map(static fn (array $r): array => array_intersect_key($r, array_flip(['account', 'amount', 'tax_code', 'cost_center', 'department', 'project'])) + ['text' => $r['description']], $rows);

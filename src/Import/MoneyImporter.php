@@ -56,7 +56,7 @@ final readonly class MoneyImporter implements CsvImporter
                 return $read();
             } catch (Refused $e) {
                 foreach ($e->problems as $p) {
-                    $problems[] = new Problem(sprintf('lines.%d.%s', $k, $p->field), $p->message);
+                    $problems[] = new Problem(\sprintf('lines.%d.%s', $k, $p->field), $p->message);
                 }
 
                 return null;
@@ -67,7 +67,7 @@ final readonly class MoneyImporter implements CsvImporter
         $day = $try(0, static fn (): Day => Day::of($first['date']));
         $bank = $this->db->fetchOne('SELECT id FROM bank_account WHERE company_id = ? AND code = ? AND retired = 0', [$actor->companyId, $first['bank']]);
         if (false === $bank) {
-            $problems[] = new Problem('bank', sprintf('There is no bank account “%s”.', mb_strimwidth($first['bank'], 0, 30, '…')));
+            $problems[] = new Problem('bank', \sprintf('There is no bank account “%s”.', mb_strimwidth($first['bank'], 0, 30, '…')));
         }
         $currency = $try(0, static fn (): string => Currency::of($first['currency'])->code) ?? $actor->baseCurrency;
         $amount = $try(0, static fn (): int => Money::parse($first['amount'], $currency)->minor);
@@ -81,7 +81,7 @@ final readonly class MoneyImporter implements CsvImporter
         foreach ($rows as $k => $row) {
             foreach (['amount', 'currency', 'rate', 'kind', 'method'] as $column) {
                 if ($row[$column] !== $first[$column]) {
-                    $problems[] = new Problem(sprintf('lines.%d.%s', $k, $column), sprintf('“%s” differs from the first row of this %s; it must be the same on all of them.', $column, substr($kind, 0, -1)));
+                    $problems[] = new Problem(\sprintf('lines.%d.%s', $k, $column), \sprintf('“%s” differs from the first row of this %s; it must be the same on all of them.', $column, substr($kind, 0, -1)));
                 }
             }
             if ('' === $row['apply_to']) {
@@ -119,7 +119,7 @@ final readonly class MoneyImporter implements CsvImporter
             [$partyId, $side->value, $name, $name, $name],
         );
         if (false === $row) {
-            throw Refused::because('apply_to', sprintf('There is no open item “%s” of this %s; give our number, or theirs, with /2 for the second instalment.', mb_strimwidth($name, 0, 40, '…'), $side->partyWord()));
+            throw Refused::because('apply_to', \sprintf('There is no open item “%s” of this %s; give our number, or theirs, with /2 for the second instalment.', mb_strimwidth($name, 0, 40, '…'), $side->partyWord()));
         }
 
         return ['id' => (int) $row['id'], 'open' => (int) $row['open']];

@@ -30,7 +30,7 @@ final class Chart implements ResetInterface
                 return $account['id'];
             }
         }
-        throw Refused::because('account', sprintf('No account has the role “%s”; give it to one under Setup, Accounts.', str_replace('_', ' ', $role->value)));
+        throw Refused::because('account', \sprintf('No account has the role “%s”; give it to one under Setup, Accounts.', str_replace('_', ' ', $role->value)));
     }
 
     /** @return array{id: int, number: string, name: string, type: string, role: ?string, retired: bool} */
@@ -49,14 +49,14 @@ final class Chart implements ResetInterface
         $this->accounts($companyId);
         $id = $this->byNumber[$companyId][$number] ?? null;
         if (null === $id) {
-            throw Refused::because($field, sprintf('There is no account %s; choose one of the chart of accounts.', '' === $number ? 'given' : '“'.mb_strimwidth($number, 0, 30, '…').'”'));
+            throw Refused::because($field, \sprintf('There is no account %s; choose one of the chart of accounts.', '' === $number ? 'given' : '“'.mb_strimwidth($number, 0, 30, '…').'”'));
         }
         $account = $this->byId[$companyId][$id];
         if ($account['retired']) {
-            throw Refused::because($field, sprintf('Account %s %s is retired; choose another.', $number, $account['name']));
+            throw Refused::because($field, \sprintf('Account %s %s is retired; choose another.', $number, $account['name']));
         }
         if (null !== $account['role'] && AccountRole::from($account['role'])->isControl()) {
-            throw Refused::because($field, sprintf('Account %s %s is a control account; it takes entries from its party ledger only. Choose another.', $number, $account['name']));
+            throw Refused::because($field, \sprintf('Account %s %s is a control account; it takes entries from its party ledger only. Choose another.', $number, $account['name']));
         }
 
         return $id;

@@ -54,7 +54,7 @@ final readonly class LedgerWriter
         }
         $sequence = $this->numbering->next($actor->companyId, 'JE-'.$day->year);
         $entry = new JournalEntry(
-            $actor->companyId, sprintf('JE-%02d-%05d', $day->year % 100, $sequence), $day->year, $sequence, $day, $draft->currency,
+            $actor->companyId, \sprintf('JE-%02d-%05d', $day->year % 100, $sequence), $day->year, $sequence, $day, $draft->currency,
             mb_substr($text, 0, 255), $documentId, $settlementId, $reversesId, $bypass, $actor->userId, $this->clock->now(),
         );
         $this->entities->persist($entry);

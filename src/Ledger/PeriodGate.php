@@ -29,8 +29,8 @@ final readonly class PeriodGate
         }
         $open = $this->db->fetchOne('SELECT MIN(first_day) FROM period WHERE company_id = ? AND first_day > ? AND ledger_locked = 0'.$this->sideSql($sides), [$companyId, $day->iso()]);
         throw Refused::because($field, 'none' === $closed
-            ? sprintf('There is no period for %s; a controller can make one under Setup, Periods.', $day->long())
-            : sprintf('%s lies in a period whose %s is locked; %s', $day->long(), $closed, \is_string($open) ? 'choose a date from '.Day::of($open)->long().' on, or ask a controller.' : 'ask a controller to open one.'));
+            ? \sprintf('There is no period for %s; a controller can make one under Setup, Periods.', $day->long())
+            : \sprintf('%s lies in a period whose %s is locked; %s', $day->long(), $closed, \is_string($open) ? 'choose a date from '.Day::of($open)->long().' on, or ask a controller.' : 'ask a controller to open one.'));
     }
 
     /** @param list<Side> $sides */

@@ -23,6 +23,6 @@ final readonly class Rates
         }
         $rate = $this->db->fetchOne('SELECT rate FROM exchange_rate WHERE company_id = ? AND from_currency = ? AND to_currency = ? AND valid_on <= ? ORDER BY valid_on DESC LIMIT 1', [$companyId, $currency, $base, $day->iso()]);
 
-        return \is_string($rate) ? BigDecimal::of($rate) : throw Refused::because($field, sprintf('There is no rate from %s to %s on or before %s; type one, or import rates.', $currency, $base, $day->long()));
+        return \is_string($rate) ? BigDecimal::of($rate) : throw Refused::because($field, \sprintf('There is no rate from %s to %s on or before %s; type one, or import rates.', $currency, $base, $day->long()));
     }
 }

@@ -70,7 +70,7 @@ final class PartyController extends Screen
     public function add(Desk $desk, Side $side): Response
     {
         $last = (string) $this->db->fetchOne('SELECT MAX(code) FROM party WHERE company_id = ? AND side = ? AND code REGEXP ?', [$desk->id(), $side->value, '^[VC]-[0-9]{4}$']);
-        $next = sprintf('%s-%04d', Side::Payables === $side ? 'V' : 'C', (int) substr($last, 2) + 1);
+        $next = \sprintf('%s-%04d', Side::Payables === $side ? 'V' : 'C', (int) substr($last, 2) + 1);
 
         return $this->form($side, ['code' => $next, 'method' => 'check', 'if_late' => 'can_wait'], null, []);
     }
@@ -99,7 +99,7 @@ final class PartyController extends Screen
         } catch (Refused $e) {
             return $this->form($side, $request->request->all(), null === $id ? null : $this->party($desk, $side, $id), $e->problems);
         }
-        $this->say(sprintf('%s %s is saved.%s', $party->code, $party->name, $party->bankConfirmed ? '' : ' The bank details wait for a second person; until then nothing is transferred there.'));
+        $this->say(\sprintf('%s %s is saved.%s', $party->code, $party->name, $party->bankConfirmed ? '' : ' The bank details wait for a second person; until then nothing is transferred there.'));
 
         return $this->redirectToRoute('party', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $party->id], 303);
     }
@@ -110,7 +110,7 @@ final class PartyController extends Screen
     {
         $this->party($desk, $side, $id);
 
-        return $this->act(static fn (): string => sprintf('The bank details of %s are confirmed.', $saveParty->confirmBankDetails($desk->actor, $id)->name), 'party', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id]);
+        return $this->act(static fn (): string => \sprintf('The bank details of %s are confirmed.', $saveParty->confirmBankDetails($desk->actor, $id)->name), 'party', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id]);
     }
 
     /** What a picker offers for what was typed: code, start of any word of the name, tax number or address; recent ones first. */
@@ -137,15 +137,15 @@ final class PartyController extends Screen
     {
         $party = $this->entities->find(Party::class, $id);
         if (!$party instanceof Party || $party->companyId !== $desk->id() || $party->side !== $side) {
-            throw $this->createNotFoundException(sprintf('There is no such %s in this company.', $side->partyWord()));
+            throw $this->createNotFoundException(\sprintf('There is no such %s in this company.', $side->partyWord()));
         }
 
         return $party;
     }
 
     /**
-     * @param array<mixed>                   $form
-     * @param list<\Nelbix\Core\Problem>     $problems
+     * @param array<mixed>               $form
+     * @param list<\Nelbix\Core\Problem> $problems
      */
     private function form(Side $side, array $form, ?Party $party, array $problems): Response
     {

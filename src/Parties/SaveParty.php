@@ -45,12 +45,12 @@ final readonly class SaveParty
             $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
             foreach (self::LIMITS as $key => $limit) {
                 if (mb_strlen($text($key)) > $limit) {
-                    $problems[] = new Problem($key, sprintf('This is longer than %d characters; shorten it.', $limit));
+                    $problems[] = new Problem($key, \sprintf('This is longer than %d characters; shorten it.', $limit));
                 }
             }
             $party = null === $id ? null : $this->entities->find(Party::class, $id);
             if (null !== $id && (null === $party || $party->companyId !== $actor->companyId || $party->side !== $side)) {
-                throw Refused::because('', sprintf('There is no such %s in this company.', $side->partyWord()));
+                throw Refused::because('', \sprintf('There is no such %s in this company.', $side->partyWord()));
             }
             if (null !== $party && null !== $version && $party->version !== $version) {
                 throw Refused::because('', 'Somebody else changed this record meanwhile; load it anew and change it again.');
@@ -58,9 +58,9 @@ final readonly class SaveParty
             $code = $text('code');
             if (null === $party) {
                 if (1 !== preg_match('/\A[A-Za-z0-9][A-Za-z0-9._-]{0,19}\z/', $code)) {
-                    $problems[] = new Problem('code', sprintf('“%s” is not a code; use up to 20 letters, digits, points or dashes.', mb_strimwidth($code, 0, 30, '…')));
+                    $problems[] = new Problem('code', \sprintf('“%s” is not a code; use up to 20 letters, digits, points or dashes.', mb_strimwidth($code, 0, 30, '…')));
                 } elseif (null !== $this->entities->getRepository(Party::class)->findOneBy(['companyId' => $actor->companyId, 'side' => $side, 'code' => $code])) {
-                    $problems[] = new Problem('code', sprintf('There is a %s %s already; choose another code.', $side->partyWord(), $code));
+                    $problems[] = new Problem('code', \sprintf('There is a %s %s already; choose another code.', $side->partyWord(), $code));
                 }
             }
             if ('' === $text('name') && (null === $party || \array_key_exists('name', $raw))) {
@@ -83,11 +83,11 @@ final readonly class SaveParty
             }
             $late = '' === $text('if_late') ? IfPaidLate::CanWait : IfPaidLate::tryFrom($text('if_late'));
             if (null === $late) {
-                $problems[] = new Problem('if_late', sprintf('“%s” is none of stops_work, costs, can_wait.', mb_strimwidth($text('if_late'), 0, 30, '…')));
+                $problems[] = new Problem('if_late', \sprintf('“%s” is none of stops_work, costs, can_wait.', mb_strimwidth($text('if_late'), 0, 30, '…')));
             }
             $limit = '' === $text('credit_limit') ? null : $try(static fn (): int => Money::parse($text('credit_limit'), $actor->baseCurrency, 'credit_limit')->minor);
             if ('' !== $text('email') && false === filter_var($text('email'), \FILTER_VALIDATE_EMAIL)) {
-                $problems[] = new Problem('email', sprintf('“%s” is not an e-mail address.', mb_strimwidth($text('email'), 0, 60, '…')));
+                $problems[] = new Problem('email', \sprintf('“%s” is not an e-mail address.', mb_strimwidth($text('email'), 0, 60, '…')));
             }
             if ([] !== $problems) {
                 throw Refused::all($problems);
@@ -104,8 +104,8 @@ final readonly class SaveParty
     }
 
     /**
-     * @param array<mixed>                                                                                              $raw
-     * @param \Closure(string): string                                                                                  $text
+     * @param array<mixed>                                                                        $raw
+     * @param \Closure(string): string                                                            $text
      * @param array{currency: ?string, term: ?int, account: ?int, late: ?IfPaidLate, limit: ?int} $read
      */
     private function fill(Party $party, array $raw, \Closure $text, array $read, Actor $actor, bool $approved): void

@@ -39,7 +39,7 @@ final readonly class ChangeProposal
                     continue;
                 }
                 if (!$drop && (null !== $item->reservedById || $item->open !== $line->open)) {
-                    throw Refused::because('', sprintf('%s is in another proposal or was settled by now; it cannot come back in.', $item->number));
+                    throw Refused::because('', \sprintf('%s is in another proposal or was settled by now; it cannot come back in.', $item->number));
                 }
                 $line->dropped = $drop;
                 $item->reservedById = $drop ? null : $proposal->id;

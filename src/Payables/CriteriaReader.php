@@ -53,7 +53,7 @@ final readonly class CriteriaReader
         $again = '' === $text('again_on') ? $this->rhythm($actor->companyId, $pay) : ($try(static fn (): Day => $input->read($text('again_on'), 'again_on', $pay)) ?? $pay->plusDays(7));
         $bank = $this->db->fetchAssociative('SELECT id, currency FROM bank_account WHERE company_id = ? AND retired = 0 AND (code = ? OR ? = \'\') ORDER BY code LIMIT 1', [$actor->companyId, $text('bank'), $text('bank')]);
         if (false === $bank) {
-            $try(static fn () => throw Refused::because('bank', sprintf('There is no bank account “%s”; choose one from the list.', $text('bank'))));
+            $try(static fn () => throw Refused::because('bank', \sprintf('There is no bank account “%s”; choose one from the list.', $text('bank'))));
         }
         $currency = '' === $text('currency') ? (string) ($bank['currency'] ?? $actor->baseCurrency) : $text('currency');
         $currency = $try(static fn (): string => Currency::of($currency)->code) ?? $actor->baseCurrency;
@@ -62,7 +62,7 @@ final readonly class CriteriaReader
             $try(static fn () => throw Refused::because('method', 'Choose check, transfer or card.'));
         }
         $payees = array_map(fn (string $code): ?int => $try(fn (): int => $this->lookup->party($actor->companyId, Side::Payables, $code, 'vendors')->id()), $list('vendors'));
-        $late = array_map(static fn (string $v): ?IfPaidLate => IfPaidLate::tryFrom($v) ?? $try(static fn () => throw Refused::because('if_late', sprintf('“%s” is none of stops_work, costs, can_wait.', $v))), $list('if_late'));
+        $late = array_map(static fn (string $v): ?IfPaidLate => IfPaidLate::tryFrom($v) ?? $try(static fn () => throw Refused::because('if_late', \sprintf('“%s” is none of stops_work, costs, can_wait.', $v))), $list('if_late'));
         $amount = static fn (string $key): ?int => '' === $text($key) ? null : $try(static fn (): int => AmountInput::read($text($key), Currency::of($currency), $key)->minor);
         $smallest = $amount('at_least') ?? 0;
         $cash = $amount('cash');

@@ -55,7 +55,7 @@ final readonly class MakeProposal
             foreach ($result->in as $d) {
                 $item = $items[$d->candidate->item->id];
                 if (null !== $item->reservedById || $item->open !== $d->candidate->item->open) {
-                    throw Refused::because('', sprintf('%s was settled or reserved by somebody else just now; make the proposal again.', $item->number));
+                    throw Refused::because('', \sprintf('%s was settled or reserved by somebody else just now; make the proposal again.', $item->number));
                 }
             }
             $number = $this->numbering->document($actor->companyId, 'PP', $criteria->payDate->year);
@@ -74,7 +74,7 @@ final readonly class MakeProposal
             foreach ($items as $item) {
                 $item->reservedById = $proposal->id;
             }
-            $this->history->note($actor, 'proposal', $proposal->id(), 'made', sprintf('%d items in, %d out', \count($result->in), \count($result->out)));
+            $this->history->note($actor, 'proposal', $proposal->id(), 'made', \sprintf('%d items in, %d out', \count($result->in), \count($result->out)));
 
             return $proposal->id();
         });

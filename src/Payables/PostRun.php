@@ -55,7 +55,7 @@ final readonly class PostRun
             foreach ($payments as $k => $payment) {
                 $check = $checks[$k] ?? throw Refused::because('', 'Some checks have not come out of the printer yet; say what printed first.');
                 if ($check->amount !== $payment['amount']) {
-                    throw Refused::because('', sprintf('Check %d was printed for another amount than its payment has now.', $check->number));
+                    throw Refused::because('', \sprintf('Check %d was printed for another amount than its payment has now.', $check->number));
                 }
                 $check->documentId = $this->pay($actor, $proposal, $bank, $payment['lines'], $payment['amount'], (string) $check->number, $items);
                 $check->state = CheckState::Issued;
@@ -65,7 +65,7 @@ final readonly class PostRun
             foreach ($items as $item) {
                 $item->reservedById = null;
             }
-            $this->history->note($actor, 'proposal', $proposal->id(), 'posted', sprintf('%d payments', \count($payments)));
+            $this->history->note($actor, 'proposal', $proposal->id(), 'posted', \sprintf('%d payments', \count($payments)));
 
             return \count($payments);
         });
@@ -82,7 +82,7 @@ final readonly class PostRun
         foreach ($lines as $line) {
             $item = $items[$line->itemId];
             if ($item->open !== $line->open) {
-                throw Refused::because('', sprintf('%s changed since the proposal was made; drop it and propose again.', $item->number));
+                throw Refused::because('', \sprintf('%s changed since the proposal was made; drop it and propose again.', $item->number));
             }
             $placements[] = ['item' => $line->itemId, 'applied' => $line->open];
             if (0 !== $line->discount) {

@@ -36,14 +36,14 @@ final readonly class PrintChecks
             }
             $book = $this->book($proposal, $checkBookId);
             if ($book->nextNumber !== $firstNumber) {
-                throw Refused::because('first_number', sprintf('The next number of %s is %d; put that check in the printer, or record the ones between as skipped in the register.', $book->name, $book->nextNumber));
+                throw Refused::because('first_number', \sprintf('The next number of %s is %d; put that check in the printer, or record the ones between as skipped in the register.', $book->name, $book->nextNumber));
             }
             $payments = $this->desk->payments($proposal);
             foreach ($payments as $payment => $p) {
                 $this->reserve($book, $proposal, $payment, $p['amount'], $p['lines'][0]->itemId);
             }
             $proposal->state = ProposalState::Printed;
-            $this->history->note($actor, 'proposal', $proposal->id(), 'checks printed', sprintf('%d to %d', $firstNumber, $book->nextNumber - 1));
+            $this->history->note($actor, 'proposal', $proposal->id(), 'checks printed', \sprintf('%d to %d', $firstNumber, $book->nextNumber - 1));
         });
     }
 
@@ -69,7 +69,7 @@ final readonly class PrintChecks
             $book = $this->book($proposal, $waiting[0]->checkBookId);
             $unknown = array_diff($spoiled, array_map(static fn (BankCheck $c): int => $c->number, $waiting));
             if ([] !== $unknown) {
-                throw Refused::because('spoiled', sprintf('Check %d is not among those that were printed now.', current($unknown)));
+                throw Refused::because('spoiled', \sprintf('Check %d is not among those that were printed now.', current($unknown)));
             }
             $again = 0;
             foreach ($waiting as $check) {

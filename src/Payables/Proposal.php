@@ -30,6 +30,7 @@ class Proposal
     #[ORM\Version, ORM\Column(type: 'integer')]
     public int $version = 1;
 
+    /** @param array<string, string> $criteria as they were asked for */
     public function __construct(
         #[ORM\Column]
         public readonly int $companyId,

@@ -124,11 +124,11 @@ final class ProposalController extends Screen
                     $drop = 'drop' === $request->request->get('_action');
                     $change->change($desk->actor, $id, $ids, $drop);
 
-                    return $drop ? sprintf('%d dropped; free for other proposals and settlements.', \count($ids)) : sprintf('%d back in.', \count($ids));
+                    return $drop ? \sprintf('%d dropped; free for other proposals and settlements.', \count($ids)) : \sprintf('%d back in.', \count($ids));
                 case 'drop_all':
                     $change->dropAll($desk->actor, $id);
 
-                    return sprintf('Proposal %s is dropped. All its items are free.', $proposal->number);
+                    return \sprintf('Proposal %s is dropped. All its items are free.', $proposal->number);
                 case 'print':
                     $print->print($desk->actor, $id, $request->request->getInt('check_book'), $request->request->getInt('first_number'));
 
@@ -136,11 +136,11 @@ final class ProposalController extends Screen
                 case 'printed':
                     $again = $print->sayWhatPrinted($desk->actor, $id, array_values(array_map('intval', $request->request->all('spoiled'))), (string) $request->request->get('reason', ''));
 
-                    return 0 === $again ? 'All checks came out. The run can be posted.' : sprintf('%d spoiled; their payments have the next numbers. Print those, then say what came out.', $again);
+                    return 0 === $again ? 'All checks came out. The run can be posted.' : \sprintf('%d spoiled; their payments have the next numbers. Print those, then say what came out.', $again);
                 case 'post':
                     $count = $run->post($desk->actor, $id);
 
-                    return sprintf('Posted %d payments of proposal %s. Payables fell; the checks are issued.', $count, $proposal->number);
+                    return \sprintf('Posted %d payments of proposal %s. Payables fell; the checks are issued.', $count, $proposal->number);
                 default:
                     throw Refused::because('', 'There is no such action.');
             }
@@ -157,7 +157,7 @@ final class ProposalController extends Screen
         return $this->act(static function () use ($desk, $id, $proposal, $approve, $request, $decide): string {
             $decide->decide($desk->actor, $id, $approve, (string) $request->request->get('reason', ''));
 
-            return $approve ? sprintf('%s is approved; its checks can be printed.', $proposal->number) : sprintf('%s goes back with your reason.', $proposal->number);
+            return $approve ? \sprintf('%s is approved; its checks can be printed.', $proposal->number) : \sprintf('%s goes back with your reason.', $proposal->number);
         }, 'proposal', ['company' => $desk->company->code, 'id' => $id]);
     }
 

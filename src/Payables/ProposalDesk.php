@@ -29,7 +29,7 @@ final readonly class ProposalDesk
         }
         $this->entities->refresh($proposal, LockMode::PESSIMISTIC_WRITE);
         if (!\in_array($proposal->state, $in, true)) {
-            throw Refused::because('', sprintf('Proposal %s is %s; this step does not fit any more. Load the page anew.', $proposal->number, $proposal->state->words()));
+            throw Refused::because('', \sprintf('Proposal %s is %s; this step does not fit any more. Load the page anew.', $proposal->number, $proposal->state->words()));
         }
 
         return $proposal;

@@ -23,6 +23,6 @@ final readonly class Numbering
     /** A document number such as VI-26-00412. */
     public function document(int $company, string $prefix, int $year): string
     {
-        return sprintf('%s-%02d-%05d', $prefix, $year % 100, $this->next($company, sprintf('%s-%d', $prefix, $year)));
+        return \sprintf('%s-%02d-%05d', $prefix, $year % 100, $this->next($company, \sprintf('%s-%d', $prefix, $year)));
     }
 }

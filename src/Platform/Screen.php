@@ -24,7 +24,7 @@ abstract class Screen extends AbstractController
     /**
      * Runs an action and goes on to $route; a refusal is shown there instead.
      *
-     * @param callable(): ?string   $action says what happened
+     * @param callable(): ?string  $action     says what happened
      * @param array<string, mixed> $parameters
      */
     protected function act(callable $action, string $route, array $parameters): Response

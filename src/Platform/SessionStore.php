@@ -12,6 +12,8 @@ final class SessionStore
 {
     public static function create(Connection $connection): PdoSessionHandler
     {
-        return new PdoSessionHandler(static fn (): mixed => $connection->getNativeConnection(), ['lock_mode' => PdoSessionHandler::LOCK_NONE]);
+        $pdo = $connection->getNativeConnection();
+
+        return new PdoSessionHandler($pdo instanceof \PDO ? $pdo : throw new \LogicException('Sessions need the PDO driver.'), ['lock_mode' => PdoSessionHandler::LOCK_NONE]);
     }
 }

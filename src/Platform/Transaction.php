@@ -33,7 +33,7 @@ final class Transaction
         if ($this->depth > 0) {
             return $useCase();
         }
-        for ($try = 1; ; ++$try) {
+        for ($try = 1;; ++$try) {
             $connection = $this->entities->getConnection();
             $connection->beginTransaction();
             ++$this->depth;

@@ -7,6 +7,7 @@ namespace Nelbix\App\Platform;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
+use Symfony\Component\HttpFoundation\RequestStack;
 use Twig\Extension\AbstractExtension;
 use Twig\TwigFilter;
 use Twig\TwigFunction;
@@ -14,12 +15,16 @@ use Twig\TwigFunction;
 /** How amounts, days and the marks of the interface are set. */
 final class Typography extends AbstractExtension
 {
+    public function __construct(private readonly RequestStack $requests)
+    {
+    }
+
     public function getFilters(): array
     {
         return [
             new TwigFilter('amount', self::amount(...)),
             new TwigFilter('day', self::day(...)),
-            new TwigFilter('short_day', self::shortDay(...)),
+            new TwigFilter('short_day', $this->shortDay(...)),
             new TwigFilter('words', static fn (string $v): string => str_replace('_', ' ', $v)),
         ];
     }
@@ -53,9 +58,13 @@ final class Typography extends AbstractExtension
         return null === $day || '' === $day ? '' : ($day instanceof Day ? $day : Day::of(substr($day, 0, 10)))->long();
     }
 
-    public static function shortDay(string|Day|null $day): string
+    /** Without the year, while it is the year of the books' day. */
+    public function shortDay(string|Day|null $day): string
     {
-        return substr(self::day($day), 0, -5);
+        $desk = $this->requests->getCurrentRequest()?->attributes->get('_desk');
+        $long = self::day($day);
+
+        return $desk instanceof Desk && str_ends_with($long, (string) $desk->today->year) ? substr($long, 0, -5) : $long;
     }
 
     /**
@@ -69,14 +78,14 @@ final class Typography extends AbstractExtension
             'reversed' === $state => 'reversed',
             $share <= 0.0 => 'open',
             $share >= 1.0 => 'settled',
-            default => sprintf('%d %% settled', (int) round($share * 100)),
+            default => \sprintf('%d %% settled', (int) round($share * 100)),
         };
         $fill = '';
         if ($share >= 1.0 && '' === $state) {
             $fill = '<circle cx="7" cy="7" r="5" class="dial-fill"/>';
         } elseif ($share > 0.0) {
             $angle = 2 * \M_PI * $share;
-            $fill = sprintf('<path d="M7 7V2A5 5 0 %d 1 %.2f %.2fZ" class="dial-fill"/>', $share > 0.5 ? 1 : 0, 7 + 5 * sin($angle), 7 - 5 * cos($angle));
+            $fill = \sprintf('<path d="M7 7V2A5 5 0 %d 1 %.2f %.2fZ" class="dial-fill"/>', $share > 0.5 ? 1 : 0, 7 + 5 * sin($angle), 7 - 5 * cos($angle));
         }
         $extra = match ($state) {
             'held' => '<path d="M0 7H14" class="dial-bar"/>',
@@ -84,7 +93,7 @@ final class Typography extends AbstractExtension
             default => '',
         };
 
-        return sprintf('<svg class="dial%s" viewBox="0 0 14 14" width="14" height="14" role="img" aria-label="%s"><circle cx="7" cy="7" r="5" class="dial-ring"/>%s%s</svg>', 'draft' === $state ? ' dial-draft' : '', $word.('held' === $state ? ', held' : ''), $fill, $extra);
+        return \sprintf('<svg class="dial%s" viewBox="0 0 14 14" width="14" height="14" role="img" aria-label="%s"><circle cx="7" cy="7" r="5" class="dial-ring"/>%s%s</svg>', 'draft' === $state ? ' dial-draft' : '', $word.('held' === $state ? ', held' : ''), $fill, $extra);
     }
 
     /** The balance beam: money from the left, what it is placed on from the right, left to place in the middle. */
@@ -97,12 +106,12 @@ final class Typography extends AbstractExtension
         $a = 500 * $money / $full;
         $b = 500 * $placed / $full;
         $over = $left < 0;
-        $text = $over ? sprintf('%s too much placed', self::amount(-$left, $currency)) : sprintf('left to place %s', self::amount($left, $currency));
+        $text = $over ? \sprintf('%s too much placed', self::amount(-$left, $currency)) : \sprintf('left to place %s', self::amount($left, $currency));
 
-        return sprintf(
+        return \sprintf(
             '<div class="beam%s" role="status"><svg viewBox="0 0 1000 20" preserveAspectRatio="none" aria-hidden="true"><rect width="1000" height="20" class="beam-bed"/><rect width="%.1f" height="20" class="beam-money"/><rect x="%.1f" width="%.1f" height="20" class="beam-placed"/>%s<path d="M500 0V20" class="beam-mark"/></svg><strong class="beam-text">%s</strong><span class="beam-left">%s %s</span><span class="beam-right">%s %s</span></div>',
             $closed ? ' beam-closed' : ($over ? ' beam-over' : ''), $a, 1000 - $b, $b,
-            $over ? sprintf('<rect x="%.1f" width="%.1f" height="20" class="beam-overhang"/>', $a, 500 - $a) : '',
+            $over ? \sprintf('<rect x="%.1f" width="%.1f" height="20" class="beam-overhang"/>', $a, 500 - $a) : '',
             $text, htmlspecialchars($moneyWord), self::amount($money, $currency), htmlspecialchars($placedWord), self::amount($placed, $currency),
         );
     }

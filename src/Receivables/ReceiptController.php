@@ -62,7 +62,7 @@ final class ReceiptController extends Screen
             return $this->board($desk, $raw, [] === $problems ? [new Problem('party', 'The customer is missing; choose one.')] : $problems);
         }
         $number = (string) $this->db->fetchOne('SELECT number FROM document WHERE id = ?', [$id]);
-        $this->say(sprintf('Posted %s. Receivables fell by %s %s; %s stays unapplied. Undo the settlement on this page if it was placed wrongly.', $number, Typography::amount($board->amount + array_sum($board->discount) + array_sum($board->small), $board->currency), $board->currency, Typography::amount($board->left(), $board->currency)));
+        $this->say(\sprintf('Posted %s. Receivables fell by %s %s; %s stays unapplied. Undo the settlement on this page if it was placed wrongly.', $number, Typography::amount($board->amount + array_sum($board->discount) + array_sum($board->small), $board->currency), $board->currency, Typography::amount($board->left(), $board->currency)));
 
         return $this->redirectToRoute('document', ['company' => $desk->company->code, 'side' => 'receivables', 'id' => $id], 303);
     }

@@ -59,7 +59,7 @@ final readonly class ReceiptReader
         $date = '' === $text('date') ? $desk->today : ($try(fn (): Day => $this->booksDay->input($desk->id())->read($text('date'), 'date')) ?? $desk->today);
         $bank = $this->db->fetchAssociative('SELECT id, code, name FROM bank_account WHERE company_id = ? AND retired = 0 AND (code = ? OR ? = \'\') ORDER BY code LIMIT 1', [$desk->id(), $text('bank'), $text('bank')]);
         if (false === $bank) {
-            $problems[] = new Problem('bank', sprintf('There is no bank account “%s”; choose one from the list.', mb_strimwidth($text('bank'), 0, 20, '…')));
+            $problems[] = new Problem('bank', \sprintf('There is no bank account “%s”; choose one from the list.', mb_strimwidth($text('bank'), 0, 20, '…')));
         }
         $amount = 0;
         if ('' === $text('amount')) {
@@ -91,14 +91,14 @@ final readonly class ReceiptReader
                 continue;
             }
             if ($gross > abs($row['open'])) {
-                $problems[] = new Problem('placed.'.$id, sprintf('%s has %s open; place no more than that.', $row['number'], Money::of(abs($row['open']), $of)->decimal()));
+                $problems[] = new Problem('placed.'.$id, \sprintf('%s has %s open; place no more than that.', $row['number'], Money::of(abs($row['open']), $of)->decimal()));
                 continue;
             }
             $placed[$id] = $gross;
             $placements[] = ['item' => $id, 'applied' => $row['open'] < 0 ? -$gross : $gross];
             $discount = '' === $value('discount') ? 0 : ($try(static fn (): int => AmountInput::read($value('discount'), $of, 'discount.'.$id)->minor) ?? 0);
             if ($discount < 0 || $discount > $offer[$id]) {
-                $problems[] = new Problem('discount.'.$id, 0 === $offer[$id] ? sprintf('No discount holds for %s on %s.', $row['number'], $date->long()) : sprintf('The discount on %s is at most %s on %s.', $row['number'], Money::of($offer[$id], $of)->decimal(), $date->long()));
+                $problems[] = new Problem('discount.'.$id, 0 === $offer[$id] ? \sprintf('No discount holds for %s on %s.', $row['number'], $date->long()) : \sprintf('The discount on %s is at most %s on %s.', $row['number'], Money::of($offer[$id], $of)->decimal(), $date->long()));
             } elseif ($discount > 0) {
                 $taken[$id] = $discount;
                 $adjustments[] = ['item' => $id, 'kind' => AdjustmentKind::Discount, 'amount' => -$discount];
@@ -106,7 +106,7 @@ final readonly class ReceiptReader
             $writeOff = '' === $value('write_off') ? 0 : ($try(static fn (): int => AmountInput::read($value('write_off'), $of, 'write_off.'.$id)->minor) ?? 0);
             $limit = $this->settings->of($desk->id())->smallDifference($row['original'], $desk->company->baseCurrency);
             if ($writeOff < 0 || $writeOff > $limit) {
-                $problems[] = new Problem('write_off.'.$id, sprintf('A small difference on %s is at most %s; leave the rest owed.', $row['number'], Money::of($limit, $of)->decimal()));
+                $problems[] = new Problem('write_off.'.$id, \sprintf('A small difference on %s is at most %s; leave the rest owed.', $row['number'], Money::of($limit, $of)->decimal()));
             } elseif ($writeOff > 0) {
                 $small[$id] = $writeOff;
                 $adjustments[] = ['item' => $id, 'kind' => AdjustmentKind::WriteOff, 'amount' => -$writeOff];

@@ -85,7 +85,7 @@ final readonly class PostMoney
             if ([] !== $input->placements) {
                 $this->book->settle($actor, $this->request($input, $item->id(), $rate, $document->id(), 'Settlement of '.$document->number));
             }
-            $this->history->note($actor, 'document', $document->id(), 'posted', sprintf('%s %s', Money::of($input->amount, $input->currency)->decimal(), $input->currency));
+            $this->history->note($actor, 'document', $document->id(), 'posted', \sprintf('%s %s', Money::of($input->amount, $input->currency)->decimal(), $input->currency));
 
             return $document->id();
         });
@@ -119,7 +119,7 @@ final readonly class PostMoney
             throw Refused::because('amount', 'The amount must be above zero; settle credits without money where none moved.');
         }
         if ($input->used() > $input->amount) {
-            throw Refused::because('amount', sprintf('%s %s more is placed than the money holds; place less, or use a credit.', Money::of($input->used() - $input->amount, $input->currency)->decimal(), $input->currency));
+            throw Refused::because('amount', \sprintf('%s %s more is placed than the money holds; place less, or use a credit.', Money::of($input->used() - $input->amount, $input->currency)->decimal(), $input->currency));
         }
         if ([] !== $input->placements && $input->used() < 0) {
             throw Refused::because('amount', 'The credits used are more than what they are placed on; use less of them.');
@@ -138,7 +138,7 @@ final readonly class PostMoney
             $original = (int) $this->entities->getConnection()->fetchOne('SELECT original FROM open_item WHERE id = ?', [$a['item']]);
             $limit = $this->settings->of($actor->companyId)->smallDifference($original, $actor->baseCurrency);
             if (abs($a['amount']) > $limit) {
-                throw Refused::because('write_off', sprintf('A small difference of %s is over the tolerance of %s on this item; leave it owed.', Money::of(abs($a['amount']), $input->currency)->decimal(), Money::of($limit, $actor->baseCurrency)->decimal()));
+                throw Refused::because('write_off', \sprintf('A small difference of %s is over the tolerance of %s on this item; leave it owed.', Money::of(abs($a['amount']), $input->currency)->decimal(), Money::of($limit, $actor->baseCurrency)->decimal()));
             }
         }
     }

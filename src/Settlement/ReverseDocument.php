@@ -54,7 +54,7 @@ final readonly class ReverseDocument
             $document = $this->locked($actor, $documentId);
             $standing = $this->standing($documentId);
             if ([] !== $standing) {
-                throw Refused::because('', sprintf('%s is settled with %s; undo %s first.', $document->number, implode(', ', array_unique(array_column($standing, 'numbers'))), 1 === \count($standing) ? 'that settlement' : 'those settlements'));
+                throw Refused::because('', \sprintf('%s is settled with %s; undo %s first.', $document->number, implode(', ', array_unique(array_column($standing, 'numbers'))), 1 === \count($standing) ? 'that settlement' : 'those settlements'));
             }
             $from = 'original' === $this->settings->of($actor->companyId)->values['reversal_date'] ? $document->postingDate : $this->booksDay->of($actor->companyId);
             $day = $this->periods->firstOpen($actor->companyId, $from ?? $this->booksDay->of($actor->companyId), [$document->side]);
@@ -78,7 +78,7 @@ final readonly class ReverseDocument
                 throw Refused::because('', 'Only money can be voided or bounce; reverse the document instead.');
             }
             if (null !== $document->postingDate && $day->isBefore($document->postingDate)) {
-                throw Refused::because('date', sprintf('The money moved on %s; this cannot be dated before.', $document->postingDate->long()));
+                throw Refused::because('date', \sprintf('The money moved on %s; this cannot be dated before.', $document->postingDate->long()));
             }
             foreach ($this->standing($documentId) as $settlement) {
                 $this->book->undo($actor, (int) $settlement['id'], $day);
@@ -99,7 +99,7 @@ final readonly class ReverseDocument
         }
         $this->entities->refresh($document, LockMode::PESSIMISTIC_WRITE);
         if (DocumentState::Posted !== $document->state || null !== $document->reversesId) {
-            throw Refused::because('', sprintf('%s is not posted or was already reversed.', $document->number ?? 'The draft'));
+            throw Refused::because('', \sprintf('%s is not posted or was already reversed.', $document->number ?? 'The draft'));
         }
 
         return $document;
@@ -142,7 +142,7 @@ final readonly class ReverseDocument
         $this->entities->flush();
         $document->reversedById = $reversal->id;
         foreach ($this->entities->getConnection()->fetchFirstColumn('SELECT id FROM journal_entry WHERE document_id = ? ORDER BY id', [$document->id]) as $entryId) {
-            $this->ledger->write($actor, $this->ledger->draftOf((int) $entryId)->reversed(), $day, sprintf('%s: %s %s', $reversal->number, $document->number, $word), [$document->side], $reversal->id, null, (int) $entryId);
+            $this->ledger->write($actor, $this->ledger->draftOf((int) $entryId)->reversed(), $day, \sprintf('%s: %s %s', $reversal->number, $document->number, $word), [$document->side], $reversal->id, null, (int) $entryId);
         }
         foreach ($items as $k => $item) {
             if ($item->open !== $item->original) {

@@ -82,7 +82,7 @@ final readonly class SettlementBook
         foreach ($records as $record) {
             $this->mustBeFree($record, $request->proposalId);
             if ($record->side !== $request->side) {
-                throw Refused::because('items', sprintf('%s belongs to the other side.', $record->number));
+                throw Refused::because('items', \sprintf('%s belongs to the other side.', $record->number));
             }
         }
         $this->periods->mustBeOpen($actor->companyId, $request->date, [$request->side], 'date');
@@ -136,7 +136,7 @@ final readonly class SettlementBook
         }
         $this->entities->refresh($settlement, LockMode::PESSIMISTIC_WRITE);
         if (null !== $settlement->undoneOn) {
-            throw Refused::because('', sprintf('This settlement was already undone on %s.', $settlement->undoneOn->long()));
+            throw Refused::because('', \sprintf('This settlement was already undone on %s.', $settlement->undoneOn->long()));
         }
         foreach ($records as $record) {
             $this->mustBeFree($record, null);
@@ -144,7 +144,7 @@ final readonly class SettlementBook
         $day = $on ?? $this->periods->firstOpen($actor->companyId, $settlement->settledOn, [$settlement->side]);
         $this->periods->mustBeOpen($actor->companyId, $day, [$settlement->side], 'date');
         if ($day->isBefore($settlement->settledOn)) {
-            throw Refused::because('date', sprintf('The settlement is dated %s; it cannot be undone before that.', $settlement->settledOn->long()));
+            throw Refused::because('date', \sprintf('The settlement is dated %s; it cannot be undone before that.', $settlement->settledOn->long()));
         }
         foreach ($this->entities->getRepository(SettlementLine::class)->findBy(['settlement' => $settlement]) as $line) {
             $record = $records[$line->itemId];
@@ -171,7 +171,7 @@ final readonly class SettlementBook
             return;
         }
         $number = $this->entities->getConnection()->fetchOne('SELECT number FROM proposal WHERE id = ?', [$record->reservedById]);
-        throw Refused::because('items', sprintf('%s is reserved by payment proposal %s; drop it there first.', $record->number, $number));
+        throw Refused::because('items', \sprintf('%s is reserved by payment proposal %s; drop it there first.', $record->number, $number));
     }
 
     public static function core(OpenItemRecord $r): OpenItem

@@ -88,7 +88,7 @@ final readonly class CreateCompany
     public function create(string $code, string $name, string $baseCurrency, ?Day $around = null): int
     {
         if (1 !== preg_match('/\A[A-Z0-9]{2,12}\z/', $code)) {
-            throw Refused::because('code', sprintf('“%s” is not a company code; 2 to 12 capital letters or digits are.', mb_strimwidth($code, 0, 30, '…')));
+            throw Refused::because('code', \sprintf('“%s” is not a company code; 2 to 12 capital letters or digits are.', mb_strimwidth($code, 0, 30, '…')));
         }
         if ('' === trim($name) || mb_strlen($name) > 120) {
             throw Refused::because('name', 'Give the company a name of up to 120 characters.');
@@ -97,7 +97,7 @@ final readonly class CreateCompany
 
         return $this->transaction->run(function () use ($code, $name, $baseCurrency, $around): int {
             if (null !== $this->entities->getRepository(Company::class)->findOneBy(['code' => $code])) {
-                throw Refused::because('code', sprintf('There is a company %s already; choose another code.', $code));
+                throw Refused::because('code', \sprintf('There is a company %s already; choose another code.', $code));
             }
             $company = new Company($code, $name, $baseCurrency);
             $this->entities->persist($company);

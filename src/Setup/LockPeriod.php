@@ -30,7 +30,7 @@ final readonly class LockPeriod
             }
             $property = self::WHICH[$which];
             $period->{$property} = !$period->{$property};
-            $word = sprintf('%s %s for %s', $period->{$property} ? 'locked' : 'opened', sprintf('%d/%02d', $period->year, $period->number), 'ledger' === $which ? 'the general ledger' : $which);
+            $word = \sprintf('%s %s for %s', $period->{$property} ? 'locked' : 'opened', \sprintf('%d/%02d', $period->year, $period->number), 'ledger' === $which ? 'the general ledger' : $which);
             $this->history->note($actor, 'period', $periodId, $word);
 
             return ucfirst($word).'.';

@@ -18,6 +18,7 @@ class PaymentTermRecord
     #[ORM\Column]
     public bool $retired = false;
 
+    /** @param array<string, string> $spec the text form of the core's PaymentTerm */
     public function __construct(
         #[ORM\Column]
         public readonly int $companyId,

@@ -95,7 +95,7 @@ final class MoneyTest extends TestCase
     {
         $this->limitTo(200)->forAll(Generators::choose(-1_000_000_00, 1_000_000_00), Generators::vector(7, Generators::choose(0, 99_999)))
             ->then(static function (int $total, array $weights): void {
-                $weights[0] += 1;
+                ++$weights[0];
                 $parts = Shares::split($total, $weights);
                 self::assertSame($total, array_sum($parts));
                 foreach ($parts as $k => $part) {

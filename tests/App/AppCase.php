@@ -1,0 +1,141 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Doctrine\DBAL\Connection;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Close\Verify;
+use Nelbix\App\Documents\InvoiceReader;
+use Nelbix\App\Documents\PostInvoice;
+use Nelbix\App\Parties\SaveParty;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Company;
+use Nelbix\App\Platform\Membership;
+use Nelbix\App\Platform\Role;
+use Nelbix\App\Platform\User;
+use Nelbix\App\Settlement\MoneyInput;
+use Nelbix\App\Settlement\PostMoney;
+use Nelbix\App\Setup\CreateCompany;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Refused;
+use Symfony\Bundle\FrameworkBundle\Test\WebTestCase;
+
+/** A company on the real database, rolled back after each test; whatever a test posts must pass the seven checks. */
+abstract class AppCase extends WebTestCase
+{
+    protected const DAY = '2026-06-15';
+
+    protected Actor $clerk;
+    protected Actor $approver;
+    protected string $code = 'TEST';
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        $this->makeCompany($this->code);
+    }
+
+    protected function tearDown(): void
+    {
+        foreach ($this->db()->fetchFirstColumn('SELECT id FROM company') as $id) {
+            self::assertSame([], array_merge(...array_values(self::get(Verify::class)->of((int) $id))), 'what must always hold');
+        }
+        parent::tearDown();
+    }
+
+    /**
+     * @template T of object
+     *
+     * @param class-string<T> $class
+     *
+     * @return T
+     */
+    protected static function get(string $class): object
+    {
+        $service = static::getContainer()->get($class);
+        \assert($service instanceof $class);
+
+        return $service;
+    }
+
+    protected function db(): Connection
+    {
+        return self::get(EntityManagerInterface::class)->getConnection();
+    }
+
+    protected function makeCompany(string $code): void
+    {
+        self::get(CreateCompany::class)->create($code, 'Test '.$code, 'USD', Day::of(self::DAY));
+        $em = self::get(EntityManagerInterface::class);
+        $company = $em->getRepository(Company::class)->findOneBy(['code' => $code]) ?? self::fail();
+        $company->booksDay = Day::of(self::DAY);
+        $actors = [];
+        foreach (['payables', 'receivables', 'approver', 'controller', 'auditor', 'receiver'] as $role) {
+            $user = $em->getRepository(User::class)->findOneBy(['username' => $role]) ?? new User($role, ucfirst($role));
+            $user->passwordHash = 'x';
+            $em->persist($user);
+            $em->persist($membership = new Membership($user, $company, Role::from($role)));
+            $user->memberships->add($membership);
+            $em->flush();
+            $actors[$role] = Actor::of($company, $user);
+        }
+        $this->clerk = $actors['controller'];
+        $this->approver = $actors['approver'];
+        self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['code' => 'V-1', 'name' => 'Fenwick Timber', 'terms' => '2-10-N30', 'default_account' => '5000']);
+        self::get(SaveParty::class)->save($this->clerk, Side::Receivables, ['code' => 'C-1', 'name' => 'Gannet Sailing School', 'terms' => '2-10-N30', 'default_account' => '4000']);
+    }
+
+    /** @param array<string, mixed> $more */
+    protected function invoice(Side $side, string $amount, array $more = []): int
+    {
+        static $n = 0;
+        $raw = ['party' => Side::Payables === $side ? 'V-1' : 'C-1', 'number' => Side::Payables === $side ? 'N-'.++$n : '', 'document_date' => '2026-06-10', 'lines' => [['account' => '', 'amount' => $amount]], ...$more];
+
+        return self::get(PostInvoice::class)->post($this->clerk, self::get(InvoiceReader::class)->read($this->clerk, $side, $raw, true));
+    }
+
+    protected function itemOf(int $documentId): int
+    {
+        return (int) $this->db()->fetchOne('SELECT id FROM open_item WHERE document_id = ? ORDER BY part', [$documentId]);
+    }
+
+    protected function open(int $itemId): int
+    {
+        return (int) $this->db()->fetchOne('SELECT open FROM open_item WHERE id = ?', [$itemId]);
+    }
+
+    /**
+     * @param list<array{item: int, applied: int}>                                                 $placements
+     * @param list<array{item: int, kind: \Nelbix\Core\Settlement\AdjustmentKind, amount: int}>     $adjustments
+     */
+    protected function money(Side $side, int $amount, array $placements = [], array $adjustments = [], string $date = self::DAY, DocumentKind $kind = DocumentKind::Receipt, string $currency = 'USD'): int
+    {
+        $party = (int) $this->db()->fetchOne('SELECT id FROM party WHERE company_id = ? AND code = ?', [$this->clerk->companyId, Side::Payables === $side ? 'V-1' : 'C-1']);
+        $bank = (int) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [$this->clerk->companyId]);
+
+        return self::get(PostMoney::class)->post($this->clerk, new MoneyInput($side, $kind, $party, $bank, Day::of($date), $currency, $amount, 'test', 'transfer', $placements, $adjustments));
+    }
+
+    /** The balance of an account by number, ledger sign, minor units. */
+    protected function balance(string $account): int
+    {
+        return (int) $this->db()->fetchOne('SELECT COALESCE(SUM(l.base), 0) FROM journal_line l JOIN account a ON a.id = l.account_id WHERE a.company_id = ? AND a.number = ?', [$this->clerk->companyId, $account]);
+    }
+
+    /** @return list<string> the fields that were named */
+    protected static function refusedFields(callable $action): array
+    {
+        try {
+            $action();
+        } catch (Refused $e) {
+            self::assertNotSame('', $e->getMessage());
+
+            return array_map(static fn ($p): string => $p->field, $e->problems);
+        }
+        self::fail('It was accepted.');
+    }
+}

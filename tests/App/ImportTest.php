@@ -1,0 +1,71 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Nelbix\App\Import\ImportFile;
+use Nelbix\Core\Problem;
+
+final class ImportTest extends AppCase
+{
+    /** @return array{created: int, errors: list<string>} errors as "line field" */
+    private function import(string $kind, string $csv, bool $dryRun = false): array
+    {
+        $r = self::get(ImportFile::class)->import($this->clerk, $kind, $csv, $dryRun);
+
+        return ['created' => $r['created'], 'errors' => array_map(static fn (Problem $p): string => $p->line.' '.$p->field, $r['errors'])];
+    }
+
+    public function testInvoicesOfSeveralRowsAndTheExampleReceipt(): void
+    {
+        self::assertSame(['created' => 2, 'errors' => []], $this->import('customer-invoices', "party,number,document_date,account,amount\nC-1,CI-26-00388,2026-06-10,4000,600.00\nC-1,CI-26-00388,2026-06-10,4100,400.00\nC-1,CI-26-00401,2026-06-10,4000,400.00\n"));
+        // commands.md, the example
+        self::assertSame(['created' => 1, 'errors' => []], $this->import('receipts', "party,date,bank,reference,currency,amount,apply_to,applied,discount\nC-1,2026-06-15,1000,T-881,USD,1470.00,CI-26-00388,1000.00,20.00\nC-1,2026-06-15,1000,T-881,USD,1470.00,CI-26-00401,400.00,\n"));
+        self::assertSame([147000, 2000, -9000], [$this->balance('1000'), $this->balance('4900'), $this->balance('1200')]);
+    }
+
+    public function testEveryErrorIsListedAndNothingChanges(): void
+    {
+        $r = $this->import('vendor-invoices', "party,number,document_date,account,amount,tax_code\nV-1,1,2026-06-01,5000,10.00,\nV-1,2,2026-06-01,5000,10.005,P8\nV-9,3,2026-06-01,9999,10.00,XX\nV-1,,2026-13-01,5000,10.00,\nV-1,1,2026-06-02,5000,10.00,\n");
+        self::assertSame(0, $r['created']);
+        foreach (['3 amount', '4 party', '4 account', '4 tax_code', '5 document_date', '5 number', '6 number'] as $expected) {
+            self::assertContains($expected, $r['errors']);
+        }
+        self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'));
+    }
+
+    public function testDryRunChangesNothing(): void
+    {
+        self::assertSame(1, $this->import('vendors', "code,name\nV-7,Corrie Bronze\n", true)['created']);
+        self::assertSame(0, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM party WHERE code = 'V-7'"));
+    }
+
+    public function testBasics(): void
+    {
+        self::assertSame([], $this->import('accounts', "number,name,type,role\n5010,Timber,expense,\n")['errors']);
+        self::assertSame(['2 role'], $this->import('accounts', "number,name,type,role\n5011,Second payables,liability,payables\n")['errors']);
+        self::assertSame([], $this->import('terms', "code,text,use,runs_from,net,discounts\nT1,3 in 5,both,document,30,3@5\n")['errors']);
+        self::assertSame(['2 instalments'], $this->import('terms', "code,text,use,runs_from,net,instalments\nT2,bad,both,document,0,50@30\n")['errors']);
+        self::assertSame([], $this->import('tax-codes', "code,text,rate,account,use\nP5,Five,5,1300,purchase\n")['errors']);
+        self::assertSame([], $this->import('rates', "date,from,to,rate\n2026-06-01,EUR,USD,1.085\n")['errors']);
+        self::assertSame([], $this->import('payments', "party,date,bank,currency,amount,kind\nV-1,2026-06-15,1000,USD,500.00,prepayment\n")['errors']);
+        self::assertSame([50000], [$this->balance('1250')]);
+        self::assertSame(['2 apply_to'], $this->import('payments', "party,date,bank,currency,amount,apply_to,applied\nV-1,2026-06-15,1000,USD,5.00,none,5.00\n")['errors']);
+    }
+
+    public function testTenMegabytesOfNonsense(): void
+    {
+        mt_srand(3);
+        $csv = "party,number,document_date,account,amount\n";
+        while (\strlen($csv) < 10_000_000) {
+            $csv .= bin2hex(pack('J', mt_rand())).','.mt_rand().",x,y,z\n";
+        }
+        $r = $this->import('vendor-invoices', $csv);
+        self::assertSame(0, $r['created']);
+        self::assertGreaterThanOrEqual(200, \count($r['errors']));
+        foreach ([random_bytes(1000), str_repeat("\0", 1000), str_repeat('"', 9_999_999), str_repeat(',', 10_000_000)] as $nonsense) {
+            self::assertNotSame([], $this->import('vendor-invoices', $nonsense)['errors']);
+        }
+    }
+}

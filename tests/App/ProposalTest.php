@@ -1,0 +1,96 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Nelbix\App\Documents\ChangePosted;
+use Nelbix\App\Payables\ChangeProposal;
+use Nelbix\App\Payables\CriteriaReader;
+use Nelbix\App\Payables\DecideProposal;
+use Nelbix\App\Payables\MakeProposal;
+use Nelbix\App\Payables\PostRun;
+use Nelbix\App\Payables\PrintChecks;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+
+final class ProposalTest extends AppCase
+{
+    private function make(string $due = '2026-06-15'): int
+    {
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'due_through' => $due]);
+
+        return self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
+    }
+
+    private function book(): int
+    {
+        return (int) $this->db()->fetchOne('SELECT c.id FROM check_book c JOIN bank_account b ON b.id = c.bank_account_id WHERE b.company_id = ?', [$this->clerk->companyId]);
+    }
+
+    public function testFromProposalToPostedRunWithASpoiledCheck(): void
+    {
+        $invoice = $this->itemOf($this->invoice(Side::Payables, '1000.00'));
+        $credit = $this->itemOf($this->invoice(Side::Payables, '100.00', ['kind' => 'credit_note', 'number' => 'CN-1']));
+        $id = $this->make('2026-07-31');
+        self::assertSame(['items'], self::refusedFields(fn () => $this->money(Side::Payables, 1000, [['item' => $invoice, 'applied' => 1000]], [], self::DAY, DocumentKind::Payment)), 'reserved items are named');
+        self::assertSame(['due_through'], self::refusedFields(fn () => $this->make('2026-07-31')), 'reserved items cannot be proposed twice');
+        self::assertSame([''], self::refusedFields(fn () => self::get(DecideProposal::class)->decide($this->clerk, $id, true)), 'not by the person who made it');
+        self::assertSame([''], self::refusedFields(fn () => self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001)), 'not before approval');
+        self::get(DecideProposal::class)->decide($this->approver, $id, true);
+        self::assertSame(['first_number'], self::refusedFields(fn () => self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1000)));
+        self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001);
+        self::assertSame([''], self::refusedFields(fn () => self::get(PostRun::class)->post($this->clerk, $id)), 'not before it was said what printed');
+        self::assertSame(1, self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [1001], 'jammed'));
+        self::assertSame(0, self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], ''));
+        self::assertSame(1, self::get(PostRun::class)->post($this->clerk, $id));
+        // 1,000.00 less 2 % discount less the credit of 100.00
+        self::assertSame([0, 0, -88000, -2000, 0], [$this->open($invoice), $this->open($credit), $this->balance('1000'), $this->balance('5900'), $this->balance('2100')]);
+        self::assertSame(['1001 spoiled', '1002 issued'], $this->db()->fetchFirstColumn("SELECT CONCAT(number, ' ', state) FROM bank_check ORDER BY number"));
+        self::assertSame([''], self::refusedFields(fn () => self::get(PostRun::class)->post($this->clerk, $id)), 'never twice');
+    }
+
+    public function testDropRestoreAndRefuse(): void
+    {
+        $a = $this->itemOf($this->invoice(Side::Payables, '1000.00'));
+        $b = $this->itemOf($this->invoice(Side::Payables, '50.00'));
+        $id = $this->make('2026-07-31');
+        self::get(ChangeProposal::class)->change($this->clerk, $id, [$a], true);
+        $other = $this->make('2026-07-31');
+        self::assertSame([''], self::refusedFields(fn () => self::get(ChangeProposal::class)->change($this->clerk, $id, [$a], false)), 'another proposal holds it by now');
+        self::get(ChangeProposal::class)->dropAll($this->clerk, $other);
+        self::get(ChangeProposal::class)->change($this->clerk, $id, [$a], false);
+        self::assertSame(['reason'], self::refusedFields(fn () => self::get(DecideProposal::class)->decide($this->approver, $id, false)));
+        self::get(DecideProposal::class)->decide($this->approver, $id, false, 'too early');
+        self::get(ChangeProposal::class)->dropAll($this->clerk, $id);
+        self::assertSame([0, 100000, 5000], [(int) $this->db()->fetchOne('SELECT COUNT(*) FROM open_item WHERE reserved_by_id IS NOT NULL'), $this->open($a), $this->open($b)]);
+    }
+
+    public function testReasonsFromTheBooks(): void
+    {
+        $held = $this->invoice(Side::Payables, '20.00');
+        self::get(ChangePosted::class)->hold($this->clerk, $held, 'two short');
+        $big = $this->invoice(Side::Payables, '10000.01');
+        $this->invoice(Side::Payables, '30.00', ['terms' => 'N60']);
+        $this->invoice(Side::Payables, '40.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
+        ['criteria' => $criteria] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'due_through' => '2026-07-31']);
+        $result = self::get(MakeProposal::class)->workOut($this->clerk, $criteria);
+        $reasons = [];
+        foreach ([...$result->in, ...$result->out] as $d) {
+            $reasons[$d->candidate->item->original] = $d->reason->value;
+        }
+        self::assertSame([2000 => 'held', 3000 => 'not_due', 4000 => 'overdue', 1000001 => 'awaiting_approval'], (static function (array $r): array { ksort($r); return $r; })($reasons));
+        self::assertSame([''], self::refusedFields(fn () => self::get(ChangePosted::class)->decide($this->clerk, $big, true)), 'not by the person who entered it');
+        self::get(ChangePosted::class)->decide($this->approver, $big, true);
+        self::assertCount(2, self::get(MakeProposal::class)->workOut($this->clerk, $criteria)->in);
+    }
+
+    public function testAgainOnFollowsTheRhythmOfPastRuns(): void
+    {
+        self::assertSame('2026-06-22', self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY])['criteria']->againOn->iso());
+        foreach (['2026-05-04', '2026-05-18', '2026-06-01'] as $k => $day) {
+            $this->db()->executeStatement("INSERT INTO proposal (company_id, number, state, pay_date, due_through, again_on, bank_account_id, method, criteria, created_by_id, created_at) SELECT ?, ?, 'posted', ?, ?, ?, b.id, 'check', '{}', ?, NOW() FROM bank_account b WHERE b.company_id = ?", [$this->clerk->companyId, 'PP-'.$k, $day, $day, $day, $this->clerk->userId, $this->clerk->companyId]);
+        }
+        self::assertSame('2026-06-29', self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY])['criteria']->againOn->iso());
+    }
+}
