@@ -109,8 +109,8 @@ abstract class AppCase extends WebTestCase
     }
 
     /**
-     * @param list<array{item: int, applied: int}>                                                 $placements
-     * @param list<array{item: int, kind: \Nelbix\Core\Settlement\AdjustmentKind, amount: int}>     $adjustments
+     * @param list<array{item: int, applied: int}>                                              $placements
+     * @param list<array{item: int, kind: \Nelbix\Core\Settlement\AdjustmentKind, amount: int}> $adjustments
      */
     protected function money(Side $side, int $amount, array $placements = [], array $adjustments = [], string $date = self::DAY, DocumentKind $kind = DocumentKind::Receipt, string $currency = 'USD'): int
     {

@@ -124,8 +124,7 @@ final class PostingTest extends AppCase
         $item = $this->itemOf($this->invoice(Side::Receivables, '500.00'));
         $prepayment = $this->itemOf($this->money(Side::Receivables, 50000, [], [], '2026-06-11', DocumentKind::Prepayment));
         self::assertSame([-50000, 50000], [$this->balance('2150'), $this->balance('1200')]);
-        self::get(\Nelbix\App\Settlement\SettlementBook::class)->settle($this->clerk, new \Nelbix\App\Settlement\SettlementRequest(Side::Receivables, [['item' => $item, 'applied' => 50000], ['item' => $prepayment, 'applied' => -50000]], [], Day::of(self::DAY)));
-        self::get(\Doctrine\ORM\EntityManagerInterface::class)->flush();
+        self::get(\Nelbix\App\Platform\Transaction::class)->run(fn () => self::get(\Nelbix\App\Settlement\SettlementBook::class)->settle($this->clerk, new \Nelbix\App\Settlement\SettlementRequest(Side::Receivables, [['item' => $item, 'applied' => 50000], ['item' => $prepayment, 'applied' => -50000]], [], Day::of(self::DAY))));
         self::assertSame([0, 0], [$this->balance('2150'), $this->balance('1200')]);
     }
 
@@ -133,6 +132,7 @@ final class PostingTest extends AppCase
     {
         // rules.md: 1,000.00 + 20 % tax, 2 %: payables 1,200.00, bank 1,176.00, discounts received 20.00, input tax 4.00
         $this->db()->executeStatement("UPDATE tax_code SET rate = 20, discount_corrects_tax = 1 WHERE code = 'P8'");
+        self::get(\Doctrine\ORM\EntityManagerInterface::class)->clear();
         $item = $this->itemOf($this->invoice(Side::Payables, '1000.00', ['lines' => [['account' => '5000', 'amount' => '1000.00', 'tax_code' => 'P8']]]));
         $this->money(Side::Payables, 117600, [['item' => $item, 'applied' => 120000]], [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => -2400]], self::DAY, DocumentKind::Payment);
         self::assertSame([0, -117600, -2000, 20000 - 400], [$this->balance('2100'), $this->balance('1000'), $this->balance('5900'), $this->balance('1300')]);
@@ -187,8 +187,8 @@ final class PostingTest extends AppCase
         };
         self::assertContains(2, $broken("UPDATE open_item SET open = open - 1 WHERE document_id = $id"));
         self::assertContains(4, $broken("UPDATE open_item SET open = open + 1, original_base = original_base + 5, open_base = open_base + 5 WHERE document_id = $id"));
-        self::assertContains(1, $broken("UPDATE journal_line SET base = base + 1 WHERE position = 1"));
-        self::assertContains(1, $broken("UPDATE journal_entry SET sequence = sequence + 1"));
+        self::assertContains(1, $broken('UPDATE journal_line SET base = base + 1 WHERE position = 1'));
+        self::assertContains(1, $broken('UPDATE journal_entry SET sequence = sequence + 1'));
         self::assertContains(5, $broken('UPDATE check_book SET next_number = next_number + 1'));
         $this->db()->executeStatement('UPDATE journal_entry SET sequence = sequence - 1');
         $this->db()->executeStatement('UPDATE journal_line SET base = base - 1 WHERE position = 1');

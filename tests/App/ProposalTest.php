@@ -79,7 +79,11 @@ final class ProposalTest extends AppCase
         foreach ([...$result->in, ...$result->out] as $d) {
             $reasons[$d->candidate->item->original] = $d->reason->value;
         }
-        self::assertSame([2000 => 'held', 3000 => 'not_due', 4000 => 'overdue', 1000001 => 'awaiting_approval'], (static function (array $r): array { ksort($r); return $r; })($reasons));
+        self::assertSame([2000 => 'held', 3000 => 'not_due', 4000 => 'overdue', 1000001 => 'awaiting_approval'], (static function (array $r): array {
+            ksort($r);
+
+            return $r;
+        })($reasons));
         self::assertSame([''], self::refusedFields(fn () => self::get(ChangePosted::class)->decide($this->clerk, $big, true)), 'not by the person who entered it');
         self::get(ChangePosted::class)->decide($this->approver, $big, true);
         self::assertCount(2, self::get(MakeProposal::class)->workOut($this->clerk, $criteria)->in);

@@ -1,0 +1,144 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\Browser;
+
+use Facebook\WebDriver\WebDriverBy;
+use Facebook\WebDriver\WebDriverKeys as Key;
+
+/** The main jobs from the first key to the posted entry, by keyboard only. */
+final class MainJobsTest extends BrowserCase
+{
+    public function testEnterAndPostAVendorInvoice(): void
+    {
+        $this->signIn('ilves');
+        $this->accessible();
+        $this->type('n');
+        $this->see('h1', 'Vendor invoice');
+        self::assertSame('party', $this->focused());
+        $this->type('fenw');
+        $this->see('.pick', 'Fenwick Timber');
+        $this->type(Key::ENTER);
+        $this->tabTo('number');
+        $this->type('KB-7001', Key::TAB, '-5', Key::TAB);
+        $this->see('#n-document_date', '10 Jun 2026');
+        $this->tabTo('lines[0][account]');
+        $this->type('5000', Key::TAB, 'white oak', Key::TAB, '1200/3', Key::TAB, 'P8', Key::TAB);
+        $this->see('#panel', '432.00');
+        $this->see('#panel', '8.64');
+        self::assertSame('400.00', $this->browser->findElement(WebDriverBy::name('lines[0][amount]'))->getAttribute('value'));
+        $this->accessible();
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'Payables rose by 432.00 USD. Due 10 Jul 2026; 8.64 discount until 20 Jun 2026.');
+        $this->accessible();
+        $this->booksAgree();
+    }
+
+    public function testARefusedInvoiceKeepsWhatWasTyped(): void
+    {
+        $this->signIn('ilves');
+        $this->go('/BOAT/payables/invoice');
+        $this->type('V-0002', Key::TAB);
+        $this->tabTo('document_date');
+        $this->type('31 Mar 2026', Key::TAB);
+        $this->tabTo('lines[0][account]');
+        $this->type('9999', Key::TAB, '', Key::TAB, '10.005', Key::TAB);
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-refused', 'Their number is missing');
+        $this->see('.said-refused', 'too many decimals');
+        $this->see('.said-refused', 'There is no account “9999”');
+        self::assertSame('10.005', $this->browser->findElement(WebDriverBy::name('lines[0][amount]'))->getAttribute('value'));
+        $this->accessible();
+    }
+
+    public function testFromProposalToPostedCheckRun(): void
+    {
+        $this->signIn('ilves');
+        $this->go('/BOAT/payables/proposal');
+        $this->see('h1', 'Propose payments');
+        $this->accessible();
+        $this->tabTo('due_through');
+        $this->type('+7', Key::TAB);
+        $this->chord('s', Key::CONTROL);
+        $this->see('.foot', 'payments');
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'Proposal made');
+        $url = (string) parse_url($this->browser->getCurrentURL(), \PHP_URL_PATH);
+        // drop the first row by keyboard: into the list, Space picks, Tab to the button
+        $this->type(Key::ARROW_DOWN, ' ');
+        for ($k = 0; $k < 80 && 'drop' !== $this->browser->executeScript('return document.activeElement.value'); ++$k) {
+            $this->type(Key::TAB);
+        }
+        $this->type(Key::ENTER);
+        $this->see('.said-done', '1 dropped');
+        $this->accessible();
+
+        $this->signIn('soto');
+        $this->go($url);
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'is approved');
+
+        $this->signIn('ilves');
+        $this->go($url);
+        $this->see('h1', 'Check run');
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'The numbers are reserved');
+        $pdf = (string) $this->browser->executeAsyncScript('const done = arguments[0]; fetch("'.$url.'/checks.pdf").then((r) => r.text()).then((t) => done(t.slice(0, 5)))');
+        self::assertSame('%PDF-', $pdf);
+        $this->type(Key::ARROW_DOWN, ' ');
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', '1 spoiled');
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'All checks came out');
+        $this->accessible();
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'Posted');
+        $this->see('.head', 'posted');
+        $this->booksAgree();
+    }
+
+    public function testCustomerInvoiceToPlacedReceipt(): void
+    {
+        $this->signIn('okafor');
+        $this->go('/BOAT/receivables/invoice');
+        $this->type('C-0004', Key::TAB);
+        $this->tabTo('lines[0][account]');
+        $this->type('4100', Key::TAB, 'Hull survey', Key::TAB, '750', Key::TAB, 'S8', Key::TAB);
+        $this->see('#panel', '810.00');
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'Receivables rose by 810.00');
+        $number = $this->text('h1');
+
+        $this->go('/BOAT/receivables/receipt?party=C-0004');
+        $this->see('#board', $number);
+        $this->accessible();
+        $this->tabTo('amount');
+        $this->type('810', Key::TAB);
+        $this->see('.beam-text', 'left to place 810.00');
+        // into the board and down to the new invoice, Enter places all that fits
+        $this->chord(Key::ESCAPE);
+        $at = (int) $this->browser->executeScript('return [...document.querySelectorAll("[data-side=owed] tr[data-row]")].findIndex((r) => r.textContent.includes(arguments[0]))', [$number]);
+        $this->browser->executeScript('document.querySelector("[data-side=owed] tr[data-row]").focus()');
+        for ($k = 0; $k < $at; ++$k) {
+            $this->type(Key::ARROW_DOWN);
+        }
+        $this->type(Key::ENTER);
+        $this->see('#panel', $number.' settled');
+        $this->see('.beam-text', 'left to place');
+        $this->accessible();
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'Posted RC-26-');
+        $this->see('main', $number);
+        $this->booksAgree();
+    }
+
+    public function testEveryMainScreenIsAccessible(): void
+    {
+        $this->signIn('brandt');
+        foreach (['/BOAT/payables/items', '/BOAT/receivables/aging', '/BOAT/payables/parties', '/BOAT/payables/party', '/BOAT/payables/proposals', '/BOAT/bank', '/BOAT/bank/register/1', '/BOAT/close', '/BOAT/close/trial-balance', '/BOAT/setup', '/BOAT/setup/periods', '/BOAT/setup/accounts', '/BOAT/setup/terms', '/BOAT/search?q=VI-26-0000', '/BOAT/nowhere'] as $path) {
+            $this->go($path);
+            $this->accessible();
+        }
+    }
+}
