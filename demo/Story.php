@@ -83,7 +83,7 @@ final class Story
             $this->on($this->end, fn () => $this->openEnds($payables, $receivables, $controller));
         }
         $account = fn (string $number): int => $this->chart->postable($controller->companyId, $number, 'account');
-        $this->postJournalEntry->post($controller, JournalDraft::of($controller->baseCurrency, [new DraftLine($account('1000'), 65_000_000, 65_000_000, 'opening balance'), new DraftLine($account('3000'), -65_000_000, -65_000_000, 'opening balance')]), Day::of('2025-01-02'), 'opening balance');
+        $this->postJournalEntry->post($controller, JournalDraft::of($controller->baseCurrency, [new DraftLine($account('1000'), 82_000_000, 82_000_000, 'opening balance'), new DraftLine($account('3000'), -82_000_000, -82_000_000, 'opening balance')]), Day::of('2025-01-02'), 'opening balance');
         $last = '';
         for ($day = $start; !$day->isAfter($this->end); $day = $day->plusDays(1)) {
             foreach ($this->agenda[$day->iso()] ?? [] as $event) {

@@ -32,6 +32,13 @@ final class BankController extends Screen
         ]);
     }
 
+    #[Route('/register/{book<\d+>}/skip', name: 'register_skip', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function skip(Desk $desk, int $book, Request $request, SkipChecks $skip): Response
+    {
+        return $this->act(static fn (): string => \sprintf('%d skipped. The register says why.', $skip->skip($desk->actor, $book, $request->request->getInt('through'), (string) $request->request->get('reason', ''))), 'register', ['company' => $desk->company->code, 'book' => $book]);
+    }
+
     #[Route('/register/{book<\d+>}', name: 'register', methods: ['GET'])]
     #[Needs(Permission::SeePayables)]
     public function register(Desk $desk, int $book, Request $request): Response

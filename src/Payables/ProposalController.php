@@ -95,7 +95,8 @@ final class ProposalController extends Screen
                 $totals['pay'] += $l['open'] - $l['discount'];
             } else {
                 $totals['lost'] += $l['stake'];
-                $out[$l['dropped'] ? 'dropped' : $l['reason']] = ($out[$l['dropped'] ? 'dropped' : $l['reason']] ?? 0) + 1;
+                $why = $l['dropped'] ? 'dropped' : $l['why'];
+                $out[$why] = ($out[$why] ?? 0) + 1;
             }
         }
 

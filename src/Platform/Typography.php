@@ -70,7 +70,7 @@ final class Typography extends AbstractExtension
     /**
      * The dial: filled by the share that is settled; a bar across when held, dashed when draft, struck when reversed.
      */
-    public static function dial(int $original, int $open, string $state = ''): string
+    public static function dial(int $original, int $open, string $state = '', int $planned = 0): string
     {
         $share = 0 === $original ? 1.0 : 1 - $open / $original;
         $word = match (true) {
@@ -87,13 +87,18 @@ final class Typography extends AbstractExtension
             $angle = 2 * \M_PI * $share;
             $fill = \sprintf('<path d="M7 7V2A5 5 0 %d 1 %.2f %.2fZ" class="dial-fill"/>', $share > 0.5 ? 1 : 0, 7 + 5 * sin($angle), 7 - 5 * cos($angle));
         }
+        // what a screen plans but has not posted is a thin outer arc
+        if ($planned > 0 && 0 !== $original) {
+            $to = min(0.999, $planned / abs($original));
+            $fill .= \sprintf('<path d="M7 .6A6.4 6.4 0 %d 1 %.2f %.2f" class="dial-plan"/>', $to > 0.5 ? 1 : 0, 7 + 6.4 * sin(2 * \M_PI * $to), 7 - 6.4 * cos(2 * \M_PI * $to));
+        }
         $extra = match ($state) {
             'held' => '<path d="M0 7H14" class="dial-bar"/>',
             'reversed' => '<path d="M1 13 13 1" class="dial-bar"/>',
             default => '',
         };
 
-        return \sprintf('<svg class="dial%s" viewBox="0 0 14 14" width="14" height="14" role="img" aria-label="%s"><circle cx="7" cy="7" r="5" class="dial-ring"/>%s%s</svg>', 'draft' === $state ? ' dial-draft' : '', $word.('held' === $state ? ', held' : ''), $fill, $extra);
+        return \sprintf('<svg class="dial%s" viewBox="0 0 14 14" width="14" height="14" role="img" aria-label="%s"><circle cx="7" cy="7" r="4.6" class="dial-ring"/>%s%s</svg>', 'draft' === $state ? ' dial-draft' : '', $word.('held' === $state ? ', held' : ''), $fill, $extra);
     }
 
     /** The balance beam: money from the left, what it is placed on from the right, left to place in the middle. */

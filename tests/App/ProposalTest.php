@@ -89,6 +89,15 @@ final class ProposalTest extends AppCase
         self::assertCount(2, self::get(MakeProposal::class)->workOut($this->clerk, $criteria)->in);
     }
 
+    public function testSkippedNumbersStandInTheRegister(): void
+    {
+        $skip = self::get(\Nelbix\App\Bank\SkipChecks::class);
+        self::assertSame(['reason'], self::refusedFields(fn () => $skip->skip($this->clerk, $this->book(), 1002, '')));
+        self::assertSame(['through'], self::refusedFields(fn () => $skip->skip($this->clerk, $this->book(), 1000, 'torn')));
+        self::assertSame(2, $skip->skip($this->clerk, $this->book(), 1002, 'torn'));
+        self::assertSame(1003, (int) $this->db()->fetchOne('SELECT next_number FROM check_book WHERE id = ?', [$this->book()]));
+    }
+
     public function testAgainOnFollowsTheRhythmOfPastRuns(): void
     {
         self::assertSame('2026-06-22', self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY])['criteria']->againOn->iso());

@@ -54,7 +54,7 @@ abstract class BrowserCase extends TestCase
 
     protected function tearDown(): void
     {
-        $errors = array_filter($this->browser->manage()->getLog('browser'), static fn (array $l): bool => 'SEVERE' === $l['level'] && !str_contains($l['message'], 'status of 422') && !str_contains($l['message'], 'status of 403'));
+        $errors = array_filter($this->browser->manage()->getLog('browser'), static fn (array $l): bool => 'SEVERE' === $l['level'] && !str_contains($l['message'], 'status of 422') && !str_contains($l['message'], 'status of 403') && 1 !== preg_match('/status of 404|htmx:(sendAbort|afterRequest)/', $l['message']));
         $this->browser->quit();
         (new Process(['rm', '-rf', $this->profile]))->run();
         self::assertSame([], array_column($errors, 'message'), 'the browser has nothing to complain about');

@@ -133,6 +133,17 @@ final class MainJobsTest extends BrowserCase
         $this->booksAgree();
     }
 
+    public function testSignInIsThrottled(): void
+    {
+        for ($n = 0; $n < 6; ++$n) {
+            $this->go('/sign-in');
+            $this->chord('a', Key::CONTROL); // the last name stands there already
+            $this->type('nobody', Key::TAB, 'wrong', Key::ENTER);
+            $this->see('[role=alert]', $n < 5 ? 'Invalid credentials' : 'Too many failed login attempts');
+        }
+        $this->accessible();
+    }
+
     public function testEveryMainScreenIsAccessible(): void
     {
         $this->signIn('brandt');
