@@ -186,12 +186,12 @@ final class DocumentController extends Screen
         return $document;
     }
 
-    /** @return list<array{id: int, settled_on: string, undone_on: ?string, exchange: int, lines: list<array<string, mixed>>, adjustments: list<array<string, mixed>>}> */
+    /** @return list<array{id: int, of_reversal: bool, settled_on: string, undone_on: ?string, exchange: int, lines: list<array<string, mixed>>, adjustments: list<array<string, mixed>>}> */
     private function settlements(int $documentId): array
     {
         $settlements = [];
-        foreach ($this->db->fetchAllAssociative('SELECT s.id, s.settled_on, s.undone_on, s.exchange, o.number, o.kind, o.currency, o.document_id, l.applied FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item o ON o.id = l.item_id WHERE s.id IN (SELECT m.settlement_id FROM settlement_line m JOIN open_item i ON i.id = m.item_id WHERE i.document_id = ?) ORDER BY s.id, l.id', [$documentId]) as $r) {
-            $settlements[(int) $r['id']] ??= ['id' => (int) $r['id'], 'settled_on' => (string) $r['settled_on'], 'undone_on' => null === $r['undone_on'] ? null : (string) $r['undone_on'], 'exchange' => (int) $r['exchange'], 'lines' => [], 'adjustments' => []];
+        foreach ($this->db->fetchAllAssociative('SELECT s.id, (SELECT m.reverses_id IS NOT NULL FROM document m WHERE m.id = s.document_id) AS of_reversal, s.settled_on, s.undone_on, s.exchange, o.number, o.kind, o.currency, o.document_id, l.applied FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item o ON o.id = l.item_id WHERE s.id IN (SELECT m.settlement_id FROM settlement_line m JOIN open_item i ON i.id = m.item_id WHERE i.document_id = ?) ORDER BY s.id, l.id', [$documentId]) as $r) {
+            $settlements[(int) $r['id']] ??= ['id' => (int) $r['id'], 'of_reversal' => (bool) $r['of_reversal'], 'settled_on' => (string) $r['settled_on'], 'undone_on' => null === $r['undone_on'] ? null : (string) $r['undone_on'], 'exchange' => (int) $r['exchange'], 'lines' => [], 'adjustments' => []];
             $settlements[(int) $r['id']]['lines'][] = $r;
         }
         if ([] !== $settlements) {

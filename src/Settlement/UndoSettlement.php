@@ -12,7 +12,7 @@ use Nelbix\Core\Refused;
 /** Undoes a settlement: its items open again, what it posted is reversed. Undoing twice is refused. */
 final readonly class UndoSettlement
 {
-    public function __construct(private Transaction $transaction, private SettlementBook $book, private History $history)
+    public function __construct(private Transaction $transaction, private SettlementBook $book, private History $history, private \Doctrine\DBAL\Connection $db)
     {
     }
 
@@ -20,6 +20,10 @@ final readonly class UndoSettlement
     public function undo(Actor $actor, int $settlementId): Settlement
     {
         return $this->transaction->run(function () use ($actor, $settlementId): Settlement {
+            $reversal = $this->db->fetchOne('SELECT d.number FROM settlement s JOIN document d ON d.id = s.document_id WHERE s.id = ? AND s.company_id = ? AND d.reverses_id IS NOT NULL', [$settlementId, $actor->companyId]);
+            if (false !== $reversal) {
+                throw Refused::because('', sprintf('This settlement belongs to the reversal %s and stands with it; enter the document anew instead.', $reversal));
+            }
             $settlement = $this->book->undo($actor, $settlementId);
             if (null !== $settlement->documentId) {
                 $this->history->note($actor, 'document', $settlement->documentId, 'settlement undone', 'dated '.$settlement->undoneOn?->long());

@@ -66,7 +66,8 @@ final class PostingTest extends AppCase
         $payment = $this->money(Side::Payables, 10000, [['item' => $this->itemOf($first), 'applied' => 10000]], [], self::DAY, DocumentKind::Payment);
         self::assertSame([''], self::refusedFields(fn () => self::get(ReverseDocument::class)->reverse($this->clerk, $first, 'wrong')));
         self::get(UndoSettlement::class)->undo($this->clerk, (int) $this->db()->fetchOne('SELECT id FROM settlement WHERE document_id = ?', [$payment]));
-        self::get(ReverseDocument::class)->reverse($this->clerk, $first, 'wrong');
+        $reversal = self::get(ReverseDocument::class)->reverse($this->clerk, $first, 'wrong');
+        self::assertSame([''], self::refusedFields(fn () => self::get(UndoSettlement::class)->undo($this->clerk, (int) $this->db()->fetchOne('SELECT id FROM settlement WHERE document_id = ?', [$reversal]))), 'what a reversal settled stands with it');
         self::assertSame(0, $this->open($this->itemOf($first)));
         $this->invoice(Side::Payables, '70.00', ['number' => 'X-1']);
         self::assertSame(0, $this->balance('5000') - 7000);
