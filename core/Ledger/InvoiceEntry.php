@@ -33,7 +33,9 @@ final class InvoiceEntry
         // What stands against the control account, in the document's own sign, then shared base by largest remainder.
         $pieces = [];
         foreach ($lines as $key => $line) {
-            $pieces[] = [$line['account'], $tax->lineNets[$key] + $tax->lineUnrecoverable[$key], $line['text'], $line['analysis']];
+            // tax that cannot be recovered belongs to the cost of what was bought; tax on sales is owed in full
+            $cost = $tax->lineNets[$key] + (Side::Payables === $side ? $tax->lineUnrecoverable[$key] : 0);
+            $pieces[] = [$line['account'], $cost, $line['text'], $line['analysis']];
         }
         foreach ($tax->taxes as $code => $t) {
             $accounts = $taxAccounts[$code];

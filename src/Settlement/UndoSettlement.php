@@ -22,7 +22,7 @@ final readonly class UndoSettlement
         return $this->transaction->run(function () use ($actor, $settlementId): Settlement {
             $reversal = $this->db->fetchOne('SELECT d.number FROM settlement s JOIN document d ON d.id = s.document_id WHERE s.id = ? AND s.company_id = ? AND d.reverses_id IS NOT NULL', [$settlementId, $actor->companyId]);
             if (false !== $reversal) {
-                throw Refused::because('', sprintf('This settlement belongs to the reversal %s and stands with it; enter the document anew instead.', $reversal));
+                throw Refused::because('', \sprintf('This settlement belongs to the reversal %s and stands with it; enter the document anew instead.', $reversal));
             }
             $settlement = $this->book->undo($actor, $settlementId);
             if (null !== $settlement->documentId) {

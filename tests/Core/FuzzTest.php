@@ -129,7 +129,7 @@ final class FuzzTest extends TestCase
             $movements = [];
             $ledger = $items = 0;
             for ($n = mt_rand(0, 20); $n > 0; --$n) {
-                $m = new Movement('X-'.$n, '2026-06-'.sprintf('%02d', mt_rand(1, 28)), mt_rand(-5, 5) * 100, mt_rand(-5, 5) * 100, 0 === mt_rand(0, 3), hasEntry: (bool) mt_rand(0, 1), hasItem: (bool) mt_rand(0, 1));
+                $m = new Movement('X-'.$n, '2026-06-'.\sprintf('%02d', mt_rand(1, 28)), mt_rand(-5, 5) * 100, mt_rand(-5, 5) * 100, 0 === mt_rand(0, 3), hasEntry: (bool) mt_rand(0, 1), hasItem: (bool) mt_rand(0, 1));
                 $movements[] = $m;
                 $ledger += $m->ledger;
                 $items += $m->items;

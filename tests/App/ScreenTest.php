@@ -1,0 +1,299 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Platform\User;
+use Nelbix\Core\Ledger\Side;
+use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Bundle\FrameworkBundle\KernelBrowser;
+use Symfony\Component\DomCrawler\Crawler;
+use Symfony\Component\Process\Process;
+
+/** The screens as plain pages and form posts. */
+final class ScreenTest extends AppCase
+{
+    private KernelBrowser $browser;
+
+    protected function setUp(): void
+    {
+        $this->browser = self::createClient();
+        $this->browser->disableReboot();
+        parent::setUp();
+        $this->as('controller');
+    }
+
+    private function as(string $role): void
+    {
+        $this->browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => $role]) ?? self::fail());
+    }
+
+    private function page(string $path): Crawler
+    {
+        $crawler = $this->browser->request('GET', $path);
+        self::assertSame(200, $this->browser->getResponse()->getStatusCode(), $path);
+
+        return $crawler;
+    }
+
+    /**
+     * Posts a form with the page's token.
+     *
+     * @param array<string, mixed> $fields
+     */
+    private function post(string $page, string $path, array $fields): Crawler
+    {
+        $token = $this->page($page)->filter('input[name=_token]')->last()->attr('value');
+        $crawler = $this->browser->request('POST', $path, ['_token' => $token, ...$fields]);
+
+        return $this->browser->getResponse()->isRedirection() ? $this->browser->followRedirect() : $crawler;
+    }
+
+    public function testAnInvoiceIsEnteredKeptPostedAndShown(): void
+    {
+        $form = ['party' => 'V-1', 'number' => 'P-77', 'document_date' => '6/10', 'lines' => [['account' => '5000', 'amount' => '100', 'tax_code' => 'P8', 'text' => 'oak']]];
+        $kept = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$form, '_action' => 'draft']);
+        self::assertStringContainsString('Draft saved', $kept->filter('.said-done')->text());
+        $id = (int) $kept->filter('input[name=_draft]')->attr('value');
+        self::assertSame('6/10', $kept->filter('input[name=document_date]')->attr('value'));
+        self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry'));
+        self::assertStringContainsString('draft '.$id, $this->page('/TEST/payables/documents?state=draft')->filter('table.list')->text());
+
+        $fields = [...$form, '_draft' => (string) $id, '_version' => $kept->filter('input[name=_version]')->attr('value'), '_key' => 'k1'];
+        $posted = $this->post('/TEST/payables/draft/'.$id, '/TEST/payables/invoice', [...$fields, '_action' => 'post']);
+        self::assertStringContainsString('Posted VI-26-00001. Payables rose by 108.00 USD. Due 10 Jul 2026; 2.16 discount until 20 Jun 2026.', $posted->filter('.said-done')->text());
+        self::assertSame('VI-26-00001', $posted->filter('h1')->text());
+        self::assertSame($id, (int) $this->db()->fetchOne("SELECT id FROM document WHERE state = 'posted'"), 'the draft became the document');
+        // the same form sent again changes nothing
+        $again = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$fields, '_action' => 'post']);
+        self::assertSame('VI-26-00001', $again->filter('h1')->text());
+        self::assertSame(1, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'));
+    }
+
+    public function testADraftThatSomebodyElseSavedIsNotOverwritten(): void
+    {
+        $form = ['party' => 'V-1', 'number' => 'P-78', 'document_date' => '.', 'lines' => [['account' => '5000', 'amount' => '1']]];
+        $kept = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$form, '_action' => 'draft']);
+        $draft = ['_draft' => $kept->filter('input[name=_draft]')->attr('value'), '_version' => $kept->filter('input[name=_version]')->attr('value')];
+        $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$form, ...$draft, 'description' => 'first', '_action' => 'draft']);
+        $late = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$form, ...$draft, 'description' => 'second', '_action' => 'draft']);
+        self::assertStringContainsString('Somebody else saved this draft meanwhile', $late->filter('.said-refused')->text());
+        $discarded = $this->post('/TEST/payables/draft/'.$draft['_draft'], '/TEST/payables/draft/'.$draft['_draft'].'/discard', []);
+        self::assertStringContainsString('Draft thrown away', $discarded->filter('.said-done')->text());
+    }
+
+    public function testTheEntryPanelFollowsTheForm(): void
+    {
+        $this->invoice(Side::Payables, '100.00', ['number' => 'A-0012']);
+        $live = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice/live', ['party' => 'V-1', 'number' => 'A12', 'document_date' => '-5', 'stated_total' => '1080', 'lines' => [['account' => '5000', 'amount' => '400+32.50', 'tax_code' => 'P8'], ['account' => '5200', 'amount' => '', 'tax_code' => 'P8', 'text' => 'freight'], ['account' => 'x', 'amount' => '1']]]);
+        $html = (string) $this->browser->getResponse()->getContent();
+        self::assertStringContainsString('467.10', $html, 'with tax');
+        self::assertStringContainsString('data-rest="567.50"', $html, 'what the paper leaves for the empty line, before tax');
+        self::assertStringContainsString('number alike', $html);
+        self::assertStringContainsString('10 Jun 2026', $html);
+        self::assertStringContainsString('There is no account “x”', $html);
+        self::assertSame(0, $live->filter('script')->count());
+    }
+
+    public function testTheReceiptBoardPlacesAndRefuses(): void
+    {
+        $item = $this->itemOf($this->invoice(Side::Receivables, '1000.00'));
+        $fields = ['party' => 'C-1', 'bank' => '1000', 'date' => '.', 'amount' => '980', 'placed' => [$item => '1000'], 'discount' => [$item => '20']];
+        $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt/live', $fields);
+        $html = (string) $this->browser->getResponse()->getContent();
+        self::assertStringContainsString('left to place 0.00', $html);
+        self::assertStringContainsString('beam-closed', $html);
+        self::assertStringContainsString('Discounts allowed', $html);
+
+        $refused = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [...$fields, 'discount' => [$item => '20.01']]);
+        self::assertStringContainsString('at most 20.00', $refused->filter('.said-refused')->text());
+        $refused = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [...$fields, 'placed' => [$item => '1000.01']]);
+        self::assertStringContainsString('place no more than that', $refused->filter('.said-refused')->text());
+        $refused = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [...$fields, 'amount' => '900']);
+        self::assertStringContainsString('more is placed than the money holds', $refused->filter('.said-refused')->text());
+        self::assertSame(100000, $this->open($item));
+
+        $posted = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [...$fields, '_key' => 'r1']);
+        self::assertStringContainsString('Receivables fell by 1,000.00 USD', $posted->filter('.said-done')->text());
+        self::assertSame(0, $this->open($item));
+        $settlement = (int) $this->db()->fetchOne('SELECT id FROM settlement');
+        $document = (int) $this->db()->fetchOne("SELECT id FROM document WHERE kind = 'receipt'");
+        $undone = $this->post('/TEST/receivables/document/'.$document, '/TEST/receivables/settlement/'.$settlement.'/undo', ['document' => $document]);
+        self::assertStringContainsString('The settlement is undone', $undone->filter('.said-done')->text());
+        self::assertSame(100000, $this->open($item));
+    }
+
+    public function testACheckRunWithItsPdf(): void
+    {
+        for ($n = 0; $n < 14; ++$n) {
+            $this->invoice(Side::Payables, '72.93', ['document_date' => '2026-04-01', 'terms' => 'N30']);
+        }
+        $made = $this->post('/TEST/payables/proposal', '/TEST/payables/proposal', ['pay_date' => '.', 'method' => 'check', '_key' => 'p1']);
+        self::assertStringContainsString('Proposal made', $made->filter('.said-done')->text());
+        $url = (string) parse_url((string) $this->browser->getRequest()->getUri(), \PHP_URL_PATH);
+        self::assertSame(0, $made->filter('button[value=approve]')->count(), 'who made it is not offered to approve it');
+        $this->as('approver');
+        self::assertStringContainsString('is approved', $this->post($url, $url.'/decide', ['_action' => 'approve'])->filter('.said-done')->text());
+        $this->as('controller');
+        $book = (int) $this->db()->fetchOne('SELECT c.id FROM check_book c JOIN bank_account b ON b.id = c.bank_account_id WHERE b.company_id = ?', [$this->clerk->companyId]);
+        self::assertStringContainsString('The next number of Checks is 1001', $this->post($url, $url.'/change', ['_action' => 'print', 'check_book' => $book, 'first_number' => 1005])->filter('.said-refused')->text());
+        $this->post($url, $url.'/change', ['_action' => 'print', 'check_book' => $book, 'first_number' => 1001]);
+        $this->browser->request('GET', $url.'/checks.pdf');
+        $text = $this->pdfText((string) $this->browser->getResponse()->getContent());
+        self::assertStringContainsString('One thousand twenty-one and 02/100', $text);
+        self::assertStringContainsString('1,021.02', $text);
+        self::assertStringContainsString('and 3 more on the attached remittance page', $text);
+        self::assertStringContainsString('Remittance for check 1001', $text);
+        self::assertStringContainsString('All checks came out', $this->post($url, $url.'/change', ['_action' => 'printed'])->filter('.said-done')->text());
+        self::assertStringContainsString('Posted 1 payments', $this->post($url, $url.'/change', ['_action' => 'post'])->filter('.said-done')->text());
+        self::assertSame([-102102, 0], [$this->balance('1000'), $this->balance('2100')]);
+        $register = $this->page('/TEST/bank/register/'.$book)->filter('table.list')->text();
+        self::assertStringContainsString('1001', $register);
+        self::assertStringContainsString('issued', $register);
+    }
+
+    public function testCustomerInvoicePdf(): void
+    {
+        $id = $this->invoice(Side::Receivables, '1234.50', ['lines' => [['account' => '4100', 'amount' => '1234.50', 'text' => 'Refit, sloop Petrel', 'tax_code' => 'S8']]]);
+        $this->browser->request('GET', '/TEST/receivables/document/'.$id.'/invoice.pdf');
+        $text = $this->pdfText((string) $this->browser->getResponse()->getContent());
+        foreach (['CI-26-00001', 'Gannet Sailing School', 'Refit, sloop Petrel', '1,234.50', '98.76', '1,333.26', 'by 10 Jul 2026', 'Paid by 20 Jun 2026, you may deduct 26.67'] as $expected) {
+            self::assertStringContainsString($expected, $text);
+        }
+    }
+
+    private function pdfText(string $pdf): string
+    {
+        self::assertStringStartsWith('%PDF-', $pdf);
+        $process = new Process(['pdftotext', '-layout', '-', '-']);
+        $process->setInput($pdf);
+        $process->mustRun();
+
+        return (string) preg_replace('/[ \t]+/', ' ', $process->getOutput());
+    }
+
+    public function testPartiesAreAddedChangedAndConfirmedByASecondPerson(): void
+    {
+        $refused = $this->post('/TEST/payables/party', '/TEST/payables/party/save', ['code' => 'V-1', 'name' => '', 'email' => 'nobody', 'credit_limit' => 'x', 'default_account' => '2100', 'terms' => 'nope']);
+        $text = $refused->filter('.said-refused')->text();
+        foreach (['There is a vendor V-1 already', 'The name is missing', 'not an e-mail address', 'is not an amount', 'control account', 'There are no terms “nope”'] as $expected) {
+            self::assertStringContainsString($expected, $text);
+        }
+        $tag = '<script>alert(1)</script>';
+        $saved = $this->post('/TEST/payables/party', '/TEST/payables/party/save', ['code' => 'V-2', 'name' => $tag, 'street' => $tag, 'city' => $tag, 'tax_number' => $tag, 'country' => $tag, 'payment_stop' => $tag, 'method' => 'transfer', 'iban' => 'DK00 1234', 'terms' => 'N30']);
+        self::assertStringContainsString('wait for a second person', $saved->filter('.said-done')->text());
+        $id = (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-2'");
+        foreach (['/TEST/payables/party/'.$id, '/TEST/payables/parties', '/TEST/payables/party/'.$id.'/edit', '/TEST/search?q=V-2'] as $path) {
+            $this->page($path);
+            self::assertStringNotContainsString($tag, (string) $this->browser->getResponse()->getContent(), $path);
+        }
+        $this->as('approver');
+        self::assertStringContainsString('confirmed', $this->post('/TEST/payables/party/'.$id, '/TEST/payables/party/'.$id.'/confirm', [])->filter('.said-done')->text());
+        $this->as('controller');
+        $stale = $this->post('/TEST/payables/party/'.$id.'/edit', '/TEST/payables/party/save', ['_id' => $id, '_version' => 99, 'name' => 'New name']);
+        self::assertStringContainsString('Somebody else changed this record', $stale->filter('.said-refused')->text());
+    }
+
+    public function testPickersFindByCodeWordAndTaxNumberAndLeaveRetiredOut(): void
+    {
+        $pick = function (string $what, string $q): array {
+            $this->browser->request('GET', '/TEST/payables/pick/'.$what.'?q='.urlencode($q));
+
+            return array_column(json_decode((string) $this->browser->getResponse()->getContent(), true), 'code');
+        };
+        $this->db()->executeStatement("UPDATE party SET tax_number = 'TN-5', street = 'Mill Road' WHERE code = 'V-1'");
+        foreach (['V-1', 'fenw', 'timb', 'TN-5', 'mill'] as $q) {
+            self::assertSame(['V-1'], $pick('party', $q), $q);
+        }
+        self::assertSame([], $pick('party', '%'));
+        self::assertContains('5000', $pick('account', 'mater'));
+        self::assertNotContains('2100', $pick('account', '2'), 'control accounts are not offered');
+        self::assertSame(['P8'], $pick('tax_code', 'P8'));
+        self::assertSame([], $pick('tax_code', 'S8'), 'sales codes are not for purchases');
+        $this->db()->executeStatement("UPDATE party SET retired = 1 WHERE code = 'V-1'");
+        self::assertSame([], $pick('party', 'V-1'));
+        self::assertContains('party', self::refusedFields(fn () => $this->invoice(Side::Payables, '1.00')));
+    }
+
+    public function testSettingsAndPeriods(): void
+    {
+        $refused = $this->post('/TEST/setup', '/TEST/setup', ['tolerance_amount' => '-1', 'look_alike_days' => 'ten', 'date_order' => 'year']);
+        self::assertSame(422, $this->browser->getResponse()->getStatusCode());
+        self::assertSame(3, $refused->filter('.wrong')->count());
+        $this->post('/TEST/setup', '/TEST/setup', ['date_order' => 'day_month', 'discount_base' => 'net']);
+        $id = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', ['party' => 'V-1', 'number' => 'D', 'document_date' => '3/6', 'lines' => [['account' => '5000', 'amount' => '100', 'tax_code' => 'P8']]]);
+        self::assertStringContainsString('2.00 discount until 13 Jun 2026', $id->filter('.said-done')->text(), 'day before month, discount on the net');
+        $period = (int) $this->db()->fetchOne("SELECT id FROM period WHERE company_id = ? AND first_day = '2026-06-01'", [$this->clerk->companyId]);
+        self::assertStringContainsString('Locked 2026/06 for payables', $this->post('/TEST/setup/periods', '/TEST/setup/periods', ['period' => $period, 'which' => 'payables'])->filter('.said-done')->text());
+        $locked = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', ['party' => 'V-1', 'number' => 'E', 'document_date' => '3/6', 'lines' => [['account' => '5000', 'amount' => '1']]]);
+        self::assertStringContainsString('choose a date from 1 Jul 2026 on', $locked->filter('.said-refused')->text());
+    }
+
+    public function testHoldReleaseReverseAndVoidFromTheDocumentsPage(): void
+    {
+        $id = $this->invoice(Side::Payables, '500.00', ['number' => 'H-1']);
+        $do = fn (int $document, string $action, string $reason = ''): string => $this->post('/TEST/payables/document/'.$document, '/TEST/payables/document/'.$document.'/change', ['_action' => $action, 'reason' => $reason])->filter('.said-done, .said-refused')->text();
+        self::assertStringContainsString('Say why', $do($id, 'hold'));
+        self::assertStringContainsString('is held', $do($id, 'hold', 'two short'));
+        self::assertStringContainsString('two short', $this->page('/TEST/payables/documents?state=held')->filter('table.list')->text());
+        self::assertStringContainsString('is released', $do($id, 'release'));
+        $payment = $this->money(Side::Payables, 50000, [['item' => $this->itemOf($id), 'applied' => 50000]], [], self::DAY, \Nelbix\Core\Ledger\DocumentKind::Payment);
+        self::assertStringContainsString('undo that settlement first', $do($id, 'reverse'));
+        self::assertStringContainsString('is void as of 15 Jun 2026', $do($payment, 'void', 'lost'));
+        self::assertSame(50000, $this->open($this->itemOf($id)));
+        self::assertStringContainsString('Reversed VI-26-00001 with VI-26-00002, dated 10 Jun 2026', $do($id, 'reverse'));
+        self::assertStringContainsString('already reversed', $do($id, 'reverse'));
+    }
+
+    /** @return iterable<string, array{string, string}> */
+    public static function exports(): iterable
+    {
+        yield 'open items' => ['/TEST/payables/items?format=csv', 'party,name,document,their_number,kind,document_date,due,currency,original,open,open_base'];
+        yield 'vendors' => ['/TEST/payables/parties?format=csv', 'code,name,city,open,overdue'];
+        yield 'aging' => ['/TEST/payables/aging?format=csv', 'party,name,not_due,1–30,31–60,61–90,"over 90",credits,prepayments,total'];
+        yield 'tie-out' => ['/TEST/close?format=csv', 'account,name,ledger,items,difference,since,entry,date,amount,why'];
+        yield 'trial balance' => ['/TEST/close/trial-balance?format=csv', 'account,name,debit,credit,balance'];
+    }
+
+    #[DataProvider('exports')]
+    public function testExports(string $path, string $header): void
+    {
+        $this->db()->executeStatement("UPDATE party SET name = '=1+2' WHERE code = 'V-1'");
+        $this->invoice(Side::Payables, '1234.50');
+        $this->browser->request('GET', $path);
+        $csv = $this->browser->getInternalResponse()->getContent();
+        self::assertStringStartsWith($header."\r\n", $csv);
+        self::assertStringContainsString('1234.50', $csv);
+        self::assertStringNotContainsString(',=1+2', $csv, 'no formulas for a spreadsheet to run');
+    }
+
+    /** A page makes at most about a dozen queries of its own, however much data there is. */
+    public function testPagesMakeFewQueries(): void
+    {
+        $paths = ['/TEST', '/TEST/payables/items', '/TEST/payables/items?as_of=2026-06-12', '/TEST/payables/parties', '/TEST/payables/aging', '/TEST/close', '/TEST/close/trial-balance', '/TEST/payables/proposal', '/TEST/payables/documents?state=posted', '/TEST/receivables/receipt?party=C-1'];
+        $count = function () use ($paths): array {
+            $counts = [];
+            foreach ($paths as $path) {
+                $this->page($path); // warm
+                $before = (int) ($this->db()->fetchAssociative("SHOW SESSION STATUS LIKE 'Com_select'")['Value'] ?? 0);
+                $this->page($path);
+                $counts[$path] = (int) ($this->db()->fetchAssociative("SHOW SESSION STATUS LIKE 'Com_select'")['Value'] ?? 0) - $before;
+            }
+
+            return $counts;
+        };
+        $this->invoice(Side::Payables, '10.00');
+        $this->invoice(Side::Receivables, '10.00');
+        $few = $count();
+        for ($n = 0; $n < 15; ++$n) {
+            $this->invoice(Side::Payables, '10.00');
+            $this->invoice(Side::Receivables, '10.00');
+        }
+        foreach ($count() as $path => $queries) {
+            self::assertLessThanOrEqual($few[$path] + 1, $queries, $path.' makes more queries with more data');
+            self::assertLessThanOrEqual(18, $queries, $path);
+        }
+    }
+}
