@@ -17,6 +17,7 @@ final class InvoiceEntry
      * @param array<int, array{account: int, text: string, analysis: Analysis}> $lines       under the keys of the tax result
      * @param array<string, array{input: int, output: int}>                     $taxAccounts by code; input for payables, output for receivables, both under reverse charge
      * @param int                                                               $base        the document's base amount, positive, minor units
+     * @param (\Closure(int): int)|null $toBase values an amount in base; asked only when the total is zero
      */
     public static function draft(
         Side $side,
@@ -29,6 +30,7 @@ final class InvoiceEntry
         TaxResult $tax,
         array $taxAccounts,
         int $base,
+        ?\Closure $toBase = null,
     ): JournalDraft {
         // What stands against the control account, in the document's own sign, then shared base by largest remainder.
         $pieces = [];
@@ -48,7 +50,7 @@ final class InvoiceEntry
                 $pieces[] = [$accounts['output'], $t->tax, 'Tax '.$code, new Analysis()];
             }
         }
-        $shares = Shares::split($base, array_map(static fn (array $p): int => $p[1], $pieces));
+        $shares = self::shares($base, array_map(static fn (array $p): int => $p[1], $pieces), $toBase);
         $direction = $side->ledgerSign() * $sign;
         $draft = [];
         foreach ($pieces as $k => [$account, $amount, $lineText, $analysis]) {
@@ -57,6 +59,31 @@ final class InvoiceEntry
         array_unshift($draft, new DraftLine($control, $direction * $base, $direction * $tax->total(), $text, new Analysis(), $party));
 
         return JournalDraft::of($currency, $draft);
+    }
+
+    /**
+     * Base over the pieces by largest remainder. A total of zero has no proportion: what is debited is valued as a whole and
+     * shared over its pieces, what is credited likewise, so that both come to the same.
+     *
+     * @param list<int>                $amounts
+     * @param (\Closure(int): int)|null $toBase
+     *
+     * @return list<int>
+     */
+    private static function shares(int $base, array $amounts, ?\Closure $toBase): array
+    {
+        if (0 !== array_sum($amounts)) {
+            return Shares::split($base, $amounts);
+        }
+        $up = array_filter($amounts, static fn (int $a): bool => $a > 0);
+        $down = array_filter($amounts, static fn (int $a): bool => $a < 0);
+        $whole = null === $toBase ? array_sum($up) : $toBase(array_sum($up));
+        $shares = array_fill(0, \count($amounts), 0);
+        foreach ([[$whole, $up], [-$whole, $down]] as [$part, $weights]) {
+            $shares = array_replace($shares, [] === $weights ? [] : Shares::split($part, $weights));
+        }
+
+        return array_values($shares);
     }
 
     /** The document's base: round(total × rate), once. */

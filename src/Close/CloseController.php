@@ -44,10 +44,10 @@ final class CloseController extends Screen
         }
         $rows = $query->of($desk->id(), $side, $asOf, $bucketing, $by);
         $total = new AgingRow(0, 0, array_fill(0, \count($bucketing->limits) + 1, 0), 0, 0);
-        $most = 1;
+        $most = ['owed' => 1, 'credit' => 0]; // one common scale for all bands
         foreach ($rows as ['row' => $r]) {
             $total = new AgingRow(0, $total->notDue + $r->notDue, array_map(static fn (int $a, int $b): int => $a + $b, $total->buckets, $r->buckets), $total->credits + $r->credits, $total->prepayments + $r->prepayments);
-            $most = max($most, $r->notDue + array_sum($r->buckets), abs($r->credits + $r->prepayments));
+            $most = ['owed' => max($most['owed'], max(0, $r->notDue) + array_sum(array_map(static fn (int $b): int => max(0, $b), $r->buckets))), 'credit' => max($most['credit'], -$r->credits - $r->prepayments)];
         }
         if ('csv' === $request->query->get('format')) {
             $d = static fn (int $v): string => Money::of($v, $desk->company->baseCurrency)->decimal();

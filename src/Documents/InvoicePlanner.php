@@ -69,7 +69,7 @@ final readonly class InvoicePlanner
         $entry = InvoiceEntry::draft(
             $input->side, $sign, $control, $input->partyId ?? 0, '' !== $input->description ? $input->description : $input->number, $input->currency,
             array_map(static fn (LineInput $l): array => ['account' => $l->accountId, 'text' => $l->text, 'analysis' => new Analysis($l->costCenterId, $l->departmentId, $l->projectId)], $input->lines),
-            $tax, $taxAccounts, $base,
+            $tax, $taxAccounts, $base, static fn (int $amount): int => InvoiceEntry::base($amount, $input->currency, $actor->baseCurrency, $rate),
         );
 
         return new InvoicePlan($tax, $base, $rate, $discountBase, $term->graceDays, $control, $document, $posting, $parts, $entry);

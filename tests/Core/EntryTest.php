@@ -75,6 +75,16 @@ final class EntryTest extends TestCase
         self::assertSame([-10005, 3335, 3335, 3335], array_map(static fn (DraftLine $l): int => $l->amount, $draft->lines));
     }
 
+    /** A total of zero still moves its lines: 50.00 EUR from one account to another at 1.1111. */
+    public function testZeroTotal(): void
+    {
+        $line = static fn (int $account): array => ['account' => $account, 'text' => '', 'analysis' => new Analysis()];
+        $tax = TaxCalculator::compute([['amount' => 5000, 'code' => null], ['amount' => -3333, 'code' => null], ['amount' => -1667, 'code' => null]]);
+        $draft = InvoiceEntry::draft(Side::Payables, 1, self::CONTROL, 7, 'x', 'EUR', [$line(2), $line(3), $line(4)], $tax, [], 0, static fn (int $a): int => InvoiceEntry::base($a, 'EUR', 'USD', '1.1111'));
+        self::assertSame([5556, -3704, -1852], [$draft->movementOn(2), $draft->movementOn(3), $draft->movementOn(4)]);
+        self::assertSame(0, $draft->movementOn(self::CONTROL));
+    }
+
     public function testMoneyEvents(): void
     {
         $receipt = MoneyEntry::draft(Side::Receivables, self::CONTROL, 9, 8, 7, 'r', 'USD', 98000, 98000, 98000);
