@@ -17,7 +17,7 @@ final class InvoiceEntry
      * @param array<int, array{account: int, text: string, analysis: Analysis}> $lines       under the keys of the tax result
      * @param array<string, array{input: int, output: int}>                     $taxAccounts by code; input for payables, output for receivables, both under reverse charge
      * @param int                                                               $base        the document's base amount, positive, minor units
-     * @param (\Closure(int): int)|null $toBase values an amount in base; asked only when the total is zero
+     * @param (\Closure(int): int)|null                                         $toBase      values an amount in base; asked only when the total is zero
      */
     public static function draft(
         Side $side,
@@ -65,7 +65,7 @@ final class InvoiceEntry
      * Base over the pieces by largest remainder. A total of zero has no proportion: what is debited is valued as a whole and
      * shared over its pieces, what is credited likewise, so that both come to the same.
      *
-     * @param list<int>                $amounts
+     * @param list<int>                 $amounts
      * @param (\Closure(int): int)|null $toBase
      *
      * @return list<int>

@@ -1,0 +1,149 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\Browser;
+
+use Facebook\WebDriver\WebDriverBy;
+use Facebook\WebDriver\WebDriverKeys as Key;
+
+/** The keys of interface.md on the real screens. */
+final class KeyboardTest extends BrowserCase
+{
+    private function url(): string
+    {
+        return (string) parse_url($this->browser->getCurrentURL(), \PHP_URL_PATH);
+    }
+
+    private function waitFor(string $path): void
+    {
+        $this->browser->wait(10, 100)->until(fn (): bool => $path === $this->url(), 'waited for '.$path.', stands on '.$this->url());
+    }
+
+    public function testAreasSearchListsAndTheWayOut(): void
+    {
+        $this->signIn('brandt');
+        $this->type('5');
+        $this->waitFor('/BOAT/close');
+        $this->type('2');
+        $this->waitFor('/BOAT/payables/items');
+        $this->type('f');
+        self::assertSame('as_of', $this->focused());
+        $this->type(Key::ESCAPE, Key::ARROW_DOWN, Key::ARROW_DOWN, Key::ARROW_UP);
+        $number = (string) $this->browser->executeScript('return document.activeElement.querySelector("a").textContent');
+        $this->type(Key::ENTER);
+        $this->see('h1', $number);
+        $this->type('/');
+        self::assertSame('q', $this->focused());
+        $this->type('88164', Key::ENTER);
+        $this->see('main', 'Fenwick Timber');
+        $this->type('?');
+        $this->see('dialog.keys', 'the screen’s main action');
+        $this->accessible();
+        $this->type(Key::ESCAPE);
+    }
+
+    public function testPostAndNextKeepsThePostingDate(): void
+    {
+        $this->signIn('ilves');
+        foreach (['KN-1', 'KN-2'] as $k => $number) {
+            if (0 === $k) {
+                $this->go('/BOAT/payables/invoice');
+            }
+            self::assertSame('party', $this->focused());
+            $this->type('V-0003', Key::TAB);
+            $this->tabTo('number');
+            $this->type($number, Key::TAB, '12', Key::TAB);
+            if (0 === $k) {
+                $this->type('13');
+            }
+            $this->tabTo('lines[0][account]');
+            $this->type('5000', Key::TAB, Key::TAB, '10.00', Key::TAB);
+            $this->see('#sum', '10.00');
+            $this->chord(Key::ENTER, Key::CONTROL, Key::SHIFT);
+            $this->see('.said-done', 'Payables rose by 10.00');
+            self::assertSame('', $this->browser->findElement(WebDriverBy::name('party'))->getAttribute('value'));
+            self::assertSame('13 Jun 2026', $this->browser->findElement(WebDriverBy::name('posting_date'))->getAttribute('value'));
+        }
+        $this->booksAgree();
+    }
+
+    public function testTheRestInGreyIsTakenByTabAndADraftIsKept(): void
+    {
+        $this->signIn('ilves');
+        $this->go('/BOAT/payables/invoice');
+        $this->type('V-0003', Key::TAB);
+        $this->tabTo('number');
+        $this->type('KD-1', Key::TAB, '.', Key::TAB);
+        $this->tabTo('stated_total');
+        $this->type('100', Key::TAB, '5000', Key::TAB, Key::TAB, '60', Key::TAB);
+        $this->see('#sum', '40.00 short of the paper');
+        $this->tabTo('lines[1][account]');
+        $this->type('5200', Key::TAB, 'freight', Key::TAB);
+        self::assertSame('lines[1][amount]', $this->focused());
+        $this->browser->wait(10, 100)->until(fn (): bool => '40.00' === $this->browser->findElement(WebDriverBy::name('lines[1][amount]'))->getAttribute('placeholder'));
+        $this->type(Key::TAB);
+        $this->see('#sum', 'agrees with the paper');
+        $this->chord('s', Key::CONTROL);
+        $this->see('.said-done', 'Draft saved');
+        self::assertSame('40.00', $this->browser->findElement(WebDriverBy::name('lines[1][amount]'))->getAttribute('value'));
+        // the entry panel goes away and comes back
+        $this->chord('e', Key::ALT);
+        self::assertFalse($this->browser->findElement(WebDriverBy::cssSelector('.side'))->isDisplayed());
+        $this->chord('e', Key::ALT);
+        self::assertTrue($this->browser->findElement(WebDriverBy::cssSelector('.side'))->isDisplayed());
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'Payables rose by 100.00');
+    }
+
+    public function testSingleKeysCanBeSwitchedOff(): void
+    {
+        $this->signIn('quist');
+        $this->type('?');
+        $this->browser->findElement(WebDriverBy::cssSelector('dialog.keys button.link'))->click();
+        $this->see('.said-done', 'Single keys are off');
+        $this->type('5', '/');
+        usleep(300_000);
+        self::assertSame('/BOAT', $this->url());
+        self::assertNotSame('q', $this->focused());
+        $this->browser->executeScript('document.querySelector("dialog.keys").showModal()');
+        $this->browser->findElement(WebDriverBy::cssSelector('dialog.keys button.link'))->click();
+        $this->see('.said-done', 'Single keys are on');
+    }
+
+    public function testTheBoardPlacesTakesBackAndClears(): void
+    {
+        $this->signIn('okafor');
+        $this->go('/BOAT/receivables/receipt?party=C-0002');
+        $this->tabTo('amount');
+        $this->type('500', Key::TAB);
+        $this->see('.beam-text', 'left to place 500.00');
+        $this->browser->executeScript('document.querySelector("[data-side=owed] tr[data-row]").focus()');
+        $this->type(Key::ENTER);
+        $this->see('.beam-text', 'left to place 0.00');
+        self::assertSame(1, (int) $this->browser->executeScript('return document.querySelectorAll(".ribbons path").length'));
+        $this->browser->executeScript('document.querySelector("[data-side=owed] tr[data-row]").focus()');
+        $this->type(Key::DELETE);
+        $this->see('.beam-text', 'left to place 500.00');
+        $this->browser->executeScript('document.querySelector("[data-side=owed] tr[data-row]").focus()');
+        $this->type('1', '2', '0');
+        $this->see('.beam-text', 'left to place 380.00');
+        $this->see('.shelf', 'stays unapplied');
+        $this->type(Key::ESCAPE, '0');
+        $this->see('.beam-text', 'left to place 500.00');
+    }
+
+    public function testEachRoleFindsOnlyItsOwn(): void
+    {
+        $this->signIn('reyes');
+        self::assertStringNotContainsString('Payables', $this->text('.rail'));
+        $this->go('/BOAT/payables/items');
+        $this->see('h1', 'Not allowed');
+        $this->accessible();
+        $this->signIn('okafor');
+        self::assertStringNotContainsString('Payables', $this->text('.rail'));
+        $this->signIn('quist');
+        $this->go('/BOAT/payables/items');
+        self::assertStringNotContainsString('Enter invoice', $this->text('.foot'));
+    }
+}
