@@ -34,9 +34,11 @@ document.addEventListener('focusin', (e) => {
 });
 
 let wait = 0;
+// a field that takes several codes is picked by its last word
+function word(field) { return field.hasAttribute('data-many') ? field.value.split(/[\s,]+/).pop() : field.value; }
 function closePick() { document.querySelectorAll('.pick').forEach((p) => p.remove()); document.querySelectorAll('[aria-expanded="true"]').forEach((f) => f.setAttribute('aria-expanded', 'false')); }
 async function openPick(field) {
-  const answer = await fetch(`${field.dataset.pick}?q=${encodeURIComponent(field.value)}`, { headers: { Accept: 'application/json' } }).catch(() => null);
+  const answer = await fetch(`${field.dataset.pick}?q=${encodeURIComponent(word(field))}`, { headers: { Accept: 'application/json' } }).catch(() => null);
   if (!answer || !answer.ok || document.activeElement !== field) return;
   const found = await answer.json();
   closePick();
@@ -55,7 +57,7 @@ async function openPick(field) {
     const name = document.createElement('span');
     name.textContent = r.name;
     option.append(code, name);
-    option.setAttribute('aria-selected', k === 0 && field.value.trim() !== '' ? 'true' : 'false');
+    option.setAttribute('aria-selected', k === 0 && word(field).trim() !== '' ? 'true' : 'false');
     option.addEventListener('mousedown', (e) => { e.preventDefault(); take(field, option); });
     list.append(option);
   });
@@ -64,7 +66,7 @@ async function openPick(field) {
   field.setAttribute('aria-controls', 'pick-list');
 }
 function take(field, option) {
-  field.value = option.dataset.code;
+  field.value = field.hasAttribute('data-many') ? field.value.replace(/[^\s,]*$/, '') + option.dataset.code : option.dataset.code;
   closePick();
   field.dispatchEvent(new Event('change', { bubbles: true }));
 }
@@ -86,7 +88,7 @@ document.addEventListener('keydown', (e) => {
     e.target.setAttribute('aria-activedescendant', next.id);
     next.scrollIntoView({ block: 'nearest' });
   } else if ((e.key === 'Enter' && !e.ctrlKey) || e.key === 'Tab') {
-    const exact = options.find((o) => o.dataset.code.toLowerCase() === e.target.value.trim().toLowerCase());
+    const exact = options.find((o) => o.dataset.code.toLowerCase() === word(e.target).trim().toLowerCase());
     const chosen = at >= 0 ? options[at] : exact;
     if (chosen) take(e.target, chosen); else closePick();
   } else if (e.key === 'Escape') { e.preventDefault(); closePick(); }

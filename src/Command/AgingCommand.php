@@ -7,14 +7,10 @@ namespace Nelbix\App\Command;
 use Nelbix\App\Close\AgingQuery;
 use Nelbix\App\Documents\Lookup;
 use Nelbix\App\Documents\OpenItemsQuery;
-use Nelbix\App\Platform\BooksDay;
 use Nelbix\Core\Aging\AgingRow;
 use Nelbix\Core\Aging\Bucketing;
-use Nelbix\Core\Calendar\Day;
-use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
 use Symfony\Component\Console\Attribute\AsCommand;
-use Symfony\Component\Console\Input\InputArgument;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
@@ -22,7 +18,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 #[AsCommand('nelbix:aging', 'Ages open items as of a day')]
 final class AgingCommand extends CompanyCommand
 {
-    public function __construct(private readonly AgingQuery $query, private readonly BooksDay $booksDay, private readonly Lookup $lookup, private readonly OpenItemsQuery $items)
+    public function __construct(private readonly AgingQuery $query, private readonly Lookup $lookup, private readonly OpenItemsQuery $items)
     {
         parent::__construct();
     }
@@ -30,7 +26,9 @@ final class AgingCommand extends CompanyCommand
     protected function configure(): void
     {
         parent::configure();
-        $this->addArgument('side', InputArgument::REQUIRED, 'payables or receivables')->addOption('as-of', null, InputOption::VALUE_REQUIRED)
+        $this->addSide();
+        $this->addAsOf();
+        $this
             ->addOption('by', null, InputOption::VALUE_REQUIRED, 'due, document or posting', 'due')->addOption('buckets', null, InputOption::VALUE_REQUIRED, '', '30,60,90')
             ->addOption('currency', null, InputOption::VALUE_REQUIRED, 'base or document', 'base')->addOption('party', null, InputOption::VALUE_REQUIRED)->addOption('detail', null, InputOption::VALUE_NONE, 'the documents behind it');
     }
@@ -38,13 +36,13 @@ final class AgingCommand extends CompanyCommand
     protected function work(InputInterface $input, OutputInterface $output): int
     {
         $company = $this->company($input);
-        $side = Side::tryFrom((string) $input->getArgument('side')) ?? throw Refused::because('side', 'The side is payables or receivables.');
+        $side = $this->side($input);
         $by = (string) $input->getOption('by');
         if (!isset(AgingQuery::BY[$by])) {
             throw Refused::because('by', 'Age by due, document or posting.');
         }
-        $today = $this->booksDay->of($company->id());
-        $asOf = null === $input->getOption('as-of') ? $today : Day::of((string) $input->getOption('as-of'), 'as-of');
+        $today = $this->booksDay($company);
+        $asOf = $this->asOf($input, $company);
         $bucketing = Bucketing::parse((string) $input->getOption('buckets'));
         $partyId = null === $input->getOption('party') ? null : $this->lookup->party($company->id(), $side, (string) $input->getOption('party'))->id();
         $currencies = match ($input->getOption('currency')) {

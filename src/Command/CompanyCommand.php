@@ -6,14 +6,18 @@ namespace Nelbix\App\Command;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Company;
 use Nelbix\App\Platform\User;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
 use Nelbix\Core\Refused;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Helper\Table;
+use Symfony\Component\Console\Input\InputArgument;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
@@ -23,11 +27,13 @@ use Symfony\Contracts\Service\Attribute\Required;
 abstract class CompanyCommand extends Command
 {
     protected EntityManagerInterface $entities;
+    private BooksDay $booksDay;
 
     #[Required]
-    public function setEntities(EntityManagerInterface $entities): void
+    public function setBasics(EntityManagerInterface $entities, BooksDay $booksDay): void
     {
         $this->entities = $entities;
+        $this->booksDay = $booksDay;
     }
 
     protected function configure(): void
@@ -60,6 +66,33 @@ abstract class CompanyCommand extends Command
         $company = $this->entities->getRepository(Company::class)->findOneBy('' === $code ? [] : ['code' => $code], ['id' => 'ASC']);
 
         return $company ?? throw Refused::because('company', '' === $code ? 'There is no company yet; make one with nelbix:company:create.' : \sprintf('There is no company “%s”.', $code));
+    }
+
+    protected function addAsOf(): void
+    {
+        $this->addOption('as-of', null, InputOption::VALUE_REQUIRED, 'the day, ISO; the books’ day by default');
+    }
+
+    protected function asOf(InputInterface $input, Company $company): Day
+    {
+        $typed = $input->getOption('as-of');
+
+        return null === $typed ? $this->booksDay($company) : Day::of((string) $typed, 'as-of');
+    }
+
+    protected function booksDay(Company $company): Day
+    {
+        return $this->booksDay->of($company->id());
+    }
+
+    protected function addSide(): void
+    {
+        $this->addArgument('side', InputArgument::REQUIRED, 'payables or receivables');
+    }
+
+    protected function side(InputInterface $input): Side
+    {
+        return Side::tryFrom((string) $input->getArgument('side')) ?? throw Refused::because('side', 'The side is payables or receivables.');
     }
 
     protected function actor(InputInterface $input): Actor

@@ -5,18 +5,15 @@ declare(strict_types=1);
 namespace Nelbix\App\Command;
 
 use Nelbix\App\Close\TieOutQuery;
-use Nelbix\App\Platform\BooksDay;
-use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\TieOut\Explanation;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Input\InputInterface;
-use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 
 #[AsCommand('nelbix:tie-out', 'Control accounts against open items')]
 final class TieOutCommand extends CompanyCommand
 {
-    public function __construct(private readonly TieOutQuery $query, private readonly BooksDay $booksDay)
+    public function __construct(private readonly TieOutQuery $query)
     {
         parent::__construct();
     }
@@ -24,13 +21,13 @@ final class TieOutCommand extends CompanyCommand
     protected function configure(): void
     {
         parent::configure();
-        $this->addOption('as-of', null, InputOption::VALUE_REQUIRED);
+        $this->addAsOf();
     }
 
     protected function work(InputInterface $input, OutputInterface $output): int
     {
         $company = $this->company($input);
-        $asOf = null === $input->getOption('as-of') ? $this->booksDay->of($company->id()) : Day::of((string) $input->getOption('as-of'), 'as-of');
+        $asOf = $this->asOf($input, $company);
         $d = static fn (int $minor): string => self::decimal($minor, $company->baseCurrency);
         self::rows(array_map(static fn (array $r): array => [
             'account' => $r['account'], 'role' => $r['role']->value, 'ledger' => $d($r['tie']->ledger), 'items' => $d($r['tie']->items), 'difference' => $d($r['tie']->difference()), 'break_day' => $r['tie']->breakDay,

@@ -5,17 +5,14 @@ declare(strict_types=1);
 namespace Nelbix\App\Command;
 
 use Nelbix\App\Close\TrialBalanceQuery;
-use Nelbix\App\Platform\BooksDay;
-use Nelbix\Core\Calendar\Day;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Input\InputInterface;
-use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 
 #[AsCommand('nelbix:trial-balance', 'The trial balance as of a day')]
 final class TrialBalanceCommand extends CompanyCommand
 {
-    public function __construct(private readonly TrialBalanceQuery $query, private readonly BooksDay $booksDay)
+    public function __construct(private readonly TrialBalanceQuery $query)
     {
         parent::__construct();
     }
@@ -23,13 +20,13 @@ final class TrialBalanceCommand extends CompanyCommand
     protected function configure(): void
     {
         parent::configure();
-        $this->addOption('as-of', null, InputOption::VALUE_REQUIRED);
+        $this->addAsOf();
     }
 
     protected function work(InputInterface $input, OutputInterface $output): int
     {
         $company = $this->company($input);
-        $asOf = null === $input->getOption('as-of') ? $this->booksDay->of($company->id()) : Day::of((string) $input->getOption('as-of'), 'as-of');
+        $asOf = $this->asOf($input, $company);
         $d = static fn (int $minor): string => self::decimal($minor, $company->baseCurrency);
         self::rows(array_map(static fn (array $r): array => ['account' => $r['account'], 'name' => $r['name'], 'debit' => $d($r['debit']), 'credit' => $d($r['credit']), 'balance' => $d($r['balance'])], $this->query->of($company->id(), $asOf)), $input, $output);
 
