@@ -56,10 +56,14 @@ final readonly class PeriodGate
         return \is_string($open) ? Day::of($open) : throw Refused::because('posting_date', 'No later period is open; ask a controller to open one.');
     }
 
-    /** @param list<Side> $sides */
+    /**
+     * Reads under a shared lock, so that a period cannot be locked between this look and the end of the posting.
+     *
+     * @param list<Side> $sides
+     */
     private function closedBy(int $companyId, Day $day, array $sides): ?string
     {
-        $row = $this->db->fetchAssociative('SELECT ledger_locked, payables_locked, receivables_locked FROM period WHERE company_id = ? AND first_day <= ? AND last_day >= ?', [$companyId, $day->iso(), $day->iso()]);
+        $row = $this->db->fetchAssociative('SELECT ledger_locked, payables_locked, receivables_locked FROM period WHERE company_id = ? AND first_day <= ? AND last_day >= ? LOCK IN SHARE MODE', [$companyId, $day->iso(), $day->iso()]);
         if (false === $row) {
             return 'none';
         }

@@ -1,0 +1,89 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Platform\User;
+use Nelbix\Core\Ledger\Side;
+use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Bundle\FrameworkBundle\KernelBrowser;
+
+/** Every change, tried by every role with a valid token. Source: product.md, Who uses it. */
+final class RolesTest extends AppCase
+{
+    private const ALL = ['payables', 'receivables', 'receiver', 'approver', 'controller', 'auditor'];
+
+    private KernelBrowser $browser;
+
+    protected function setUp(): void
+    {
+        $this->browser = self::createClient();
+        $this->browser->disableReboot();
+        parent::setUp();
+    }
+
+    /** @return iterable<string, array{string, array<string, string>, list<string>}> path, fields, roles that get past the gate */
+    public static function changes(): iterable
+    {
+        $p = ['payables', 'controller'];
+        $r = ['receivables', 'controller'];
+        yield 'post a vendor invoice' => ['/TEST/payables/invoice', [], $p];
+        yield 'see its entry' => ['/TEST/payables/invoice/live', [], $p];
+        yield 'post a customer invoice' => ['/TEST/receivables/invoice', [], $r];
+        yield 'throw a vendor draft away' => ['/TEST/payables/draft/999/discard', [], $p];
+        yield 'hold, void or reverse in payables' => ['/TEST/payables/document/ID/change', ['_action' => 'hold'], $p];
+        yield 'approve a vendor invoice' => ['/TEST/payables/document/ID/decide', ['_action' => 'approve'], ['approver']];
+        yield 'undo a payables settlement' => ['/TEST/payables/settlement/999/undo', [], $p];
+        yield 'undo a receivables settlement' => ['/TEST/receivables/settlement/999/undo', [], $r];
+        yield 'post a receipt' => ['/TEST/receivables/receipt', [], $r];
+        yield 'save a vendor' => ['/TEST/payables/party/save', [], $p];
+        yield 'save a customer' => ['/TEST/receivables/party/save', [], $r];
+        yield 'confirm bank details' => ['/TEST/payables/party/999/confirm', [], ['approver']];
+        yield 'make a proposal' => ['/TEST/payables/proposal', [], $p];
+        yield 'change, print or post a run' => ['/TEST/payables/proposal/999/change', [], $p];
+        yield 'approve a run' => ['/TEST/payables/proposal/999/decide', [], ['approver']];
+        yield 'skip checks' => ['/TEST/bank/register/999/skip', [], $p];
+        yield 'keep settings' => ['/TEST/setup', ['look_alike_days' => '9'], ['controller']];
+        yield 'lock a period' => ['/TEST/setup/periods', [], ['controller']];
+        yield 'switch single keys' => ['/TEST/keys', [], self::ALL];
+    }
+
+    /**
+     * @param array<string, string> $fields
+     * @param list<string>          $may
+     */
+    #[DataProvider('changes')]
+    public function testChanges(string $path, array $fields, array $may): void
+    {
+        $path = str_replace('ID', (string) $this->invoice(Side::Payables, '10.00'), $path);
+        foreach (self::ALL as $role) {
+            $user = self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => $role]) ?? self::fail();
+            $this->browser->loginUser($user);
+            $token = $this->browser->request('GET', '/TEST')->filter('input[name=_token]')->last()->attr('value');
+            $this->browser->request('POST', $path, ['_token' => $token, ...$fields]);
+            $status = $this->browser->getResponse()->getStatusCode();
+            if (\in_array($role, $may, true)) {
+                self::assertContains($status, [200, 303, 404, 422], $role.' on '.$path);
+            } else {
+                self::assertSame(403, $status, $role.' on '.$path);
+            }
+        }
+    }
+
+    public function testARoleInOneCompanyIsNoneInAnother(): void
+    {
+        $em = self::get(EntityManagerInterface::class);
+        $user = new User('outsider', 'Outsider');
+        $em->persist($user);
+        $em->flush();
+        $this->browser->loginUser($user);
+        foreach (['/TEST', '/TEST/payables/items', '/TEST/setup'] as $path) {
+            $this->browser->request('GET', $path);
+            self::assertSame(404, $this->browser->getResponse()->getStatusCode(), $path);
+        }
+        $this->browser->request('GET', '/');
+        self::assertStringContainsString('You do not work in any company yet', (string) $this->browser->getResponse()->getContent());
+    }
+}

@@ -1,0 +1,189 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Doctrine\DBAL\Exception\DeadlockException;
+use Nelbix\App\Documents\ChangePosted;
+use Nelbix\App\Documents\KeepDraft;
+use Nelbix\App\Import\ImportFile;
+use Nelbix\App\Ledger\Rates;
+use Nelbix\App\Parties\SaveParty;
+use Nelbix\App\Platform\CompanySettings;
+use Nelbix\App\Platform\Numbering;
+use Nelbix\App\Platform\Settings;
+use Nelbix\App\Platform\TodayQuery;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Currency;
+
+/** What the use cases stand on: the runner, numbers, settings, rates; and the counts of Today. */
+final class RunnerTest extends AppCase
+{
+    private function deadlock(): DeadlockException
+    {
+        $driver = new class('Deadlock found', '40001', 1213) extends \Doctrine\DBAL\Driver\AbstractException {
+        };
+
+        return new DeadlockException($driver, null);
+    }
+
+    public function testADeadlockIsTriedAgainAndLeavesNothingBehind(): void
+    {
+        $tries = 0;
+        $result = self::get(Transaction::class)->run(function () use (&$tries): string {
+            ++$tries;
+            $this->db()->executeStatement("INSERT INTO setting (company_id, name, value) VALUES (?, ?, 'x')", [$this->clerk->companyId, 'try_'.$tries]);
+            if ($tries < 3) {
+                throw $this->deadlock();
+            }
+
+            return 'done';
+        });
+        self::assertSame(['done', 3], [$result, $tries]);
+        self::assertSame(['try_3'], $this->db()->fetchFirstColumn("SELECT name FROM setting WHERE name LIKE 'try%'"));
+    }
+
+    public function testOtherErrorsAreNotTriedAgain(): void
+    {
+        $tries = 0;
+        try {
+            self::get(Transaction::class)->run(function () use (&$tries): never {
+                ++$tries;
+                $this->db()->executeStatement("INSERT INTO setting (company_id, name, value) VALUES (?, 'half', 'x')", [$this->clerk->companyId]);
+                throw new \RuntimeException('no');
+            });
+        } catch (\RuntimeException) {
+        }
+        self::assertSame(1, $tries);
+        self::assertFalse($this->db()->fetchOne("SELECT 1 FROM setting WHERE name = 'half'"), 'nothing is half saved');
+    }
+
+    public function testAUseCaseInsideAnotherJoinsIt(): void
+    {
+        $transaction = self::get(Transaction::class);
+        try {
+            $transaction->run(function () use ($transaction): never {
+                $transaction->run(fn () => $this->db()->executeStatement("INSERT INTO setting (company_id, name, value) VALUES (?, 'inner', 'x')", [$this->clerk->companyId]));
+                throw new \RuntimeException('outer fails');
+            });
+        } catch (\RuntimeException) {
+        }
+        self::assertFalse($this->db()->fetchOne("SELECT 1 FROM setting WHERE name = 'inner'"));
+    }
+
+    public function testNumbersCountPerNameAndYear(): void
+    {
+        $numbering = self::get(Numbering::class);
+        $c = $this->clerk->companyId;
+        self::assertSame(['VI-26-00001', 'VI-26-00002', 'VI-27-00001', 'VC-26-00001'], [$numbering->document($c, 'VI', 2026), $numbering->document($c, 'VI', 2026), $numbering->document($c, 'VI', 2027), $numbering->document($c, 'VC', 2026)]);
+        $this->db()->executeStatement("DELETE FROM number_sequence WHERE company_id = $c");
+    }
+
+    public function testSettingsHaveTheirDefaultsAndAreChecked(): void
+    {
+        $s = self::get(Settings::class)->of($this->clerk->companyId);
+        // rules.md, Settings
+        self::assertSame(['total', 10, true, 1000000, 5], [$s->values['discount_base'], $s->lookAlikeDays(), $s->monthFirst(), $s->amount('invoice_approval_above', 'USD'), $s->amount('tax_tolerance', 'USD')]);
+        // the smaller of 1.00 and 0.5 %
+        self::assertSame([100, 100, 50, 1], [$s->smallDifference(1_000_000, 'USD'), $s->smallDifference(20_000, 'USD'), $s->smallDifference(10_000, 'USD'), $s->smallDifference(100, 'USD')]);
+        $usd = Currency::of('USD');
+        self::assertSame(['tolerance_amount' => '2.00'], CompanySettings::read(['tolerance_amount' => '2', 'unknown' => 'x'], $usd));
+        foreach (['tolerance_amount' => '1.005', 'tolerance_percent' => 'half', 'look_alike_days' => '-1', 'discount_base' => 'gross', 'tax_tolerance' => ['array']] as $name => $value) {
+            self::assertSame([$name], self::refusedFields(static fn () => CompanySettings::read([$name => $value], $usd)));
+        }
+    }
+
+    public function testTheLastRateOnOrBeforeTheDay(): void
+    {
+        foreach (['2026-06-01' => '1.10', '2026-06-10' => '1.12'] as $day => $rate) {
+            $this->db()->executeStatement("INSERT INTO exchange_rate (company_id, valid_on, from_currency, to_currency, rate) VALUES (?, ?, 'EUR', 'USD', ?)", [$this->clerk->companyId, $day, $rate]);
+        }
+        $on = fn (string $day): string => (string) self::get(Rates::class)->on($this->clerk->companyId, 'EUR', 'USD', Day::of($day))->stripTrailingZeros();
+        self::assertSame(['1.1', '1.1', '1.12', '1.12'], [$on('2026-06-01'), $on('2026-06-09'), $on('2026-06-10'), $on('2027-01-01')]);
+        self::assertSame('1', (string) self::get(Rates::class)->on($this->clerk->companyId, 'USD', 'USD', Day::of('2026-06-01')));
+        self::assertSame(['rate'], self::refusedFields(fn () => $on('2026-05-31')));
+    }
+
+    public function testTodayCountsWhatWaits(): void
+    {
+        $today = fn (): array => array_filter(self::get(TodayQuery::class)->of($this->clerk->companyId, Day::of(self::DAY)), static fn (array $w): bool => $w['count'] > 0);
+        self::assertSame([], $today());
+        $this->invoice(Side::Payables, '1000.00');
+        $this->invoice(Side::Payables, '70.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
+        $this->invoice(Side::Receivables, '80.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
+        $this->invoice(Side::Payables, '20000.00', ['terms' => 'N60']);
+        self::get(ChangePosted::class)->hold($this->clerk, $this->invoice(Side::Payables, '5.00', ['terms' => 'N60']), 'why not');
+        $this->money(Side::Receivables, 2500);
+        self::get(KeepDraft::class)->keep($this->clerk, Side::Payables, ['party' => 'V-1', 'document_date' => '.', 'lines' => [['account' => '5000', 'amount' => '3']]]);
+        self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['code' => 'V-2', 'name' => 'X', 'iban' => 'DK1']);
+        self::assertEquals([
+            'lapse' => ['count' => 1, 'amount' => 2000], 'overdue_payables' => ['count' => 1, 'amount' => 7000], 'overdue_receivables' => ['count' => 1, 'amount' => 8000],
+            'unapplied_receivables' => ['count' => 1, 'amount' => 2500], 'awaiting_payables' => ['count' => 1, 'amount' => 2000000], 'held_payables' => ['count' => 1, 'amount' => 500],
+            'drafts_payables' => ['count' => 1, 'amount' => 300], 'bank_details' => ['count' => 1, 'amount' => 0],
+        ], $today());
+    }
+
+    public function testVendorAndCustomerOfOneBusiness(): void
+    {
+        $ids = array_map('intval', $this->db()->fetchFirstColumn('SELECT id FROM party WHERE company_id = ? ORDER BY side', [$this->clerk->companyId]));
+        self::get(SaveParty::class)->link($this->clerk, $ids[0], $ids[1]);
+        self::assertSame([$ids[1], $ids[0]], array_map('intval', $this->db()->fetchFirstColumn('SELECT linked_party_id FROM party WHERE company_id = ? ORDER BY side', [$this->clerk->companyId])));
+        self::assertSame(['linked'], self::refusedFields(fn () => self::get(SaveParty::class)->link($this->clerk, $ids[0], $ids[0])));
+    }
+
+    /** Mutated files (seeded): taken whole or refused with reasons; never half saved, never a crash. */
+    public function testMutatedFiles(): void
+    {
+        mt_srand(21);
+        $good = "party,number,document_date,account,amount,tax_code\nV-1,M%1\$d,2026-06-01,5000,10.00,P8\nV-1,M%1\$d,2026-06-01,5200,5.00,\nV-1,N%1\$d,2026-06-02,5000,7.50,\n";
+        $taken = $refused = 0;
+        for ($n = 0; $n < 120; ++$n) {
+            $csv = \sprintf($good, $n);
+            for ($k = mt_rand(0, 3); $k > 0; --$k) {
+                $at = mt_rand(0, \strlen($csv) - 1);
+                $csv = substr($csv, 0, $at).['"', ',', "\n", '9', '-', '', "\xC3", '.', 'V'][mt_rand(0, 8)].substr($csv, $at + mt_rand(0, 2));
+            }
+            $before = $this->counts();
+            $result = self::get(ImportFile::class)->import($this->clerk, 'vendor-invoices', $csv);
+            if ([] === $result['errors']) {
+                ++$taken;
+                self::assertSame($before[0] + $result['created'], $this->counts()[0]);
+            } else {
+                ++$refused;
+                self::assertSame($before, $this->counts(), $csv);
+            }
+        }
+        self::assertGreaterThan(20, $taken);
+        self::assertGreaterThan(20, $refused);
+    }
+
+    /** @return array{int, int, int} documents, entries, items */
+    private function counts(): array
+    {
+        return [(int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'), (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry'), (int) $this->db()->fetchOne('SELECT COUNT(*) FROM open_item')];
+    }
+
+    /** A file and the screens give the same books. */
+    public function testImportAndFormAgree(): void
+    {
+        self::get(ImportFile::class)->import($this->clerk, 'vendor-invoices', "party,number,document_date,account,amount,tax_code,cost_center\nV-1,F-1,2026-06-01,5000,123.45,P8,\n");
+        $this->invoice(Side::Payables, '', ['number' => 'F-2', 'document_date' => '2026-06-01', 'lines' => [['account' => '5000', 'amount' => '123.45', 'tax_code' => 'P8']]]);
+        $rows = $this->db()->fetchAllNumeric('SELECT total, net, tax, due_date, discount_base, rate FROM document ORDER BY id');
+        self::assertSame($rows[0], $rows[1]);
+        $lines = $this->db()->fetchAllNumeric('SELECT entry_id, account_id, base, amount FROM journal_line ORDER BY entry_id, position');
+        self::assertSame(array_map(static fn (array $r): array => \array_slice($r, 1), \array_slice($lines, 0, 3)), array_map(static fn (array $r): array => \array_slice($r, 1), \array_slice($lines, 3)));
+    }
+
+    public function testAPrepaymentIsAWarningInAProposal(): void
+    {
+        $this->money(Side::Payables, 40000, [], [], self::DAY, DocumentKind::Prepayment);
+        $this->invoice(Side::Payables, '1000.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
+        ['criteria' => $criteria] = self::get(\Nelbix\App\Payables\CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY]);
+        $result = self::get(\Nelbix\App\Payables\MakeProposal::class)->workOut($this->clerk, $criteria);
+        self::assertSame([1, 1, 100000], [\count($result->in), \count($result->prepayments), $result->totals()['pay']]);
+    }
+}
