@@ -5,14 +5,14 @@ declare(strict_types=1);
 namespace Nelbix\App\Bank;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 
 /** A bank account of the company and its account in the chart. */
 #[ORM\Entity]
 #[ORM\Table(name: 'bank_account')]
 class BankAccount
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     #[ORM\Column]
     public bool $retired = false;
@@ -29,10 +29,5 @@ class BankAccount
         #[ORM\Column(length: 3)]
         public readonly string $currency,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Bank;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Calendar\Day;
 
 /** A number of a check book and what became of it. */
@@ -12,8 +13,7 @@ use Nelbix\Core\Calendar\Day;
 #[ORM\Table(name: 'bank_check')]
 class BankCheck
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     #[ORM\Column]
     public ?int $proposalId = null;
@@ -44,10 +44,5 @@ class BankCheck
         #[ORM\Column(length: 10, enumType: CheckState::class)]
         public CheckState $state,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

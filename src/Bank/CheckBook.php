@@ -5,14 +5,14 @@ declare(strict_types=1);
 namespace Nelbix\App\Bank;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 
 /** A run of check numbers of a bank account, each used once. */
 #[ORM\Entity]
 #[ORM\Table(name: 'check_book')]
 class CheckBook
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     public function __construct(
         #[ORM\Column]
@@ -24,10 +24,5 @@ class CheckBook
         #[ORM\Column(type: 'bigint')]
         public int $nextNumber,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Documents;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -14,8 +15,7 @@ use Nelbix\Core\Ledger\Side;
 #[ORM\Table(name: 'document')]
 class Document
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     #[ORM\Column(length: 30, nullable: true)]
     public ?string $number = null;
@@ -125,10 +125,5 @@ class Document
         #[ORM\Column]
         public \DateTimeImmutable $createdAt,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

@@ -5,14 +5,14 @@ declare(strict_types=1);
 namespace Nelbix\App\Documents;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 
 /** A line of a posted document. Amount as entered; net without an inclusive tax. */
 #[ORM\Entity]
 #[ORM\Table(name: 'document_line')]
 class DocumentLine
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     public function __construct(
         #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
@@ -36,10 +36,5 @@ class DocumentLine
         #[ORM\Column]
         public readonly ?int $projectId,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

@@ -5,14 +5,14 @@ declare(strict_types=1);
 namespace Nelbix\App\Documents;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 
 /** The tax of one code on a posted document. */
 #[ORM\Entity]
 #[ORM\Table(name: 'document_tax')]
 class DocumentTax
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     public function __construct(
         #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
@@ -26,10 +26,5 @@ class DocumentTax
         #[ORM\Column(type: 'bigint')]
         public readonly int $recoverable,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

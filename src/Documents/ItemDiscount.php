@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Documents;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Calendar\Day;
 
 /** A discount step of an open item. */
@@ -12,8 +13,7 @@ use Nelbix\Core\Calendar\Day;
 #[ORM\Table(name: 'item_discount')]
 class ItemDiscount
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     public function __construct(
         #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
@@ -25,10 +25,5 @@ class ItemDiscount
         #[ORM\Column(type: 'bigint')]
         public readonly int $amount,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Documents;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -14,8 +15,7 @@ use Nelbix\Core\Ledger\Side;
 #[ORM\Table(name: 'open_item')]
 class OpenItemRecord
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     #[ORM\Column(type: 'day')]
     public Day $lastMovedOn;
@@ -62,10 +62,5 @@ class OpenItemRecord
         public readonly Day $dueDate,
     ) {
         $this->lastMovedOn = $postingDate;
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Ledger;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Ledger\AccountRole;
 
 /** An account of a company's chart. Retired accounts stay on old documents and leave every picker. */
@@ -12,8 +13,7 @@ use Nelbix\Core\Ledger\AccountRole;
 #[ORM\Table(name: 'account')]
 class Account
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     #[ORM\Column]
     public bool $retired = false;
@@ -32,10 +32,5 @@ class Account
         #[ORM\Column(length: 3, nullable: true)]
         public ?string $currency = null,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

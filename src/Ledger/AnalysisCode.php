@@ -5,14 +5,14 @@ declare(strict_types=1);
 namespace Nelbix\App\Ledger;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 
 /** A cost center, department or project. */
 #[ORM\Entity]
 #[ORM\Table(name: 'analysis_code')]
 class AnalysisCode
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     #[ORM\Column]
     public bool $retired = false;
@@ -27,10 +27,5 @@ class AnalysisCode
         #[ORM\Column(length: 120)]
         public string $name,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

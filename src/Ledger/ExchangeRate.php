@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Ledger;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Calendar\Day;
 
 /** Units of one currency for one unit of another, from a day on. */
@@ -12,8 +13,7 @@ use Nelbix\Core\Calendar\Day;
 #[ORM\Table(name: 'exchange_rate')]
 class ExchangeRate
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     public function __construct(
         #[ORM\Column]
@@ -27,10 +27,5 @@ class ExchangeRate
         #[ORM\Column(type: 'decimal', precision: 20, scale: 10)]
         public string $rate,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Ledger;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Calendar\Day;
 
 /** A posted entry: immutable. Only LedgerWriter makes one. */
@@ -12,8 +13,7 @@ use Nelbix\Core\Calendar\Day;
 #[ORM\Table(name: 'journal_entry')]
 class JournalEntry
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     public function __construct(
         #[ORM\Column]
@@ -43,10 +43,5 @@ class JournalEntry
         #[ORM\Column]
         public readonly \DateTimeImmutable $createdAt,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Ledger;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Calendar\Day;
 
 /** A line of a posted entry: immutable, in ledger sign (debit +). */
@@ -12,8 +13,7 @@ use Nelbix\Core\Calendar\Day;
 #[ORM\Table(name: 'journal_line')]
 class JournalLine
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     public function __construct(
         #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
@@ -39,10 +39,5 @@ class JournalLine
         #[ORM\Column]
         public readonly ?int $projectId,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Parties;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Proposal\IfPaidLate;
 
@@ -13,8 +14,7 @@ use Nelbix\Core\Proposal\IfPaidLate;
 #[ORM\Table(name: 'party')]
 class Party
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     #[ORM\Column(length: 3, nullable: true)]
     public ?string $currency = null;
@@ -100,10 +100,5 @@ class Party
     public function hasBankDetails(): bool
     {
         return '' !== $this->iban || ('' !== $this->routingNumber && '' !== $this->accountNumber);
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

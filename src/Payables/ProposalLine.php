@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Proposal\Reason;
 
 /** What a proposal decided on an item. */
@@ -12,8 +13,7 @@ use Nelbix\Core\Proposal\Reason;
 #[ORM\Table(name: 'proposal_line')]
 class ProposalLine
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     #[ORM\Column]
     public bool $dropped = false;
@@ -36,10 +36,5 @@ class ProposalLine
         #[ORM\Column(type: 'bigint')]
         public readonly int $stake,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

@@ -11,8 +11,7 @@ use Nelbix\Core\Calendar\Day;
 #[ORM\Table(name: 'company')]
 class Company
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     /** Set for the demo, or by a controller; null means today. */
     #[ORM\Column(type: 'day', nullable: true)]
@@ -29,10 +28,5 @@ class Company
         #[ORM\Column(length: 3)]
         public readonly string $baseCurrency,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('The company is not stored yet.');
     }
 }

@@ -11,8 +11,7 @@ use Doctrine\ORM\Mapping as ORM;
 #[ORM\Table(name: 'history')]
 class HistoryEntry
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     public function __construct(
         #[ORM\Column]
@@ -30,10 +29,5 @@ class HistoryEntry
         #[ORM\Column]
         public readonly \DateTimeImmutable $happenedAt,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

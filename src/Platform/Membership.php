@@ -11,8 +11,7 @@ use Doctrine\ORM\Mapping as ORM;
 #[ORM\Table(name: 'membership')]
 class Membership
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     public function __construct(
         #[ORM\ManyToOne(inversedBy: 'memberships'), ORM\JoinColumn(nullable: false)]

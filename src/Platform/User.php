@@ -14,8 +14,7 @@ use Symfony\Component\Security\Core\User\UserInterface;
 #[ORM\Table(name: 'app_user')]
 class User implements UserInterface, PasswordAuthenticatedUserInterface
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     #[ORM\Column(length: 255)]
     public string $passwordHash = '';
@@ -37,11 +36,6 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface
         public string $name,
     ) {
         $this->memberships = new ArrayCollection();
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('The user is not stored yet.');
     }
 
     /** @return list<Role> */

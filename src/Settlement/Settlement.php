@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Settlement;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 
@@ -13,8 +14,7 @@ use Nelbix\Core\Ledger\Side;
 #[ORM\Table(name: 'settlement')]
 class Settlement
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     #[ORM\Column(type: 'day', nullable: true)]
     public ?Day $undoneOn = null;
@@ -47,10 +47,5 @@ class Settlement
         #[ORM\Column]
         public \DateTimeImmutable $createdAt,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

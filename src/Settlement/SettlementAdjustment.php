@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Settlement;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Settlement\AdjustmentKind;
 
 /** A discount, write-off or withholding of a settlement. */
@@ -12,8 +13,7 @@ use Nelbix\Core\Settlement\AdjustmentKind;
 #[ORM\Table(name: 'settlement_adjustment')]
 class SettlementAdjustment
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     public function __construct(
         #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
@@ -29,10 +29,5 @@ class SettlementAdjustment
         #[ORM\Column]
         public readonly int $accountId,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

@@ -5,14 +5,14 @@ declare(strict_types=1);
 namespace Nelbix\App\Settlement;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 
 /** How much of an item a settlement takes: gross, in the item's sign. */
 #[ORM\Entity]
 #[ORM\Table(name: 'settlement_line')]
 class SettlementLine
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     public function __construct(
         #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
@@ -24,10 +24,5 @@ class SettlementLine
         #[ORM\Column(type: 'bigint')]
         public readonly int $appliedBase,
     ) {
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Setup;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Terms\PaymentTerm;
 
 /** A payment term as it is kept; the core's PaymentTerm is read from its spec. */
@@ -12,8 +13,7 @@ use Nelbix\Core\Terms\PaymentTerm;
 #[ORM\Table(name: 'payment_term')]
 class PaymentTermRecord
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     #[ORM\Column]
     public bool $retired = false;
@@ -36,10 +36,5 @@ class PaymentTermRecord
     public function term(): PaymentTerm
     {
         return PaymentTerm::fromSpec($this->spec);
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }

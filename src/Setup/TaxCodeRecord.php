@@ -6,6 +6,7 @@ namespace Nelbix\App\Setup;
 
 use Brick\Math\BigDecimal;
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Tax\TaxCode;
 
 /** A tax code as it is kept. */
@@ -13,8 +14,7 @@ use Nelbix\Core\Tax\TaxCode;
 #[ORM\Table(name: 'tax_code')]
 class TaxCodeRecord
 {
-    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
-    public ?int $id = null;
+    use Stored;
 
     #[ORM\Column]
     public bool $retired = false;
@@ -46,10 +46,5 @@ class TaxCodeRecord
     public function rule(): TaxCode
     {
         return new TaxCode($this->code, BigDecimal::of($this->rate), $this->inclusive, BigDecimal::of($this->recoverablePercent), null !== $this->reverseAccountId, $this->discountCorrectsTax);
-    }
-
-    public function id(): int
-    {
-        return $this->id ?? throw new \LogicException('Not stored yet.');
     }
 }
