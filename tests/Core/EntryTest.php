@@ -13,6 +13,8 @@ use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\MoneyEntry;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Ledger\TransferEntry;
+use Nelbix\Core\Ledger\TransferLeg;
 use Nelbix\Core\Ledger\UnbalancedEntry;
 use Nelbix\Core\Tax\TaxCalculator;
 use Nelbix\Core\Tax\TaxCode;
@@ -91,6 +93,38 @@ final class EntryTest extends TestCase
         self::assertSame([98000, -98000], [$receipt->movementOn(9), $receipt->movementOn(self::CONTROL)]);
         $payment = MoneyEntry::draft(Side::Payables, self::CONTROL, 9, 8, 7, 'p', 'USD', 98000, 98000, 98000);
         self::assertSame([-98000, 98000], [$payment->movementOn(9), $payment->movementOn(self::CONTROL)]);
+    }
+
+    /** @return iterable<string, array{list<TransferLeg>, array<int, int>}> legs, account => ledger sign amount. Source: rules.md, Transfers and Contra */
+    public static function transfers(): iterable
+    {
+        [$receivables, $payables, $prepayments, $refunds] = [1200, 2100, 2150, 2160];
+        $leg = static fn (Side $side, int $account, int $amount): TransferLeg => new TransferLeg($side, $account, 7, $amount, $amount);
+        yield 'claim: −100.00 and +100.00 on receivables' => [[$leg(Side::Receivables, $receivables, -10000), $leg(Side::Receivables, $receivables, 10000)], []];
+        yield 'refund request: 200.00 stands on refunds payable' => [[$leg(Side::Receivables, $receivables, 20000), $leg(Side::Payables, $refunds, 20000)], [$receivables => 20000, $refunds => -20000]];
+        yield 'to prepayment: +500.00 on receivables, −500.00 on prepayments' => [[$leg(Side::Receivables, $receivables, 50000), $leg(Side::Receivables, $prepayments, -50000)], [$receivables => 50000, $prepayments => -50000]];
+        yield 'and back' => [[$leg(Side::Receivables, $prepayments, 50000), $leg(Side::Receivables, $receivables, -50000)], [$prepayments => 50000, $receivables => -50000]];
+        yield 'contra: −500.00 in payables and in receivables' => [[$leg(Side::Payables, $payables, -50000), $leg(Side::Receivables, $receivables, -50000)], [$payables => 50000, $receivables => -50000]];
+    }
+
+    /**
+     * @param non-empty-list<TransferLeg> $legs
+     * @param array<int, int>             $expected
+     */
+    #[DataProvider('transfers')]
+    public function testTransfers(array $legs, array $expected): void
+    {
+        $found = [];
+        foreach (TransferEntry::draft('USD', $legs, 'transfer')->lines as $line) {
+            $found[$line->account] = $line->base;
+        }
+        self::assertSame($expected, $found);
+    }
+
+    public function testATransferThatDoesNotBalanceIsADefect(): void
+    {
+        $this->expectException(UnbalancedEntry::class);
+        TransferEntry::draft('USD', [new TransferLeg(Side::Payables, 1, 7, 100, 100), new TransferLeg(Side::Receivables, 2, 7, -100, -100)], 'x');
     }
 
     public function testUnbalancedDraftsAreADefect(): void
