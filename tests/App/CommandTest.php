@@ -110,4 +110,19 @@ final class CommandTest extends AppCase
         $bad = $this->console('nelbix:propose', ['--bank' => '9', '--pay-date' => 'x', '--vendor' => ['nobody'], '--if-late' => 'maybe', '--cash' => 'lots'], 1);
         self::assertSame(['pay_date', 'bank', 'vendors', 'if_late', 'cash'], array_column($bad['errors'], 'field'));
     }
+
+    public function testStatusTellsWhetherThereIsACompany(): void
+    {
+        $status = function (): string {
+            $tester = new CommandTester((new Application(self::$kernel ?? self::bootKernel()))->find('nelbix:status'));
+            self::assertSame(0, $tester->execute([]));
+
+            return $tester->getDisplay();
+        };
+        self::assertSame('ready', $status());
+        $this->db()->executeStatement('SET FOREIGN_KEY_CHECKS = 0');
+        $this->db()->executeStatement('DELETE FROM company');
+        self::assertSame('empty', $status());
+        $this->db()->executeStatement('SET FOREIGN_KEY_CHECKS = 1');
+    }
 }
