@@ -22,6 +22,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Settlement\MoneyInput;
 use Nelbix\App\Settlement\PostMoney;
 use Nelbix\App\Settlement\ReverseDocument;
+use Nelbix\App\Setup\LockPeriod;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\DraftLine;
@@ -56,6 +57,7 @@ final class Story
         private readonly PostRun $postRun,
         private readonly PostJournalEntry $postJournalEntry,
         private readonly Chart $chart,
+        private readonly LockPeriod $lockPeriod,
     ) {
     }
 
@@ -308,6 +310,10 @@ final class Story
         // a proposal that awaits approval, and the last closed periods
         ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = $this->criteria->read($payables, ['pay_date' => $e->plusDays(1)->iso(), 'due_through' => $e->plusDays(5)->iso(), 'again_on' => $e->plusDays(15)->iso(), 'vendors' => array_map(static fn (array $v): string => $v['code'], \array_slice($vendors, 8, 14))]);
         $this->makeProposal->make($payables, $criteria, $bank, $method, ['vendors' => 'V-0009 to V-0022']);
-        $db->executeStatement('UPDATE period SET ledger_locked = 1, payables_locked = 1, receivables_locked = 1 WHERE company_id = ? AND last_day < ?', [$payables->companyId, '2026-04-30']);
+        foreach ($db->fetchFirstColumn('SELECT id FROM period WHERE company_id = ? AND last_day < ?', [$controller->companyId, '2026-04-30']) as $period) {
+            foreach (['ledger', 'payables', 'receivables'] as $which) {
+                $this->lockPeriod->toggle($controller, (int) $period, $which);
+            }
+        }
     }
 }

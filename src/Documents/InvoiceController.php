@@ -103,8 +103,8 @@ final class InvoiceController extends Screen
     #[Needs('enter')]
     public function discard(Desk $desk, Side $side, int $id): Response
     {
-        return $this->act(function () use ($desk, $id): string {
-            $this->keepDraft->discard($desk->actor, $id);
+        return $this->act(function () use ($desk, $side, $id): string {
+            $this->keepDraft->discard($desk->actor, $side, $id);
 
             return 'Draft thrown away. The books never knew it.';
         }, 'documents', ['company' => $desk->company->code, 'side' => $side->value]);

@@ -36,7 +36,7 @@ final readonly class KeepDraft
     {
         return $this->transaction->run(function () use ($actor, $side, $raw, $draftId, $version): Document {
             $input = $this->reader->read($actor, $side, $raw);
-            $document = null === $draftId ? new Document($actor->companyId, $side, $input->kind, DocumentState::Draft, $actor->userId, $this->clock->now()) : $this->draft($actor, $draftId);
+            $document = null === $draftId ? new Document($actor->companyId, $side, $input->kind, DocumentState::Draft, $actor->userId, $this->clock->now()) : $this->draft($actor, $side, $draftId);
             if (null !== $version && $document->version !== $version) {
                 throw Refused::because('', 'Somebody else saved this draft meanwhile; load it anew and enter your change again.');
             }
@@ -62,18 +62,18 @@ final readonly class KeepDraft
         });
     }
 
-    public function discard(Actor $actor, int $draftId): void
+    public function discard(Actor $actor, Side $side, int $draftId): void
     {
-        $this->transaction->run(function () use ($actor, $draftId): void {
-            $this->entities->remove($this->draft($actor, $draftId));
+        $this->transaction->run(function () use ($actor, $side, $draftId): void {
+            $this->entities->remove($this->draft($actor, $side, $draftId));
         });
     }
 
-    private function draft(Actor $actor, int $id): Document
+    private function draft(Actor $actor, Side $side, int $id): Document
     {
         $document = $this->entities->find(Document::class, $id, LockMode::PESSIMISTIC_WRITE);
 
-        return null !== $document && $document->companyId === $actor->companyId && DocumentState::Draft === $document->state
+        return null !== $document && $document->companyId === $actor->companyId && $document->side === $side && DocumentState::Draft === $document->state
             ? $document : throw Refused::because('', 'This draft was already posted or removed.');
     }
 

@@ -72,6 +72,16 @@ final class RolesTest extends AppCase
         }
     }
 
+    public function testADraftOfTheOtherSideIsOutOfReach(): void
+    {
+        $keep = self::get(\Nelbix\App\Documents\KeepDraft::class);
+        $draft = $keep->keep($this->clerk, Side::Receivables, ['party' => 'C-1', 'document_date' => '.'])->id();
+        self::assertSame([''], self::refusedFields(fn () => $keep->discard($this->clerk, Side::Payables, $draft)));
+        self::assertSame([''], self::refusedFields(fn () => $keep->keep($this->clerk, Side::Payables, ['party' => 'V-1'], $draft)));
+        $keep->discard($this->clerk, Side::Receivables, $draft);
+        self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'));
+    }
+
     public function testARoleInOneCompanyIsNoneInAnother(): void
     {
         $em = self::get(EntityManagerInterface::class);
