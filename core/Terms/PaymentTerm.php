@@ -9,6 +9,7 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Money\Rounding;
 use Nelbix\Core\Money\Shares;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 
 /** A payment term and the schedule it gives. Source: rules.md, Payment terms. */
@@ -39,32 +40,21 @@ final readonly class PaymentTerm
      */
     public static function fromSpec(array $spec): self
     {
-        $problems = [];
+        $problems = new ProblemList();
         $text = static fn (string $key): string => \is_scalar($spec[$key] ?? null) ? trim((string) $spec[$key]) : '';
-        $try = static function (callable $read) use (&$problems): mixed {
-            try {
-                return $read();
-            } catch (Refused $e) {
-                array_push($problems, ...$e->problems);
-
-                return null;
-            }
-        };
         $runsFrom = RunsFrom::tryFrom('' === $text('runs_from') ? 'document' : $text('runs_from'));
         if (null === $runsFrom) {
-            $problems[] = new Problem('runs_from', \sprintf('“%s” is not a date to run from; document, posting, entry or asked are.', $text('runs_from')));
+            $problems->add('runs_from', \sprintf('“%s” is not a date to run from; document, posting, entry or asked are.', $text('runs_from')));
         }
-        $net = $try(static fn (): Step => Step::parse('' === $text('net') ? '0' : $text('net')));
-        $windows = $try(static fn (): array => self::readWindows($text('windows')));
-        $discounts = $try(static fn (): array => self::readPercentSteps($text('discounts'), 'discounts'));
-        $instalments = $try(static fn (): array => self::readInstalments($text('instalments')));
+        $net = $problems->attempt(static fn (): Step => Step::parse('' === $text('net') ? '0' : $text('net')));
+        $windows = $problems->attempt(static fn (): array => self::readWindows($text('windows')));
+        $discounts = $problems->attempt(static fn (): array => self::readPercentSteps($text('discounts'), 'discounts'));
+        $instalments = $problems->attempt(static fn (): array => self::readInstalments($text('instalments')));
         $grace = '' === $text('grace_days') ? '0' : $text('grace_days');
         if (1 !== preg_match('/\A\d{1,3}\z/', $grace)) {
-            $problems[] = new Problem('grace_days', \sprintf('“%s” is not a number of days.', $grace));
+            $problems->add('grace_days', \sprintf('“%s” is not a number of days.', $grace));
         }
-        if ([] !== $problems) {
-            throw Refused::all($problems);
-        }
+        $problems->refuse();
 
         return new self($runsFrom ?? RunsFrom::Document, $net ?? Step::days(0), $windows ?? [], $discounts ?? [], $instalments ?? [], (int) $grace);
     }

@@ -16,6 +16,7 @@ use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 
 /** Reads an invoice from the strings of a form or of a file. One reader for both, and for both sides. */
@@ -34,82 +35,73 @@ final readonly class InvoiceReader
      */
     public function read(Actor $actor, Side $side, array $raw, bool $file = false): InvoiceInput
     {
-        $problems = [];
+        $problems = new ProblemList();
         $text = static fn (string $key, int $max = 255): string => \is_scalar($raw[$key] ?? null) ? mb_substr(trim((string) $raw[$key]), 0, $max + 1) : '';
-        $try = static function (callable $read) use (&$problems): mixed {
-            try {
-                return $read();
-            } catch (Refused $e) {
-                array_push($problems, ...$e->problems);
-
-                return null;
-            }
-        };
         foreach (['number' => 60, 'description' => 255] as $key => $max) {
             if (mb_strlen($text($key, $max)) > $max) {
-                $problems[] = new Problem($key, \sprintf('This is longer than %d characters; shorten it.', $max));
+                $problems->add($key, \sprintf('This is longer than %d characters; shorten it.', $max));
             }
         }
         $kind = DocumentKind::tryFrom('' === $text('kind') ? 'invoice' : $text('kind'));
         if (null === $kind || $kind->isMoney() || (DocumentKind::FinanceCharge === $kind && Side::Payables === $side)) {
-            $problems[] = new Problem('kind', \sprintf('“%s” is not a kind of document here; invoice, credit_note and debit_note are.', $text('kind', 30)));
+            $problems->add('kind', \sprintf('“%s” is not a kind of document here; invoice, credit_note and debit_note are.', $text('kind', 30)));
             $kind = DocumentKind::Invoice;
         }
         /** @var Party|null $party */
-        $party = $try(fn (): Party => $this->lookup->party($actor->companyId, $side, $text('party', 20)));
+        $party = $problems->attempt(fn (): Party => $this->lookup->party($actor->companyId, $side, $text('party', 20)));
 
         $dates = $this->booksDay->input($actor->companyId);
         $day = fn (string $field, ?Day $anchor = null): ?Day => '' === $text($field, 40) ? null
-            : $try(static fn (): Day => $file ? Day::of($text($field, 40), $field) : $dates->read($text($field, 40), $field, $anchor));
+            : $problems->attempt(static fn (): Day => $file ? Day::of($text($field, 40), $field) : $dates->read($text($field, 40), $field, $anchor));
         $documentDate = $day('document_date');
         if (null === $documentDate && '' === $text('document_date')) {
-            $problems[] = new Problem('document_date', 'The document date is missing; type the date on the paper.');
+            $problems->add('document_date', 'The document date is missing; type the date on the paper.');
         }
         $postingDate = '' === $text('posting_date') ? $documentDate : $day('posting_date');
         $dueDate = $day('due_date', $documentDate);
         $startDate = $day('start_date', $documentDate);
 
         $termCode = $text('terms', 20);
-        $term = $try(fn () => $this->lookup->term($actor->companyId, $side, $termCode));
+        $term = $problems->attempt(fn () => $this->lookup->term($actor->companyId, $side, $termCode));
         $termId = $term?->id() ?? ('' === $termCode ? $party?->termId : null);
 
         $currency = '' === $text('currency') ? ($party->currency ?? $actor->baseCurrency) : $text('currency', 3);
-        if (null === $try(static fn (): Currency => Currency::of($currency))) {
+        if (null === $problems->attempt(static fn (): Currency => Currency::of($currency))) {
             $currency = $actor->baseCurrency;
         }
-        $rate = '' === $text('rate') ? null : $try(static fn (): BigDecimal => self::rate($text('rate', 40)));
+        $rate = '' === $text('rate') ? null : $problems->attempt(static fn (): BigDecimal => self::rate($text('rate', 40)));
         $money = static fn (string $value, string $field): Money => $file ? Money::parse($value, $currency, $field) : AmountInput::read($value, Currency::of($currency), $field);
 
         $lines = [];
         $rawLines = \is_array($raw['lines'] ?? null) ? $raw['lines'] : [];
         if (\count($rawLines) > self::MAX_LINES) {
-            $problems[] = new Problem('lines', \sprintf('A document has at most %d lines; split it.', self::MAX_LINES));
+            $problems->add('lines', \sprintf('A document has at most %d lines; split it.', self::MAX_LINES));
             $rawLines = \array_slice($rawLines, 0, self::MAX_LINES, true);
         }
         foreach ($rawLines as $k => $rawLine) {
-            $line = $this->line($actor, $side, (int) $k, \is_array($rawLine) ? $rawLine : [], $party, $money, $try);
+            $line = $this->line($actor, $side, (int) $k, \is_array($rawLine) ? $rawLine : [], $party, $money, $problems);
             if (null !== $line) {
                 $lines[(int) $k] = $line;
             }
         }
-        if ([] === $lines && [] === array_filter($problems, static fn (Problem $p): bool => str_starts_with($p->field, 'lines'))) {
-            $problems[] = new Problem('lines.0.amount', 'There is no line with an amount; enter at least one.');
+        if ([] === $lines && [] === array_filter($problems->all, static fn (Problem $p): bool => str_starts_with($p->field, 'lines'))) {
+            $problems->add('lines.0.amount', 'There is no line with an amount; enter at least one.');
         }
         $overrides = [];
         foreach (\is_array($raw['tax'] ?? null) ? $raw['tax'] : [] as $code => $value) {
             $value = \is_string($value) ? trim($value) : '';
-            $tax = '' === $value ? null : $try(static fn (): Money => $money($value, 'tax.'.$code));
+            $tax = '' === $value ? null : $problems->attempt(static fn (): Money => $money($value, 'tax.'.$code));
             if (null !== $tax) {
                 $overrides[(string) $code] = $tax->minor;
             }
         }
-        $total = '' === $text('stated_total') ? null : $try(static fn (): Money => $money($text('stated_total', 60), 'stated_total'));
+        $total = '' === $text('stated_total') ? null : $problems->attempt(static fn (): Money => $money($text('stated_total', 60), 'stated_total'));
         $number = mb_substr($text('number', 60), 0, 60);
         if ('' === $number && Side::Payables === $side) {
-            $problems[] = new Problem('number', 'Their number is missing; type the number on the vendor’s paper.');
+            $problems->add('number', 'Their number is missing; type the number on the vendor’s paper.');
         }
 
-        return new InvoiceInput($side, $kind, $party?->id(), $number, $documentDate, $postingDate, $dueDate, $startDate, $termId, $currency, $rate, mb_substr($text('description'), 0, 255), $lines, $overrides, $total?->minor, $problems);
+        return new InvoiceInput($side, $kind, $party?->id(), $number, $documentDate, $postingDate, $dueDate, $startDate, $termId, $currency, $rate, mb_substr($text('description'), 0, 255), $lines, $overrides, $total?->minor, $problems->all);
     }
 
     /** @throws Refused */
@@ -125,9 +117,8 @@ final readonly class InvoiceReader
     /**
      * @param array<mixed>                    $raw
      * @param \Closure(string, string): Money $money
-     * @param \Closure(callable): mixed       $try
      */
-    private function line(Actor $actor, Side $side, int $k, array $raw, ?Party $party, \Closure $money, \Closure $try): ?LineInput
+    private function line(Actor $actor, Side $side, int $k, array $raw, ?Party $party, \Closure $money, ProblemList $problems): ?LineInput
     {
         $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
         $field = static fn (string $key): string => \sprintf('lines.%d.%s', $k, $key);
@@ -135,17 +126,17 @@ final readonly class InvoiceReader
         if ('' === $text('amount') && '' === $text('text') && ('' === $text('account') || $k > 0)) {
             return null;
         }
-        $account = $try(fn (): int => '' === $text('account') && null !== $party?->defaultAccountId
+        $account = $problems->attempt(fn (): int => '' === $text('account') && null !== $party?->defaultAccountId
             ? $party->defaultAccountId
             : $this->chart->postable($actor->companyId, $text('account'), $field('account')));
-        $amount = $try(static fn (): Money => '' === $text('amount') ? throw Refused::because($field('amount'), 'The amount is missing.') : $money($text('amount'), $field('amount')));
-        $tax = $try(fn () => $this->lookup->taxCode($actor->companyId, $side, $text('tax_code'), $field('tax_code')));
+        $amount = $problems->attempt(static fn (): Money => '' === $text('amount') ? throw Refused::because($field('amount'), 'The amount is missing.') : $money($text('amount'), $field('amount')));
+        $tax = $problems->attempt(fn () => $this->lookup->taxCode($actor->companyId, $side, $text('tax_code'), $field('tax_code')));
         $analysis = [];
         foreach (['cost_center', 'department', 'project'] as $kind) {
-            $analysis[] = $try(fn (): ?int => $this->lookup->analysis($actor->companyId, $kind, $text($kind), $field($kind)));
+            $analysis[] = $problems->attempt(fn (): ?int => $this->lookup->analysis($actor->companyId, $kind, $text($kind), $field($kind)));
         }
         if (mb_strlen($text('text')) > 255) {
-            $try(static fn () => throw Refused::because($field('text'), 'This is longer than 255 characters; shorten it.'));
+            $problems->add($field('text'), 'This is longer than 255 characters; shorten it.');
         }
 
         return null === $account || null === $amount || 0 === $amount->minor ? null : new LineInput($account, $amount->minor, $tax?->id(), mb_substr($text('text'), 0, 255), ...$analysis);

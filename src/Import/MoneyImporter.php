@@ -17,6 +17,7 @@ use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
 
@@ -50,59 +51,48 @@ final readonly class MoneyImporter implements CsvImporter
     public function take(Actor $actor, string $kind, array $rows, bool $approved): void
     {
         $side = 'receipts' === $kind ? Side::Receivables : Side::Payables;
-        $problems = [];
-        $try = static function (int $k, callable $read) use (&$problems): mixed {
-            try {
-                return $read();
-            } catch (Refused $e) {
-                foreach ($e->problems as $p) {
-                    $problems[] = new Problem(\sprintf('lines.%d.%s', $k, $p->field), $p->message);
-                }
-
-                return null;
-            }
-        };
+        $problems = new ProblemList();
         $first = $rows[0];
-        $party = $try(0, fn () => $this->lookup->party($actor->companyId, $side, $first['party']));
-        $day = $try(0, static fn (): Day => Day::of($first['date']));
+        $party = $problems->attempt(fn () => $this->lookup->party($actor->companyId, $side, $first['party']), 'lines.0.');
+        $day = $problems->attempt(static fn (): Day => Day::of($first['date']), 'lines.0.');
         $bank = $this->db->fetchOne('SELECT id FROM bank_account WHERE company_id = ? AND code = ? AND retired = 0', [$actor->companyId, $first['bank']]);
         if (false === $bank) {
-            $problems[] = new Problem('bank', \sprintf('There is no bank account “%s”.', mb_strimwidth($first['bank'], 0, 30, '…')));
+            $problems->add('bank', \sprintf('There is no bank account “%s”.', mb_strimwidth($first['bank'], 0, 30, '…')));
         }
-        $currency = $try(0, static fn (): string => Currency::of($first['currency'])->code) ?? $actor->baseCurrency;
-        $amount = $try(0, static fn (): int => Money::parse($first['amount'], $currency)->minor);
-        $rate = '' === $first['rate'] ? null : $try(0, static fn (): BigDecimal => InvoiceReader::rate($first['rate']));
+        $currency = $problems->attempt(static fn (): string => Currency::of($first['currency'])->code, 'lines.0.') ?? $actor->baseCurrency;
+        $amount = $problems->attempt(static fn (): int => Money::parse($first['amount'], $currency)->minor, 'lines.0.');
+        $rate = '' === $first['rate'] ? null : $problems->attempt(static fn (): BigDecimal => InvoiceReader::rate($first['rate']), 'lines.0.');
         $money = '' === $first['kind'] ? ('receipts' === $kind ? 'receipt' : 'payment') : $first['kind'];
         if (!\in_array($money, 'receipts' === $kind ? ['receipt', 'payment', 'prepayment'] : ['payment', 'prepayment'], true)) {
-            $problems[] = new Problem('kind', 'The kind is payment or prepayment.');
+            $problems->add('kind', 'The kind is payment or prepayment.');
         }
         $placements = [];
         $adjustments = [];
         foreach ($rows as $k => $row) {
             foreach (['amount', 'currency', 'rate', 'kind', 'method'] as $column) {
                 if ($row[$column] !== $first[$column]) {
-                    $problems[] = new Problem(\sprintf('lines.%d.%s', $k, $column), \sprintf('“%s” differs from the first row of this %s; it must be the same on all of them.', $column, substr($kind, 0, -1)));
+                    $problems->add(\sprintf('lines.%d.%s', $k, $column), \sprintf('“%s” differs from the first row of this %s; it must be the same on all of them.', $column, substr($kind, 0, -1)));
                 }
             }
             if ('' === $row['apply_to']) {
                 continue;
             }
-            $item = null === $party ? null : $try($k, fn (): array => $this->item($actor, $side, $party->id(), $row['apply_to']));
-            $applied = $try($k, static fn (): int => Money::parse($row['applied'], $currency, 'applied')->minor);
+            $item = null === $party ? null : $problems->attempt(fn (): array => $this->item($actor, $side, $party->id(), $row['apply_to']), 'lines.'.$k.'.');
+            $applied = $problems->attempt(static fn (): int => Money::parse($row['applied'], $currency, 'applied')->minor, 'lines.'.$k.'.');
             if (null === $item || null === $applied) {
                 continue;
             }
             // credits used count negative, as the item's own sign has them
             $placements[] = ['item' => $item['id'], 'applied' => $item['open'] < 0 ? -abs($applied) : $applied];
             foreach (['discount' => AdjustmentKind::Discount, 'write_off' => AdjustmentKind::WriteOff, 'withholding' => AdjustmentKind::Withholding] as $column => $adjustment) {
-                $value = '' === $row[$column] ? 0 : ($try($k, static fn (): int => Money::parse($row[$column], $currency, $column)->minor) ?? 0);
+                $value = '' === $row[$column] ? 0 : ($problems->attempt(static fn (): int => Money::parse($row[$column], $currency, $column)->minor, 'lines.'.$k.'.') ?? 0);
                 if (0 !== $value) {
                     $adjustments[] = ['item' => $item['id'], 'kind' => $adjustment, 'amount' => -$value];
                 }
             }
         }
-        if ([] !== $problems || null === $party || null === $day || null === $amount || false === $bank) {
-            throw Refused::all([] === $problems ? [new Problem('', 'The row cannot be read.')] : $problems);
+        if ([] !== $problems->all || null === $party || null === $day || null === $amount || false === $bank) {
+            throw Refused::all([] === $problems->all ? [new Problem('', 'The row cannot be read.')] : $problems->all);
         }
         $this->postMoney->post($actor, new MoneyInput(
             $side, 'prepayment' === $money ? DocumentKind::Prepayment : (Side::Receivables === $side ? DocumentKind::Receipt : DocumentKind::Payment),

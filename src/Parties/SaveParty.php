@@ -15,6 +15,7 @@ use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemList;
 use Nelbix\Core\Proposal\IfPaidLate;
 use Nelbix\Core\Refused;
 
@@ -41,11 +42,11 @@ final readonly class SaveParty
     public function save(Actor $actor, Side $side, array $raw, ?int $id = null, bool $approved = false, ?int $version = null): Party
     {
         return $this->transaction->run(function () use ($actor, $side, $raw, $id, $approved, $version): Party {
-            $problems = [];
+            $problems = new ProblemList();
             $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
             foreach (self::LIMITS as $key => $limit) {
                 if (mb_strlen($text($key)) > $limit) {
-                    $problems[] = new Problem($key, \sprintf('This is longer than %d characters; shorten it.', $limit));
+                    $problems->add($key, \sprintf('This is longer than %d characters; shorten it.', $limit));
                 }
             }
             $party = null === $id ? null : $this->entities->find(Party::class, $id);
@@ -58,40 +59,29 @@ final readonly class SaveParty
             $code = $text('code');
             if (null === $party) {
                 if (1 !== preg_match('/\A[A-Za-z0-9][A-Za-z0-9._-]{0,19}\z/', $code)) {
-                    $problems[] = new Problem('code', \sprintf('“%s” is not a code; use up to 20 letters, digits, points or dashes.', mb_strimwidth($code, 0, 30, '…')));
+                    $problems->add('code', \sprintf('“%s” is not a code; use up to 20 letters, digits, points or dashes.', mb_strimwidth($code, 0, 30, '…')));
                 } elseif (null !== $this->entities->getRepository(Party::class)->findOneBy(['companyId' => $actor->companyId, 'side' => $side, 'code' => $code])) {
-                    $problems[] = new Problem('code', \sprintf('There is a %s %s already; choose another code.', $side->partyWord(), $code));
+                    $problems->add('code', \sprintf('There is a %s %s already; choose another code.', $side->partyWord(), $code));
                 }
             }
             if ('' === $text('name') && (null === $party || \array_key_exists('name', $raw))) {
-                $problems[] = new Problem('name', 'The name is missing.');
+                $problems->add('name', 'The name is missing.');
             }
-            $try = static function (callable $read) use (&$problems): mixed {
-                try {
-                    return $read();
-                } catch (Refused $e) {
-                    array_push($problems, ...$e->problems);
-
-                    return null;
-                }
-            };
-            $currency = '' === $text('currency') ? null : $try(static fn (): string => Currency::of($text('currency'))->code);
-            $term = $try(fn () => $this->lookup->term($actor->companyId, $side, $text('terms')));
-            $account = '' === $text('default_account') ? null : $try(fn (): int => $this->chart->postable($actor->companyId, $text('default_account'), 'default_account'));
+            $currency = '' === $text('currency') ? null : $problems->attempt(static fn (): string => Currency::of($text('currency'))->code);
+            $term = $problems->attempt(fn () => $this->lookup->term($actor->companyId, $side, $text('terms')));
+            $account = '' === $text('default_account') ? null : $problems->attempt(fn (): int => $this->chart->postable($actor->companyId, $text('default_account'), 'default_account'));
             if ('' !== $text('method') && !isset(CriteriaReader::METHODS[$text('method')])) {
-                $problems[] = new Problem('method', 'The method is check, transfer or card.');
+                $problems->add('method', 'The method is check, transfer or card.');
             }
             $late = '' === $text('if_late') ? IfPaidLate::CanWait : IfPaidLate::tryFrom($text('if_late'));
             if (null === $late) {
-                $problems[] = new Problem('if_late', \sprintf('“%s” is none of stops_work, costs, can_wait.', mb_strimwidth($text('if_late'), 0, 30, '…')));
+                $problems->add('if_late', \sprintf('“%s” is none of stops_work, costs, can_wait.', mb_strimwidth($text('if_late'), 0, 30, '…')));
             }
-            $limit = '' === $text('credit_limit') ? null : $try(static fn (): int => Money::parse($text('credit_limit'), $actor->baseCurrency, 'credit_limit')->minor);
+            $limit = '' === $text('credit_limit') ? null : $problems->attempt(static fn (): int => Money::parse($text('credit_limit'), $actor->baseCurrency, 'credit_limit')->minor);
             if ('' !== $text('email') && false === filter_var($text('email'), \FILTER_VALIDATE_EMAIL)) {
-                $problems[] = new Problem('email', \sprintf('“%s” is not an e-mail address.', mb_strimwidth($text('email'), 0, 60, '…')));
+                $problems->add('email', \sprintf('“%s” is not an e-mail address.', mb_strimwidth($text('email'), 0, 60, '…')));
             }
-            if ([] !== $problems) {
-                throw Refused::all($problems);
-            }
+            $problems->refuse();
             $new = null === $party;
             $party ??= new Party($actor->companyId, $side, $code, $text('name'));
             $this->fill($party, $raw, $text, ['currency' => $currency, 'term' => $term?->id(), 'account' => $account, 'late' => $late, 'limit' => $limit], $actor, $approved);

@@ -12,6 +12,7 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
+use Nelbix\Core\ProblemList;
 use Nelbix\Core\Proposal\Criteria;
 use Nelbix\Core\Proposal\IfPaidLate;
 use Nelbix\Core\Refused;
@@ -34,42 +35,33 @@ final readonly class CriteriaReader
      */
     public function read(Actor $actor, array $raw): array
     {
-        $problems = [];
+        $problems = new ProblemList();
         $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
         $list = static fn (string $key): array => array_values(array_filter(\is_array($raw[$key] ?? null) ? array_map(static fn (mixed $v): string => \is_string($v) ? trim($v) : '', $raw[$key]) : (preg_split('/[\s,;]+/', $text($key)) ?: [])));
-        $try = static function (callable $read) use (&$problems): mixed {
-            try {
-                return $read();
-            } catch (Refused $e) {
-                array_push($problems, ...$e->problems);
-
-                return null;
-            }
-        };
         $input = $this->booksDay->input($actor->companyId);
         $today = $this->booksDay->of($actor->companyId);
-        $pay = '' === $text('pay_date') ? $today : ($try(static fn (): Day => $input->read($text('pay_date'), 'pay_date')) ?? $today);
-        $due = '' === $text('due_through') ? $pay : ($try(static fn (): Day => $input->read($text('due_through'), 'due_through', $pay)) ?? $pay);
-        $again = '' === $text('again_on') ? $this->rhythm($actor->companyId, $pay) : ($try(static fn (): Day => $input->read($text('again_on'), 'again_on', $pay)) ?? $pay->plusDays(7));
+        $pay = '' === $text('pay_date') ? $today : ($problems->attempt(static fn (): Day => $input->read($text('pay_date'), 'pay_date')) ?? $today);
+        $due = '' === $text('due_through') ? $pay : ($problems->attempt(static fn (): Day => $input->read($text('due_through'), 'due_through', $pay)) ?? $pay);
+        $again = '' === $text('again_on') ? $this->rhythm($actor->companyId, $pay) : ($problems->attempt(static fn (): Day => $input->read($text('again_on'), 'again_on', $pay)) ?? $pay->plusDays(7));
         $bank = $this->db->fetchAssociative('SELECT id, currency FROM bank_account WHERE company_id = ? AND retired = 0 AND (code = ? OR ? = \'\') ORDER BY code LIMIT 1', [$actor->companyId, $text('bank'), $text('bank')]);
         if (false === $bank) {
-            $try(static fn () => throw Refused::because('bank', \sprintf('There is no bank account “%s”; choose one from the list.', $text('bank'))));
+            $problems->add('bank', \sprintf('There is no bank account “%s”; choose one from the list.', $text('bank')));
         }
         $currency = '' === $text('currency') ? (string) ($bank['currency'] ?? $actor->baseCurrency) : $text('currency');
-        $currency = $try(static fn (): string => Currency::of($currency)->code) ?? $actor->baseCurrency;
+        $currency = $problems->attempt(static fn (): string => Currency::of($currency)->code) ?? $actor->baseCurrency;
         $method = '' === $text('method') ? 'check' : $text('method');
         if (!isset(self::METHODS[$method])) {
-            $try(static fn () => throw Refused::because('method', 'Choose check, transfer or card.'));
+            $problems->add('method', 'Choose check, transfer or card.');
         }
-        $payees = array_map(fn (string $code): ?int => $try(fn (): int => $this->lookup->party($actor->companyId, Side::Payables, $code, 'vendors')->id()), $list('vendors'));
-        $late = array_map(static fn (string $v): ?IfPaidLate => IfPaidLate::tryFrom($v) ?? $try(static fn () => throw Refused::because('if_late', \sprintf('“%s” is none of stops_work, costs, can_wait.', $v))), $list('if_late'));
-        $amount = static fn (string $key): ?int => '' === $text($key) ? null : $try(static fn (): int => AmountInput::read($text($key), Currency::of($currency), $key)->minor);
+        $payees = array_map(fn (string $code): ?int => $problems->attempt(fn (): int => $this->lookup->party($actor->companyId, Side::Payables, $code, 'vendors')->id()), $list('vendors'));
+        $late = array_map(static fn (string $v): ?IfPaidLate => IfPaidLate::tryFrom($v) ?? $problems->attempt(static fn () => throw Refused::because('if_late', \sprintf('“%s” is none of stops_work, costs, can_wait.', $v))), $list('if_late'));
+        $amount = static fn (string $key): ?int => '' === $text($key) ? null : $problems->attempt(static fn (): int => AmountInput::read($text($key), Currency::of($currency), $key)->minor);
         $smallest = $amount('at_least') ?? 0;
         $cash = $amount('cash');
         /** @var Criteria|null $criteria */
-        $criteria = $try(static fn (): Criteria => new Criteria($pay, $due, $again, $currency, array_values(array_filter($payees)), $method, array_values(array_filter($late)), $smallest, $cash));
-        if ([] !== $problems || null === $criteria || false === $bank) {
-            throw Refused::all([] === $problems ? [new \Nelbix\Core\Problem('', 'The criteria cannot be read.')] : $problems);
+        $criteria = $problems->attempt(static fn (): Criteria => new Criteria($pay, $due, $again, $currency, array_values(array_filter($payees)), $method, array_values(array_filter($late)), $smallest, $cash));
+        if ([] !== $problems->all || null === $criteria || false === $bank) {
+            throw Refused::all([] === $problems->all ? [new \Nelbix\Core\Problem('', 'The criteria cannot be read.')] : $problems->all);
         }
 
         return ['criteria' => $criteria, 'bankAccountId' => (int) $bank['id'], 'method' => $method];

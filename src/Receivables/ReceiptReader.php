@@ -19,8 +19,7 @@ use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\OpenItems\OpenItem;
-use Nelbix\Core\Problem;
-use Nelbix\Core\Refused;
+use Nelbix\Core\ProblemList;
 use Nelbix\Core\Settlement\AdjustmentKind;
 use Nelbix\Core\Terms\EarlyDiscount;
 
@@ -41,31 +40,22 @@ final readonly class ReceiptReader
      */
     public function read(Desk $desk, array $raw): ReceiptBoard
     {
-        $problems = [];
+        $problems = new ProblemList();
         $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
-        $try = static function (callable $read) use (&$problems): mixed {
-            try {
-                return $read();
-            } catch (Refused $e) {
-                array_push($problems, ...$e->problems);
-
-                return null;
-            }
-        };
         /** @var Party|null $party */
-        $party = $try(fn () => $this->lookup->party($desk->id(), Side::Receivables, $text('party')));
+        $party = $problems->attempt(fn () => $this->lookup->party($desk->id(), Side::Receivables, $text('party')));
         $currency = $party->currency ?? $desk->company->baseCurrency;
         $of = Currency::of($currency);
-        $date = '' === $text('date') ? $desk->today : ($try(fn (): Day => $this->booksDay->input($desk->id())->read($text('date'), 'date')) ?? $desk->today);
+        $date = '' === $text('date') ? $desk->today : ($problems->attempt(fn (): Day => $this->booksDay->input($desk->id())->read($text('date'), 'date')) ?? $desk->today);
         $bank = $this->db->fetchAssociative('SELECT id, code, name FROM bank_account WHERE company_id = ? AND retired = 0 AND (code = ? OR ? = \'\') ORDER BY code LIMIT 1', [$desk->id(), $text('bank'), $text('bank')]);
         if (false === $bank) {
-            $problems[] = new Problem('bank', \sprintf('There is no bank account “%s”; choose one from the list.', mb_strimwidth($text('bank'), 0, 20, '…')));
+            $problems->add('bank', \sprintf('There is no bank account “%s”; choose one from the list.', mb_strimwidth($text('bank'), 0, 20, '…')));
         }
         $amount = 0;
         if ('' === $text('amount')) {
-            $problems[] = new Problem('amount', 'The amount is missing; type what reached the bank.');
+            $problems->add('amount', 'The amount is missing; type what reached the bank.');
         } else {
-            $amount = $try(static fn (): int => AmountInput::read($text('amount'), $of)->minor) ?? 0;
+            $amount = $problems->attempt(static fn (): int => AmountInput::read($text('amount'), $of)->minor) ?? 0;
         }
         $rows = [];
         $core = [];
@@ -86,27 +76,27 @@ final readonly class ReceiptReader
             if ('' === $value('placed')) {
                 continue;
             }
-            $gross = abs($try(static fn (): int => AmountInput::read($value('placed'), $of, 'placed.'.$id)->minor) ?? 0);
+            $gross = abs($problems->attempt(static fn (): int => AmountInput::read($value('placed'), $of, 'placed.'.$id)->minor) ?? 0);
             if (0 === $gross) {
                 continue;
             }
             if ($gross > abs($row['open'])) {
-                $problems[] = new Problem('placed.'.$id, \sprintf('%s has %s open; place no more than that.', $row['number'], Money::of(abs($row['open']), $of)->decimal()));
+                $problems->add('placed.'.$id, \sprintf('%s has %s open; place no more than that.', $row['number'], Money::of(abs($row['open']), $of)->decimal()));
                 continue;
             }
             $placed[$id] = $gross;
             $placements[] = ['item' => $id, 'applied' => $row['open'] < 0 ? -$gross : $gross];
-            $discount = '' === $value('discount') ? 0 : ($try(static fn (): int => AmountInput::read($value('discount'), $of, 'discount.'.$id)->minor) ?? 0);
+            $discount = '' === $value('discount') ? 0 : ($problems->attempt(static fn (): int => AmountInput::read($value('discount'), $of, 'discount.'.$id)->minor) ?? 0);
             if ($discount < 0 || $discount > $offer[$id]) {
-                $problems[] = new Problem('discount.'.$id, 0 === $offer[$id] ? \sprintf('No discount holds for %s on %s.', $row['number'], $date->long()) : \sprintf('The discount on %s is at most %s on %s.', $row['number'], Money::of($offer[$id], $of)->decimal(), $date->long()));
+                $problems->add('discount.'.$id, 0 === $offer[$id] ? \sprintf('No discount holds for %s on %s.', $row['number'], $date->long()) : \sprintf('The discount on %s is at most %s on %s.', $row['number'], Money::of($offer[$id], $of)->decimal(), $date->long()));
             } elseif ($discount > 0) {
                 $taken[$id] = $discount;
                 $adjustments[] = ['item' => $id, 'kind' => AdjustmentKind::Discount, 'amount' => -$discount];
             }
-            $writeOff = '' === $value('write_off') ? 0 : ($try(static fn (): int => AmountInput::read($value('write_off'), $of, 'write_off.'.$id)->minor) ?? 0);
+            $writeOff = '' === $value('write_off') ? 0 : ($problems->attempt(static fn (): int => AmountInput::read($value('write_off'), $of, 'write_off.'.$id)->minor) ?? 0);
             $limit = $this->settings->of($desk->id())->smallDifference($row['original'], $desk->company->baseCurrency);
             if ($writeOff < 0 || $writeOff > $limit) {
-                $problems[] = new Problem('write_off.'.$id, \sprintf('A small difference on %s is at most %s; leave the rest owed.', $row['number'], Money::of($limit, $of)->decimal()));
+                $problems->add('write_off.'.$id, \sprintf('A small difference on %s is at most %s; leave the rest owed.', $row['number'], Money::of($limit, $of)->decimal()));
             } elseif ($writeOff > 0) {
                 $small[$id] = $writeOff;
                 $adjustments[] = ['item' => $id, 'kind' => AdjustmentKind::WriteOff, 'amount' => -$writeOff];
@@ -117,7 +107,7 @@ final readonly class ReceiptReader
             mb_substr($text('reference'), 0, 120), 'transfer', $placements, $adjustments,
         );
 
-        return new ReceiptBoard($input, $party, $currency, $date, $amount, array_values($rows), $core, $placed, $taken, $small, $offer, $problems);
+        return new ReceiptBoard($input, $party, $currency, $date, $amount, array_values($rows), $core, $placed, $taken, $small, $offer, $problems->all);
     }
 
     /**
