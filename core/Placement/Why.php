@@ -1,0 +1,26 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Core\Placement;
+
+/** Why a placement is proposed, in the order in which the rules are tried. Source: rules.md, Proposing where a receipt goes. */
+enum Why: string
+{
+    case Text = 'text';
+    case Amount = 'amount';
+    case Sum = 'sum';
+    case Account = 'account';
+    case Oldest = 'oldest';
+
+    public function words(): string
+    {
+        return match ($this) {
+            self::Text => 'their text names it',
+            self::Amount => 'one amount fits',
+            self::Sum => 'only one sum fits',
+            self::Account => 'clears the account',
+            self::Oldest => 'oldest first',
+        };
+    }
+}
