@@ -42,7 +42,7 @@ async function openPick(field) {
   if (!answer || !answer.ok || document.activeElement !== field) return;
   const found = await answer.json();
   closePick();
-  if (!found.length) return;
+  if (!found.length && !field.dataset.add) return;
   const list = document.createElement('div');
   list.className = 'pick';
   list.setAttribute('role', 'listbox');
@@ -61,11 +61,64 @@ async function openPick(field) {
     option.addEventListener('mousedown', (e) => { e.preventDefault(); take(field, option); });
     list.append(option);
   });
+  if (field.dataset.add) {
+    const typed = word(field).trim();
+    const option = document.createElement('div');
+    option.setAttribute('role', 'option');
+    option.id = 'pick-add';
+    option.dataset.code = typed;
+    option.dataset.isNew = '1';
+    option.className = 'pick-add';
+    option.textContent = typed && !found.length ? `Add ${typed} as a new ${field.dataset.addWord} …` : `Add a new ${field.dataset.addWord} …`;
+    option.setAttribute('aria-selected', 'false');
+    option.addEventListener('mousedown', (e) => { e.preventDefault(); take(field, option); });
+    list.append(option);
+  }
   field.parentElement.append(list);
   field.setAttribute('aria-expanded', 'true');
   field.setAttribute('aria-controls', 'pick-list');
 }
+// a new record beside the form that needs it: the form keeps everything, the field takes the new code
+async function addNew(field, typed) {
+  closePick();
+  const url = field.dataset.add;
+  const dialog = document.createElement('dialog');
+  dialog.className = 'quick';
+  dialog.setAttribute('aria-labelledby', 'quick-title');
+  const show = async (answer) => {
+    dialog.innerHTML = await answer.text();
+    const first = dialog.querySelector('[aria-invalid]') || dialog.querySelector('[autofocus]');
+    if (first) { first.focus(); first.select(); }
+  };
+  const done = () => { dialog.close(); };
+  dialog.addEventListener('close', () => { dialog.remove(); field.focus(); });
+  dialog.addEventListener('click', (e) => { if (e.target.closest('[data-quick-out]')) done(); });
+  dialog.addEventListener('keydown', (e) => {
+    if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) { e.preventDefault(); e.stopPropagation(); dialog.querySelector('form').requestSubmit(); return; }
+    if (e.key === 'Escape' && !dialog.querySelector('.pick')) { e.preventDefault(); e.stopPropagation(); done(); return; }
+    if (e.key !== 'Enter' || !e.target.matches('input') || dialog.querySelector('.pick')) return;
+    e.preventDefault();
+    const fields = [...dialog.querySelectorAll('input:not([type=hidden]), button')];
+    fields[fields.indexOf(e.target) + 1].focus();
+  });
+  dialog.addEventListener('submit', async (e) => {
+    e.preventDefault();
+    e.stopPropagation();
+    const answer = await fetch(url, { method: 'POST', body: new FormData(e.target) }).catch(() => null);
+    if (!answer) return;
+    if (answer.status !== 201) { await show(answer); return; }
+    field.value = (await answer.json()).code;
+    done();
+    field.dispatchEvent(new Event('change', { bubbles: true }));
+  });
+  const answer = await fetch(`${url}?name=${encodeURIComponent(typed)}`).catch(() => null);
+  if (!answer || !answer.ok) return;
+  document.body.append(dialog);
+  dialog.showModal();
+  await show(answer);
+}
 function take(field, option) {
+  if (option.dataset.isNew) { addNew(field, option.dataset.code); return; }
   field.value = field.hasAttribute('data-many') ? field.value.replace(/[^\s,]*$/, '') + option.dataset.code : option.dataset.code;
   closePick();
   field.dispatchEvent(new Event('change', { bubbles: true }));

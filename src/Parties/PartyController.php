@@ -69,10 +69,7 @@ final class PartyController extends Screen
     #[Needs('enter')]
     public function add(Desk $desk, Side $side): Response
     {
-        $last = (string) $this->db->fetchOne('SELECT MAX(code) FROM party WHERE company_id = ? AND side = ? AND code REGEXP ?', [$desk->id(), $side->value, '^[VC]-[0-9]{4}$']);
-        $next = \sprintf('%s-%04d', Side::Payables === $side ? 'V' : 'C', (int) substr($last, 2) + 1);
-
-        return $this->form($side, ['code' => $next, 'method' => 'check', 'if_late' => 'can_wait'], null, []);
+        return $this->form($side, ['code' => $this->nextCode($desk, $side), 'method' => 'check', 'if_late' => 'can_wait'], null, []);
     }
 
     #[Route('/party/{id<\d+>}/edit', name: 'party_edit', methods: ['GET'])]
@@ -111,6 +108,33 @@ final class PartyController extends Screen
         $this->party($desk, $side, $id);
 
         return $this->act(static fn (): string => \sprintf('The bank details of %s are confirmed.', $saveParty->confirmBankDetails($desk->actor, $id)->name), 'party', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id]);
+    }
+
+    /** The few fields of a new vendor or customer that an invoice or receipt needs, beside its picker; the rest can be added later. */
+    #[Route('/party/quick', name: 'party_quick', methods: ['GET', 'POST'])]
+    #[Needs('enter')]
+    public function quick(Desk $desk, Side $side, Request $request, SaveParty $saveParty): Response
+    {
+        $problems = [];
+        $form = $request->isMethod('POST') ? $request->request->all() : ['code' => $this->nextCode($desk, $side), 'name' => mb_substr(trim((string) $request->query->get('name', '')), 0, 120)];
+        if ($request->isMethod('POST')) {
+            try {
+                $party = $saveParty->save($desk->actor, $side, array_intersect_key($form, array_flip(['code', 'name', 'terms', 'currency', 'default_account'])));
+
+                return new JsonResponse(['code' => $party->code, 'name' => $party->name], 201);
+            } catch (Refused $e) {
+                $problems = $e->problems;
+            }
+        }
+
+        return $this->render('parties/_quick.html.twig', ['side' => $side, 'form' => $form, 'problems' => $problems, 'errors' => self::byField($problems)], new Response(null, [] === $problems ? 200 : 422));
+    }
+
+    private function nextCode(Desk $desk, Side $side): string
+    {
+        $last = (string) $this->db->fetchOne('SELECT MAX(code) FROM party WHERE company_id = ? AND side = ? AND code REGEXP ?', [$desk->id(), $side->value, '^[VC]-[0-9]{4}$']);
+
+        return \sprintf('%s-%04d', Side::Payables === $side ? 'V' : 'C', (int) substr($last, 2) + 1);
     }
 
     /** What a picker offers for what was typed: code, start of any word of the name, tax number or address; recent ones first. */

@@ -62,7 +62,7 @@ final class ReceiptController extends Screen
             return $this->board($desk, $raw, [] === $problems ? [new Problem('party', 'The customer is missing; choose one.')] : $problems);
         }
         $number = (string) $this->db->fetchOne('SELECT number FROM document WHERE id = ?', [$id]);
-        $this->say(\sprintf('Posted %s. Receivables fell by %s %s; %s stays unapplied. Undo the settlement on this page if it was placed wrongly.', $number, Typography::amount($board->amount + array_sum($board->discount) + array_sum($board->small), $board->currency), $board->currency, Typography::amount($board->left(), $board->currency)));
+        $this->say(\sprintf('Posted %s. Receivables fell by %s %s; %s %s. Undo the settlement on this page if it was placed wrongly.', $number, Typography::amount($board->amount + array_sum($board->discount) + array_sum($board->small), $board->currency), $board->currency, Typography::amount($board->left(), $board->currency), \Nelbix\Core\Ledger\DocumentKind::Prepayment === $board->input?->kind ? 'is a prepayment' : 'stays unapplied'));
 
         return $this->redirectToRoute('document', ['company' => $desk->company->code, 'side' => 'receivables', 'id' => $id], 303);
     }
@@ -96,6 +96,6 @@ final class ReceiptController extends Screen
         }
         $typed = array_filter($board->problems, static fn (Problem $p): bool => !str_contains($p->message, 'missing'));
 
-        return ['board' => $board, 'form' => $raw, 'preview' => $preview, 'refusal' => $refusal, 'typed' => self::byField(array_values($typed)), 'accounts' => $this->chart->accounts($desk->id())];
+        return ['board' => $board, 'form' => $board->form, 'preview' => $preview, 'refusal' => $refusal, 'typed' => self::byField(array_values($typed)), 'accounts' => $this->chart->accounts($desk->id())];
     }
 }

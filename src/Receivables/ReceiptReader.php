@@ -19,13 +19,16 @@ use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\OpenItems\OpenItem;
+use Nelbix\Core\Placement\Idea;
+use Nelbix\Core\Placement\Placer;
 use Nelbix\Core\ProblemList;
+use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
 use Nelbix\Core\Terms\EarlyDiscount;
 
 /**
  * Reads the receipt board: bank, date, amount, customer, and for each open item what is placed on it (gross), with how
- * much discount, and whether the short rest is a small difference.
+ * much discount, and where the rest goes.
  *
  * @phpstan-import-type ItemRow from OpenItemsQuery
  */
@@ -36,7 +39,8 @@ final readonly class ReceiptReader
     }
 
     /**
-     * @param array<mixed> $raw customer, bank, date, amount, reference, kind, placed[item], discount[item], write_off[item]
+     * @param array<mixed> $raw party, bank, date, amount, reference, kind, placed[item], discount[item], rest[item] (owed or small);
+     *                          _idea: the idea to place, counted from 1; _fit: the item to place all that fits on
      */
     public function read(Desk $desk, array $raw): ReceiptBoard
     {
@@ -58,31 +62,42 @@ final readonly class ReceiptReader
             $amount = $problems->attempt(static fn (): int => AmountInput::read($text('amount'), $of)->minor) ?? 0;
         }
         $rows = [];
-        $core = [];
         foreach (null === $party ? [] : $this->items->ofParty($desk->id(), Side::Receivables, $party->id(), $desk->today) as $row) {
-            if ($row['currency'] !== $currency) {
-                continue;
+            if ($row['currency'] === $currency) {
+                $rows[$row['id']] = $row;
             }
-            $rows[$row['id']] = $row;
-            $core[$row['id']] = new OpenItem($row['id'], Side::Receivables, $row['party_id'], DocumentKind::from($row['kind']), $row['number'], $row['account_id'], $currency, $row['original'], $row['original'], $row['open'], $row['open_base'], Day::of($row['posting_date']), Day::of($row['due_date']));
         }
         $discounts = $this->discounts(array_keys($rows));
+        $core = array_map(static fn (array $row): OpenItem => new OpenItem($row['id'], Side::Receivables, $row['party_id'], DocumentKind::from($row['kind']), $row['number'], $row['account_id'], $currency, $row['original'], $row['original'], $row['open'], $row['open_base'], Day::of($row['posting_date']), Day::of($row['due_date']), $discounts[$row['id']] ?? null), $rows);
+        $ideas = Placer::ideas($amount, $text('reference'), array_values($core), $date);
+        $all = array_values(array_filter([...$ideas, Placer::oldestFirst($amount, array_values($core), $date)]));
+        $raw = $this->taken($raw, $all[(int) $text('_idea') - 1] ?? null, $core, $of, $amount, $date);
+
         $placements = [];
         $adjustments = [];
-        $placed = $taken = $small = $offer = [];
+        $placed = $taken = $small = $offer = $limits = [];
+        $settings = $this->settings->of($desk->id());
         foreach ($rows as $id => $row) {
-            $offer[$id] = $row['open'] > 0 && isset($discounts[$id]) ? $discounts[$id]->onFull($row['open'], $date) : 0;
-            $value = static fn (string $key): string => \is_array($raw[$key] ?? null) && \is_string($raw[$key][$id] ?? null) ? trim($raw[$key][$id]) : '';
-            if ('' === $value('placed')) {
-                continue;
-            }
-            $gross = abs($problems->attempt(static fn (): int => AmountInput::read($value('placed'), $of, 'placed.'.$id)->minor) ?? 0);
+            $offer[$id] = $core[$id]->discountOn($date);
+            $limits[$id] = $settings->smallDifference($row['original'], $desk->company->baseCurrency);
+            $value = static fn (string $key): string => self::value($raw, $key, $id);
+            $gross = '' === $value('placed') ? 0 : abs($problems->attempt(static fn (): int => AmountInput::read($value('placed'), $of, 'placed.'.$id)->minor) ?? 0);
             if (0 === $gross) {
                 continue;
             }
-            if ($gross > abs($row['open'])) {
+            $rest = abs($row['open']) - $gross;
+            if ($rest < 0) {
                 $problems->add('placed.'.$id, \sprintf('%s has %s open; place no more than that.', $row['number'], Money::of(abs($row['open']), $of)->decimal()));
                 continue;
+            }
+            if ($rest > 0 && $row['open'] > 0 && 'small' === $value('rest')) {
+                if ($rest > $limits[$id]) {
+                    $problems->add('rest.'.$id, \sprintf('A small difference on %s is at most %s, it is short of %s; leave that owed.', $row['number'], Money::of($limits[$id], $of)->decimal(), Money::of($rest, $of)->decimal()));
+                } else {
+                    $small[$id] = $rest;
+                    $gross += $rest;
+                    $adjustments[] = ['item' => $id, 'kind' => AdjustmentKind::WriteOff, 'amount' => -$rest];
+                }
             }
             $placed[$id] = $gross;
             $placements[] = ['item' => $id, 'applied' => $row['open'] < 0 ? -$gross : $gross];
@@ -93,21 +108,58 @@ final readonly class ReceiptReader
                 $taken[$id] = $discount;
                 $adjustments[] = ['item' => $id, 'kind' => AdjustmentKind::Discount, 'amount' => -$discount];
             }
-            $writeOff = '' === $value('write_off') ? 0 : ($problems->attempt(static fn (): int => AmountInput::read($value('write_off'), $of, 'write_off.'.$id)->minor) ?? 0);
-            $limit = $this->settings->of($desk->id())->smallDifference($row['original'], $desk->company->baseCurrency);
-            if ($writeOff < 0 || $writeOff > $limit) {
-                $problems->add('write_off.'.$id, \sprintf('A small difference on %s is at most %s; leave the rest owed.', $row['number'], Money::of($limit, $of)->decimal()));
-            } elseif ($writeOff > 0) {
-                $small[$id] = $writeOff;
-                $adjustments[] = ['item' => $id, 'kind' => AdjustmentKind::WriteOff, 'amount' => -$writeOff];
-            }
         }
         $input = null === $party || false === $bank ? null : new MoneyInput(
             Side::Receivables, 'prepayment' === $text('kind') ? DocumentKind::Prepayment : DocumentKind::Receipt, $party->id(), (int) $bank['id'], $date, $currency, $amount,
             mb_substr($text('reference'), 0, 120), 'transfer', $placements, $adjustments,
         );
+        $at = isset($all[(int) $text('_idea') - 1]) ? (int) $text('_idea') : 0;
 
-        return new ReceiptBoard($input, $party, $currency, $date, $amount, array_values($rows), $core, $placed, $taken, $small, $offer, $problems->all);
+        return new ReceiptBoard($input, $party, $currency, $date, $amount, array_values($rows), $core, $placed, $taken, $small, $offer, $limits, $all, $at, \count($ideas), $raw, $problems->all);
+    }
+
+    /**
+     * The form after an idea was taken, or after Enter on a row, which places all that fits there with its part of the discount.
+     *
+     * @param array<mixed>         $raw
+     * @param array<int, OpenItem> $items
+     *
+     * @return array<mixed>
+     */
+    private function taken(array $raw, ?Idea $idea, array $items, Currency $of, int $amount, Day $date): array
+    {
+        if (null !== $idea) {
+            $raw['placed'] = $raw['discount'] = $raw['rest'] = [];
+            foreach ($idea->placed as $id => $p) {
+                $raw['placed'][$id] = Money::decimalOf($p['gross'], $of->digits);
+                $raw['discount'][$id] = 0 === $p['discount'] ? '' : Money::decimalOf($p['discount'], $of->digits);
+            }
+        }
+        $fit = $items[(int) (\is_string($raw['_fit'] ?? null) ? $raw['_fit'] : 0)] ?? null;
+        if (null !== $fit && $fit->open > 0) {
+            $left = $amount;
+            foreach ($items as $id => $item) {
+                try {
+                    $read = static fn (string $key): int => '' === self::value($raw, $key, $id) ? 0 : abs(AmountInput::read(self::value($raw, $key, $id), $of)->minor);
+                    $left -= $id === $fit->id ? 0 : ($item->open > 0 ? 1 : -1) * ($read('placed') - $read('discount'));
+                } catch (Refused) {
+                    continue; // what cannot be read is named where it stands
+                }
+            }
+            $part = $left <= 0 ? ['settled' => 0, 'discount' => 0] : ($fit->discount?->onPayment($fit->open, $left, $date) ?? ['settled' => min($left, $fit->open), 'discount' => 0]);
+            foreach (['placed' => $part['settled'], 'discount' => min($part['discount'], $fit->discountOn($date))] as $key => $minor) {
+                $raw[$key] = \is_array($raw[$key] ?? null) ? $raw[$key] : [];
+                $raw[$key][$fit->id] = 0 === $minor ? '' : Money::decimalOf($minor, $of->digits);
+            }
+        }
+
+        return $raw;
+    }
+
+    /** @param array<mixed> $raw */
+    private static function value(array $raw, string $key, int $id): string
+    {
+        return \is_array($raw[$key] ?? null) && \is_string($raw[$key][$id] ?? null) ? trim($raw[$key][$id]) : '';
     }
 
     /**

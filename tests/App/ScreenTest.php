@@ -125,6 +125,51 @@ final class ScreenTest extends AppCase
         self::assertSame(100000, $this->open($item));
     }
 
+    public function testAnIdeaIsTakenAndThePartHasItsPartOfTheDiscount(): void
+    {
+        $a = $this->itemOf($this->invoice(Side::Receivables, '1000.00'));
+        $b = $this->itemOf($this->invoice(Side::Receivables, '300.00'));
+        $number = (string) $this->db()->fetchOne('SELECT number FROM open_item WHERE id = ?', [$a]);
+        $live = fn (array $fields): Crawler => $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt/live', ['party' => 'C-1', 'bank' => '1000', 'date' => '.', ...$fields]);
+        $value = static fn (Crawler $page, string $name): string => (string) $page->filter('input[name="'.$name.'"]')->attr('value');
+
+        $offered = $live(['amount' => '490', 'reference' => 'for '.$number]);
+        self::assertStringContainsString('Nelbix would place it so: their text names it', $offered->filter('.idea')->text());
+        self::assertSame('', $value($offered, 'placed['.$a.']'), 'nothing is placed that the clerk did not ask for');
+        self::assertSame('their text names it', $offered->filter('tr[data-row="'.$a.'"] .why')->text());
+        self::assertCount(0, $offered->filter('tr[data-row="'.$b.'"] .why'));
+
+        // 490.00 within 2/10 of 1,000.00 settles 500.00 (textbook)
+        $taken = $live(['amount' => '490', 'reference' => 'for '.$number, '_idea' => '1']);
+        self::assertSame(['500.00', '10.00'], [$value($taken, 'placed['.$a.']'), $value($taken, 'discount['.$a.']')]);
+        $fitted = $live(['amount' => '490', '_fit' => (string) $a, 'placed' => [$b => '']]);
+        self::assertSame(['500.00', '10.00'], [$value($fitted, 'placed['.$a.']'), $value($fitted, 'discount['.$a.']')]);
+        self::assertStringContainsString('stays short of 500.00', $fitted->filter('[data-loose="'.$a.'"]')->text());
+        self::assertStringContainsString('too much for a small difference, which is at most 1.00', $fitted->filter('[data-loose="'.$a.'"]')->text());
+        // what another row has already is not there any more
+        $second = $live(['amount' => '490', '_fit' => (string) $a, 'placed' => [$b => '300']]);
+        self::assertSame('193.88', $value($second, 'placed['.$a.']'));
+        self::assertSame('oldest first', $live(['amount' => '490', '_idea' => '1'])->filter('.why')->first()->text(), 'nothing fits, so the key gives the oldest');
+    }
+
+    public function testTheRestGoesToThePlaceOnTheShelf(): void
+    {
+        $a = $this->itemOf($this->invoice(Side::Receivables, '1000.00', ['document_date' => '2026-05-01']));
+        $fields = ['party' => 'C-1', 'bank' => '1000', 'date' => '.', 'amount' => '999.20', 'placed' => [$a => '999.20']];
+        $owed = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt/live', $fields);
+        self::assertStringContainsString('stays short of 0.80', $owed->filter('[data-loose="'.$a.'"]')->text());
+        $refused = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [...$fields, 'placed' => [$a => '998'], 'rest' => [$a => 'small']]);
+        self::assertStringContainsString('at most 1.00, it is short of 2.00; leave that owed', $refused->filter('.said-refused')->text());
+        $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [...$fields, 'rest' => [$a => 'small'], '_key' => 's1']);
+        self::assertSame(0, $this->open($a));
+        self::assertSame(80, (int) $this->db()->fetchOne("SELECT SUM(l.base) FROM journal_line l JOIN account a ON a.id = l.account_id WHERE a.role = 'small_differences'"));
+
+        $b = $this->itemOf($this->invoice(Side::Receivables, '200.00', ['document_date' => '2026-05-01']));
+        $said = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [...$fields, 'amount' => '260', 'placed' => [$b => '200'], 'kind' => 'prepayment', '_key' => 's2']);
+        self::assertStringContainsString('60.00 is a prepayment', $said->filter('.said-done')->text());
+        self::assertSame([0, -6000], [$this->open($b), (int) $this->db()->fetchOne("SELECT i.open FROM open_item i JOIN account a ON a.id = i.account_id WHERE a.role = 'customer_prepayments'")]);
+    }
+
     public function testACheckRunWithItsPdf(): void
     {
         for ($n = 0; $n < 14; ++$n) {
