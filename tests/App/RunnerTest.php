@@ -19,6 +19,7 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;
+use Symfony\Component\Process\Process;
 
 /** What the use cases stand on: the runner, numbers, settings, rates; and the counts of Today. */
 final class RunnerTest extends AppCase
@@ -185,5 +186,21 @@ final class RunnerTest extends AppCase
         ['criteria' => $criteria] = self::get(\Nelbix\App\Payables\CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY]);
         $result = self::get(\Nelbix\App\Payables\MakeProposal::class)->workOut($this->clerk, $criteria);
         self::assertSame([1, 1, 100000], [\count($result->in), \count($result->prepayments), $result->totals()['pay']]);
+    }
+
+    /** A df that tells of 20 MB left: the start refuses in one sentence, before it makes anything. */
+    public function testAFullDiskIsSaidInOneSentence(): void
+    {
+        $folder = sys_get_temp_dir().'/nelbix-disk-'.bin2hex(random_bytes(4));
+        mkdir($folder.'/bin', 0777, true);
+        file_put_contents($folder.'/bin/df', "#!/bin/sh\necho 'Filesystem 1024-blocks Used Available Capacity Mounted on'\necho 'none 204800 184320 20480 90% /'\n");
+        chmod($folder.'/bin/df', 0755);
+        $process = new Process(['bash', \dirname(__DIR__, 2).'/nelbix', 'start'], null, ['NELBIX_DATA' => $folder.'/data', 'PATH' => $folder.'/bin:'.getenv('PATH')]);
+        $process->run();
+        self::assertSame(1, $process->getExitCode());
+        self::assertStringContainsString('Only 20 MB are free where '.$folder.'/data lies; Nelbix needs 400 MB. Free some, or name another folder with NELBIX_DATA.', $process->getErrorOutput());
+        self::assertSame([], array_diff(scandir($folder.'/data') ?: [], ['.', '..']), 'nothing was made');
+        array_map('unlink', [$folder.'/bin/df']);
+        array_map('rmdir', [$folder.'/bin', $folder.'/data', $folder]);
     }
 }

@@ -170,6 +170,54 @@ final class ScreenTest extends AppCase
         self::assertSame([0, -6000], [$this->open($b), (int) $this->db()->fetchOne("SELECT i.open FROM open_item i JOIN account a ON a.id = i.account_id WHERE a.role = 'customer_prepayments'")]);
     }
 
+    public function testAScriptInAnyReasonTextOrSettingStaysText(): void
+    {
+        $tag = '<script>alert(1)</script>';
+        $clean = function (string $path) use ($tag): void {
+            $this->page($path);
+            $html = (string) $this->browser->getResponse()->getContent();
+            self::assertStringNotContainsString($tag, $html, $path);
+            self::assertStringContainsString('&lt;script&gt;alert(1)', $html, $path.' shows it as text');
+        };
+        // the receipt's text: while typing, refused, posted, in the lists and the journal
+        $item = $this->itemOf($this->invoice(Side::Receivables, '100.00'));
+        $fields = ['party' => 'C-1', 'bank' => '1000', 'date' => '.', 'amount' => '40', 'reference' => $tag, 'placed' => [$item => '40']];
+        foreach (['/live' => $fields, '' => [...$fields, 'amount' => $tag], '/live?again' => [...$fields, 'bank' => $tag, 'date' => $tag, 'kind' => $tag, 'placed' => [$item => $tag], 'discount' => [$item => $tag], 'rest' => [$item => $tag], '_idea' => $tag, '_fit' => $tag]] as $path => $sent) {
+            $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt'.$path, $sent);
+            self::assertStringNotContainsString($tag, (string) $this->browser->getResponse()->getContent());
+        }
+        $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [...$fields, '_key' => 'x1']);
+        $receipt = (int) $this->db()->fetchOne("SELECT id FROM document WHERE kind = 'receipt'");
+        $clean('/TEST/receivables/document/'.$receipt);
+        $clean('/TEST/close/entry/'.$this->db()->fetchOne('SELECT number FROM journal_entry WHERE document_id = ?', [$receipt]));
+
+        // reasons: held, bounced, reversed, refused, put back, numbers skipped, payment stopped
+        $invoice = $this->invoice(Side::Payables, '12000.00', ['number' => 'X-1']);
+        $page = '/TEST/payables/document/'.$invoice;
+        $this->post($page, $page.'/change', ['_action' => 'hold', 'reason' => $tag]);
+        $clean($page);
+        $clean('/TEST/payables/documents?state=held');
+        $this->post($page, $page.'/change', ['_action' => 'release']);
+        $this->as('approver');
+        $this->post($page, $page.'/decide', ['_action' => 'refuse', 'reason' => $tag]);
+        $this->as('controller');
+        $clean($page);
+        $this->post($page, $page.'/change', ['_action' => 'reverse', 'reason' => $tag]);
+        $clean('/TEST/payables/document/'.$this->db()->fetchOne('SELECT reversed_by_id FROM document WHERE id = ?', [$invoice]));
+        $page = '/TEST/receivables/document/'.$receipt;
+        $this->post($page, $page.'/change', ['_action' => 'void', 'reason' => $tag]);
+        $clean($page);
+
+        // settings: what is not a value of theirs is refused, and shown back as text
+        $refused = $this->post('/TEST/setup', '/TEST/setup', ['tolerance_amount' => $tag, 'look_alike_days' => $tag, 'date_order' => $tag]);
+        self::assertCount(3, $refused->filter('.wrong'));
+        self::assertStringNotContainsString($tag, (string) $this->browser->getResponse()->getContent());
+        self::assertSame([], $this->db()->fetchFirstColumn("SELECT value FROM setting WHERE value LIKE '%script%'"));
+        $quick = $this->post('/TEST/payables/party', '/TEST/payables/party/quick', ['code' => $tag, 'name' => $tag, 'terms' => $tag, 'currency' => $tag, 'default_account' => $tag]);
+        self::assertCount(4, $quick->filter('.wrong'));
+        self::assertStringNotContainsString($tag, (string) $this->browser->getResponse()->getContent());
+    }
+
     public function testACheckRunWithItsPdf(): void
     {
         for ($n = 0; $n < 14; ++$n) {
