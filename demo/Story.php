@@ -19,6 +19,9 @@ use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Payables\PostRun;
 use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Receiving\DeliveryReader;
+use Nelbix\App\Receiving\RecordDelivery;
+use Nelbix\App\Receiving\ReverseDelivery;
 use Nelbix\App\Settlement\MoneyInput;
 use Nelbix\App\Settlement\PostMoney;
 use Nelbix\App\Settlement\ReverseDocument;
@@ -58,6 +61,9 @@ final class Story
         private readonly PostJournalEntry $postJournalEntry,
         private readonly Chart $chart,
         private readonly LockPeriod $lockPeriod,
+        private readonly DeliveryReader $deliveryReader,
+        private readonly RecordDelivery $recordDelivery,
+        private readonly ReverseDelivery $reverseDelivery,
     ) {
     }
 
@@ -67,7 +73,7 @@ final class Story
     }
 
     /** @param callable(string): void $say */
-    public function play(string $code, Actor $payables, Actor $receivables, Actor $approver, Actor $controller, int $seed, callable $say): int
+    public function play(string $code, Actor $payables, Actor $receivables, Actor $approver, Actor $controller, Actor $receiver, int $seed, callable $say): int
     {
         mt_srand(20260615 + $seed);
         $this->agenda = [];
@@ -83,6 +89,7 @@ final class Story
         }
         if ('BOAT' === $code) {
             $this->on($this->end, fn () => $this->openEnds($payables, $receivables, $controller));
+            $this->planDeliveries($receiver);
         }
         $account = fn (string $number): int => $this->chart->postable($controller->companyId, $number, 'account');
         $this->postJournalEntry->post($controller, JournalDraft::of($controller->baseCurrency, [new DraftLine($account('1000'), 82_000_000, 82_000_000, 'opening balance'), new DraftLine($account('3000'), -82_000_000, -82_000_000, 'opening balance')]), Day::of('2025-01-02'), 'opening balance');
@@ -171,6 +178,28 @@ final class Story
         ++$this->count;
 
         return $id;
+    }
+
+    /** Goods that came: those of the last weeks are not invoiced yet, the invoices of the others came a few days later. */
+    private function planDeliveries(Actor $receiver): void
+    {
+        $vendors = $this->parties($receiver, Side::Payables);
+        $goods = [['white oak boards, cubic feet', '42.5', '18.40'], ['epoxy resin, drums', '4', '228.10'], ['bronze cleats', '36', '21.75'], ['sailcloth 9 oz, yards', '120', '14.20'], ['marine ply sheets', '18', '96.00'], ['copper rivets, boxes', '12', '33.30'], ['manila rope, coils', '6', '148.50'], ['spruce spar blanks', '3', '412.00']];
+        foreach ([70, 61, 49, 40, 33, 26, 17, 12, 9, 6, 4, 3, 1] as $n => $ago) {
+            $day = $this->end->plusDays(-$ago);
+            // each from a maker that has them
+            $vendor = $vendors[[0, 1, 2, 3, 31, 7, 9, 19][$n % 8]];
+            [$text, $quantity, $price] = $goods[$n % 8];
+            $line = static fn (string $text, string $quantity, string $price): array => ['text' => $text, 'quantity' => $quantity, 'price' => $price, 'cost_center' => 'YARD'];
+            $raw = ['party' => $vendor['code'], 'delivered_on' => $day->iso(), 'note_number' => \sprintf('DN-%d', 4400 + $n * 13), 'lines' => [$line($text, $quantity, $price), ...(0 === $n % 3 ? [$line('carriage', '1', '35.00')] : [])]];
+            $this->on($day, function () use ($receiver, $raw, $ago, $day): void {
+                $id = $this->recordDelivery->record($receiver, $this->deliveryReader->read($receiver, $raw));
+                ++$this->count;
+                if ($ago > 15) {
+                    $this->on($day->plusDays(8), fn () => $this->reverseDelivery->reverse($receiver, $id, $day->plusDays(8), 'its invoice is entered'));
+                }
+            });
+        }
     }
 
     /** @return list<array{id: int, open: int, currency: string, due: Day, discount: int}> */

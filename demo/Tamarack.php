@@ -60,7 +60,7 @@ final readonly class Tamarack
             $clerk = $this->actor($code, 'ilves');
             $this->parties($clerk, $code, $vendors, $customers, $seed);
             $this->chart->reset();
-            $count = $this->story->play($code, $clerk, $this->actor($code, 'okafor'), $this->actor($code, 'soto'), $this->actor($code, 'brandt'), $seed, $say);
+            $count = $this->story->play($code, $clerk, $this->actor($code, 'okafor'), $this->actor($code, 'soto'), $this->actor($code, 'brandt'), $this->actor($code, 'reyes'), $seed, $say);
             $say(\sprintf('%s: %d documents', $this->company($code)->name, $count));
         }
     }

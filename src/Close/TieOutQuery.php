@@ -11,7 +11,7 @@ use Nelbix\Core\TieOut\AccountTie;
 use Nelbix\Core\TieOut\Movement;
 use Nelbix\Core\TieOut\TieOut;
 
-/** Each control account against its open items as of a day, with what explains a difference. Three queries for the whole company. */
+/** Each control account against its open items as of a day, with what explains a difference. A few queries for the whole company. */
 final readonly class TieOutQuery
 {
     public function __construct(private Connection $db)
@@ -36,6 +36,8 @@ final readonly class TieOutQuery
              WHERE i.account_id IN ($in) AND i.posting_date <= :day AND (i.open <> 0 OR i.last_moved_on > :day) GROUP BY i.account_id",
             ['company' => $companyId, 'day' => $asOf->iso()],
         );
+        // goods received and not yet reversed are the items of received-not-invoiced
+        $items += $this->db->fetchAllKeyValue("SELECT account_id, -SUM(amount_base) FROM delivery WHERE account_id IN ($in) AND delivered_on <= :day AND (reversed_on IS NULL OR reversed_on > :day) GROUP BY account_id", ['day' => $asOf->iso()]);
         $differing = $this->differing($companyId, $in, $asOf, $controls);
         $result = [];
         foreach ($controls as $id => $control) {
@@ -58,7 +60,7 @@ final readonly class TieOutQuery
         $side = "IF(i.side = 'receivables', 1, -1)";
         $rows = $this->db->fetchAllAssociative(
             "SELECT account_id, source, day, SUM(ledger) AS ledger, SUM(items) AS items, MAX(entry) AS entry, SUM(ledger <> 0 OR entry IS NOT NULL) AS entries, SUM(entry IS NULL) AS moved FROM (
-                SELECT l.account_id, CASE WHEN e.document_id IS NOT NULL THEN CONCAT('D', e.document_id) WHEN e.settlement_id IS NOT NULL THEN CONCAT('S', e.settlement_id) ELSE CONCAT('E', e.id) END AS source, l.posting_date AS day, l.base AS ledger, 0 AS items, e.id AS entry
+                SELECT l.account_id, CASE WHEN e.document_id IS NOT NULL THEN CONCAT('D', e.document_id) WHEN e.settlement_id IS NOT NULL THEN CONCAT('S', e.settlement_id) WHEN e.delivery_id IS NOT NULL THEN CONCAT('G', e.delivery_id) ELSE CONCAT('E', e.id) END AS source, l.posting_date AS day, l.base AS ledger, 0 AS items, e.id AS entry
                 FROM journal_line l JOIN journal_entry e ON e.id = l.entry_id WHERE l.account_id IN ($in) AND l.posting_date <= :day
                 UNION ALL
                 SELECT i.account_id, CONCAT('D', i.document_id), i.posting_date, 0, $side * i.original_base, NULL FROM open_item i WHERE i.account_id IN ($in) AND i.posting_date <= :day
@@ -66,6 +68,10 @@ final readonly class TieOutQuery
                 SELECT i.account_id, CONCAT('S', s.id), s.settled_on, 0, -$side * l.applied_base, NULL FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item i ON i.id = l.item_id WHERE s.company_id = :company AND s.settled_on <= :day AND i.account_id IN ($in)
                 UNION ALL
                 SELECT i.account_id, CONCAT('S', s.id), s.undone_on, 0, $side * l.applied_base, NULL FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item i ON i.id = l.item_id WHERE s.company_id = :company AND s.undone_on <= :day AND i.account_id IN ($in)
+                UNION ALL
+                SELECT account_id, CONCAT('G', id), delivered_on, 0, -amount_base, NULL FROM delivery WHERE account_id IN ($in) AND delivered_on <= :day
+                UNION ALL
+                SELECT account_id, CONCAT('G', id), reversed_on, 0, amount_base, NULL FROM delivery WHERE account_id IN ($in) AND reversed_on <= :day
              ) m GROUP BY account_id, source, day HAVING SUM(ledger) <> SUM(items)",
             ['company' => $companyId, 'day' => $asOf->iso()],
         );
@@ -92,6 +98,10 @@ final readonly class TieOutQuery
     {
         $id = (int) substr($source, 1);
 
-        return 'D' === $source[0] ? (string) $this->db->fetchOne('SELECT number FROM document WHERE id = ?', [$id]) : 'settlement '.$id;
+        return match ($source[0]) {
+            'D' => (string) $this->db->fetchOne('SELECT number FROM document WHERE id = ?', [$id]),
+            'G' => (string) $this->db->fetchOne('SELECT number FROM delivery WHERE id = ?', [$id]),
+            default => 'settlement '.$id,
+        };
     }
 }

@@ -103,7 +103,8 @@ final readonly class Verify
     {
         return [
             ...$this->find("SELECT CONCAT(d.number, ' has no entry') FROM document d LEFT JOIN journal_entry e ON e.document_id = d.id WHERE d.company_id = ? AND d.state <> 'draft' AND d.total <> 0 AND e.id IS NULL", $c),
-            ...$this->find("SELECT CONCAT(e.number, ' reaches account ', a.number, ' without a document') FROM journal_entry e JOIN journal_line l ON l.entry_id = e.id JOIN account a ON a.id = l.account_id WHERE e.company_id = ? AND e.document_id IS NULL AND e.settlement_id IS NULL AND e.bypass = 0 AND a.role IN ('payables', 'receivables', 'vendor_prepayments', 'customer_prepayments', 'refunds_payable', 'received_not_invoiced')", $c),
+            ...$this->find("SELECT CONCAT(g.number, ' has no entry') FROM delivery g LEFT JOIN journal_entry e ON e.delivery_id = g.id AND e.reverses_id IS NULL WHERE g.company_id = ? AND g.amount <> 0 AND e.id IS NULL", $c),
+            ...$this->find("SELECT CONCAT(e.number, ' reaches account ', a.number, ' without a document') FROM journal_entry e JOIN journal_line l ON l.entry_id = e.id JOIN account a ON a.id = l.account_id WHERE e.company_id = ? AND e.document_id IS NULL AND e.settlement_id IS NULL AND e.delivery_id IS NULL AND e.bypass = 0 AND a.role IN ('payables', 'receivables', 'vendor_prepayments', 'customer_prepayments', 'refunds_payable', 'received_not_invoiced')", $c),
         ];
     }
 

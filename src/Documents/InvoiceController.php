@@ -26,6 +26,8 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
 final class InvoiceController extends Screen
 {
+    private const LINE = ['account' => '', 'amount' => '', 'tax_code' => '', 'text' => '', 'cost_center' => '', 'department' => '', 'project' => ''];
+
     public function __construct(
         private readonly InvoiceReader $reader,
         private readonly InvoicePlanner $planner,
@@ -162,29 +164,8 @@ final class InvoiceController extends Screen
             'term' => null === $input->termId ? null : $this->lookup->terms($desk->id())[$input->termId], 'accounts' => $this->chart->accounts($desk->id()), 'taxCodes' => $this->lookup->taxCodes($desk->id()),
             'discounts' => null === $plan ? [] : array_merge(...array_map(static fn ($p): array => array_map(static fn (DatedDiscount $d): array => ['through' => $d->through, 'amount' => $d->amount, 'percent' => (string) $d->percent->stripTrailingZeros()], $p->discounts), $plan->parts)),
             'lookAlikes' => $this->lookAlikes->of($desk->id(), $side, $input->partyId, $input->number, $total, $input->documentDate, \is_string($raw['_draft'] ?? null) ? (int) $raw['_draft'] : null),
-            'lines' => self::lines($raw), 'rest' => $this->rest($desk, $side, $input, $raw, $total),
+            'lines' => self::formLines($raw, self::LINE), 'rest' => $this->rest($desk, $side, $input, $raw, $total),
         ];
-    }
-
-    /**
-     * The rows of the form: what was typed, and always an empty one to go on with.
-     *
-     * @param array<mixed> $raw
-     *
-     * @return list<array<string, string>>
-     */
-    private static function lines(array $raw): array
-    {
-        $empty = ['account' => '', 'amount' => '', 'tax_code' => '', 'text' => '', 'cost_center' => '', 'department' => '', 'project' => ''];
-        $lines = [];
-        foreach (\is_array($raw['lines'] ?? null) ? \array_slice($raw['lines'], 0, InvoiceReader::MAX_LINES) : [] as $line) {
-            $lines[] = array_merge($empty, array_map(static fn (mixed $v): string => \is_string($v) ? $v : '', array_intersect_key(\is_array($line) ? $line : [], $empty)));
-        }
-        while (\count($lines) < 3) {
-            $lines[] = $empty;
-        }
-
-        return $lines;
     }
 
     /**
@@ -198,7 +179,7 @@ final class InvoiceController extends Screen
         if ($left <= 0) {
             return null;
         }
-        foreach (self::lines($raw) as $line) {
+        foreach (self::formLines($raw, self::LINE) as $line) {
             if ('' !== $line['amount']) {
                 continue;
             }

@@ -35,6 +35,8 @@ class JournalEntry
         #[ORM\Column]
         public readonly ?int $settlementId,
         #[ORM\Column]
+        public readonly ?int $deliveryId,
+        #[ORM\Column]
         public readonly ?int $reversesId,
         #[ORM\Column]
         public readonly bool $bypass,

@@ -21,13 +21,19 @@ final readonly class JournalQuery
     /** @return list<EntryRow> the entries of a document and of the settlements that belong to it, or the one entry of that number */
     public function ofNumber(int $companyId, string $number): array
     {
-        return $this->entries('e.company_id = ? AND (e.number = ? OR e.document_id = (SELECT id FROM document WHERE company_id = ? AND number = ?) OR e.settlement_id IN (SELECT s.id FROM settlement s JOIN document d ON d.id = s.document_id WHERE d.company_id = ? AND d.number = ?))', [$companyId, $number, $companyId, $number, $companyId, $number]);
+        return $this->entries('e.company_id = ? AND (e.number = ? OR e.document_id = (SELECT id FROM document WHERE company_id = ? AND number = ?) OR e.settlement_id IN (SELECT s.id FROM settlement s JOIN document d ON d.id = s.document_id WHERE d.company_id = ? AND d.number = ?) OR e.delivery_id = (SELECT id FROM delivery WHERE company_id = ? AND number = ?))', [$companyId, $number, $companyId, $number, $companyId, $number, $companyId, $number]);
     }
 
     /** @return list<EntryRow> */
     public function ofDocument(int $companyId, int $documentId): array
     {
         return $this->entries('e.company_id = ? AND (e.document_id = ? OR e.settlement_id IN (SELECT id FROM settlement WHERE document_id = ?))', [$companyId, $documentId, $documentId]);
+    }
+
+    /** @return list<EntryRow> */
+    public function ofDelivery(int $companyId, int $deliveryId): array
+    {
+        return $this->entries('e.company_id = ? AND e.delivery_id = ?', [$companyId, $deliveryId]);
     }
 
     /**

@@ -26,7 +26,7 @@ final readonly class LedgerWriter
     }
 
     /**
-     * @param list<Side> $sides party ledgers the entry belongs to; an entry with none may touch a control account only as a bypass
+     * @param list<Side> $sides party ledgers the entry belongs to; an entry with none may touch a control account only for a delivery or as a bypass
      *
      * @throws Refused when the period is locked or a control account would be bypassed unasked
      */
@@ -40,12 +40,13 @@ final readonly class LedgerWriter
         ?int $settlementId = null,
         ?int $reversesId = null,
         bool $bypass = false,
+        ?int $deliveryId = null,
     ): JournalEntry {
         if ($draft->isEmpty()) {
             throw Refused::because('lines', 'There is nothing to post.');
         }
         $this->periods->mustBeOpen($actor->companyId, $day, $sides);
-        if ([] === $sides && !$bypass) {
+        if ([] === $sides && !$bypass && null === $deliveryId) {
             foreach ($draft->lines as $line) {
                 if ($this->chart->isControl($actor->companyId, $line->account)) {
                     throw Refused::because('account', 'A control account takes entries from its party ledger only; a controller may allow a bypass entry.');
@@ -55,7 +56,7 @@ final readonly class LedgerWriter
         $sequence = $this->numbering->next($actor->companyId, 'JE-'.$day->year);
         $entry = new JournalEntry(
             $actor->companyId, \sprintf('JE-%02d-%05d', $day->year % 100, $sequence), $day->year, $sequence, $day, $draft->currency,
-            mb_substr($text, 0, 255), $documentId, $settlementId, $reversesId, $bypass, $actor->userId, $this->clock->now(),
+            mb_substr($text, 0, 255), $documentId, $settlementId, $deliveryId, $reversesId, $bypass, $actor->userId, $this->clock->now(),
         );
         $this->entities->persist($entry);
         foreach ($draft->lines as $k => $line) {

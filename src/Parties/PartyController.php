@@ -26,7 +26,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
 final class PartyController extends Screen
 {
-    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db)
+    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db, private readonly Pickers $pickers)
     {
     }
 
@@ -142,19 +142,7 @@ final class PartyController extends Screen
     #[Needs('see')]
     public function pick(Desk $desk, Side $side, string $what, Request $request): JsonResponse
     {
-        $q = mb_substr(trim((string) $request->query->get('q', '')), 0, 40);
-        $like = addcslashes($q, '%_\\').'%';
-        $words = '% '.$like;
-        $c = $desk->id();
-        $rows = match ($what) {
-            'party' => $this->db->fetchAllAssociative('SELECT code, name FROM party WHERE company_id = ? AND side = ? AND retired = 0 AND (code LIKE ? OR name LIKE ? OR name LIKE ? OR tax_number LIKE ? OR street LIKE ? OR city LIKE ?) ORDER BY last_used_at IS NULL, last_used_at DESC, name LIMIT 12', [$c, $side->value, $like, $like, $words, $like, $like, $like]),
-            'account' => $this->db->fetchAllAssociative("SELECT number AS code, name FROM account WHERE company_id = ? AND retired = 0 AND (role IS NULL OR role NOT IN ('payables', 'receivables', 'vendor_prepayments', 'customer_prepayments', 'refunds_payable', 'received_not_invoiced')) AND (number LIKE ? OR name LIKE ? OR name LIKE ?) ORDER BY number LIMIT 12", [$c, $like, $like, $words]),
-            'tax_code' => $this->db->fetchAllAssociative('SELECT code, text AS name FROM tax_code WHERE company_id = ? AND retired = 0 AND used_by = ? AND (code LIKE ? OR text LIKE ?) ORDER BY code LIMIT 12', [$c, Side::Payables === $side ? 'purchase' : 'sale', $like, '%'.$like]),
-            'terms' => $this->db->fetchAllAssociative('SELECT code, text AS name FROM payment_term WHERE company_id = ? AND retired = 0 AND used_by IN (\'both\', ?) AND (code LIKE ? OR text LIKE ?) ORDER BY code LIMIT 12', [$c, Side::Payables === $side ? 'vendors' : 'customers', $like, '%'.$like]),
-            default => $this->db->fetchAllAssociative('SELECT code, name FROM analysis_code WHERE company_id = ? AND kind = ? AND retired = 0 AND (code LIKE ? OR name LIKE ? OR name LIKE ?) ORDER BY code LIMIT 12', [$c, $what, $like, $like, $words]),
-        };
-
-        return new JsonResponse($rows);
+        return new JsonResponse($this->pickers->find($desk->id(), $side, $what, (string) $request->query->get('q', '')));
     }
 
     private function party(Desk $desk, Side $side, int $id): Party

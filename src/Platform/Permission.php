@@ -15,6 +15,8 @@ enum Permission: string
     case EnterPayables = 'enter payables';
     case EnterReceivables = 'enter receivables';
     case PayVendors = 'pay vendors';
+    case SeeDeliveries = 'see deliveries';
+    case RecordDeliveries = 'record deliveries';
     case Approve = 'approve';
     case SeeLedger = 'see the ledger';
     case SeeSetup = 'see setup';

@@ -77,6 +77,24 @@ abstract class Screen extends AbstractController
         return $response;
     }
 
+    /**
+     * The rows of a form: what was typed, and empty ones to go on with.
+     *
+     * @param array<mixed>          $raw
+     * @param array<string, string> $empty the columns of a row
+     *
+     * @return list<array<string, string>>
+     */
+    protected static function formLines(array $raw, array $empty, int $least = 3): array
+    {
+        $lines = [];
+        foreach (\is_array($raw['lines'] ?? null) ? \array_slice($raw['lines'], 0, 500) : [] as $line) {
+            $lines[] = array_merge($empty, array_map(static fn (mixed $v): string => \is_string($v) ? $v : '', array_intersect_key(\is_array($line) ? $line : [], $empty)));
+        }
+
+        return array_pad($lines, $least, $empty);
+    }
+
     protected function found(mixed $record, int $companyId): object
     {
         if (!\is_object($record) || !property_exists($record, 'companyId') || $record->companyId !== $companyId) {

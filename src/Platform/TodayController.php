@@ -37,7 +37,9 @@ final class TodayController extends Screen
             }
         }
 
-        return $this->render('platform/search.html.twig', ['q' => $q, 'documents' => $documents, 'parties' => $parties]);
+        $deliveries = '' === $q || !$desk->may(Permission::SeeDeliveries) ? [] : $db->fetchAllAssociative('SELECT g.id, g.number, g.note_number, g.delivered_on, g.amount, g.currency, p.name FROM delivery g JOIN party p ON p.id = g.party_id WHERE g.company_id = ? AND (g.number LIKE ? OR g.note_number LIKE ?) ORDER BY g.id DESC LIMIT 30', [$desk->id(), addcslashes($q, '%_\\').'%', addcslashes($q, '%_\\').'%']);
+
+        return $this->render('platform/search.html.twig', ['q' => $q, 'documents' => $documents, 'parties' => $parties, 'deliveries' => $deliveries]);
     }
 
     #[Route('/keys', name: 'single_keys', methods: ['POST'])]

@@ -42,6 +42,8 @@ final readonly class TodayQuery
         foreach ($this->db->fetchAllAssociative("SELECT p.state, COUNT(DISTINCT p.id) AS n, COALESCE(SUM(l.open - l.discount), 0) AS a FROM proposal p LEFT JOIN proposal_line l ON l.proposal_id = p.id AND l.is_in = 1 AND l.dropped = 0 WHERE p.company_id = ? AND p.state NOT IN ('posted', 'dropped') GROUP BY p.state", [$companyId]) as $r) {
             $waits['proposal_'.$r['state']] = ['count' => (int) $r['n'], 'amount' => (int) $r['a']];
         }
+        $goods = $this->db->fetchAssociative('SELECT COUNT(*) AS n, COALESCE(SUM(amount_base), 0) AS a FROM delivery WHERE company_id = ? AND reversed_on IS NULL', [$companyId]) ?: [];
+        $waits['deliveries'] = ['count' => (int) ($goods['n'] ?? 0), 'amount' => (int) ($goods['a'] ?? 0)];
         $bank = (int) $this->db->fetchOne("SELECT COUNT(*) FROM party WHERE company_id = ? AND side = 'payables' AND bank_confirmed = 0", [$companyId]);
         $waits['bank_details'] = ['count' => $bank, 'amount' => 0];
 

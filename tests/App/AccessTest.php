@@ -56,6 +56,9 @@ final class AccessTest extends AppCase
         yield 'periods' => ['/TEST/setup/periods', ['controller', 'auditor']];
         yield 'accounts' => ['/TEST/setup/accounts', $ledger];
         yield 'terms' => ['/TEST/setup/terms', $ledger];
+        yield 'deliveries' => ['/TEST/deliveries', ['payables', 'receiver', 'approver', 'controller', 'auditor']];
+        yield 'record delivery' => ['/TEST/deliveries/new', ['receiver', 'controller']];
+        yield 'pick a vendor for a delivery' => ['/TEST/deliveries/pick/party?q=F', ['receiver', 'controller']];
         yield 'search' => ['/TEST/search?q=Fenwick', $all];
     }
 

@@ -45,6 +45,10 @@ final class RolesTest extends AppCase
         yield 'change, print or post a run' => ['/TEST/payables/proposal/999/change', [], $p];
         yield 'approve a run' => ['/TEST/payables/proposal/999/decide', [], ['approver']];
         yield 'skip checks' => ['/TEST/bank/register/999/skip', [], $p];
+        yield 'record a delivery' => ['/TEST/deliveries/new', [], ['receiver', 'controller']];
+        yield 'see its entry first' => ['/TEST/deliveries/live', [], ['receiver', 'controller']];
+        yield 'reverse a delivery' => ['/TEST/deliveries/999/reverse', [], ['receiver', 'controller']];
+        yield 'add a vendor beside an invoice' => ['/TEST/payables/party/quick', [], $p];
         yield 'keep settings' => ['/TEST/setup', ['look_alike_days' => '9'], ['controller']];
         yield 'lock a period' => ['/TEST/setup/periods', [], ['controller']];
         yield 'switch single keys' => ['/TEST/keys', [], self::ALL];
