@@ -23,10 +23,11 @@ document.addEventListener('focusin', (e) => {
   if (!row || row.nextElementSibling) return;
   const copy = row.cloneNode(true);
   const n = row.parentElement.children.length;
-  copy.querySelectorAll('input').forEach((f) => {
-    f.name = f.name.replace(/^lines\[\d+\]/, `lines[${n}]`);
+  copy.querySelectorAll('input, select').forEach((f) => {
+    f.name = f.name.replace(/^(\w+)\[\d+\]/, `$1[${n}]`);
     if (f.id) f.id = f.id.replace(/\d+/, n);
-    f.value = ''; f.placeholder = ''; f.removeAttribute('aria-invalid');
+    if (f.matches('input')) { f.value = ''; f.placeholder = ''; } else f.selectedIndex = [...row.querySelectorAll('select')].find((s) => s.name.endsWith(f.name.replace(/^\w+\[\d+\]/, ''))).selectedIndex;
+    f.removeAttribute('aria-invalid');
     f.setAttribute('aria-label', f.getAttribute('aria-label').replace(/\d+/, n + 1));
   });
   copy.querySelectorAll('.wrong, .pick, .note-line').forEach((el) => el.remove());
@@ -147,3 +148,4 @@ document.addEventListener('keydown', (e) => {
   } else if (e.key === 'Escape') { e.preventDefault(); closePick(); }
 }, true);
 document.addEventListener('focusout', (e) => { if (e.target.matches && e.target.matches('[data-pick]')) { clearTimeout(wait); setTimeout(closePick, 100); } });
+document.addEventListener('change', (e) => { if (e.target.matches('[data-step]')) e.target.nextElementSibling.classList.toggle('gap-off', e.target.value !== 'month'); });

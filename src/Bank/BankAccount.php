@@ -17,6 +17,12 @@ class BankAccount
     #[ORM\Column]
     public bool $retired = false;
 
+    #[ORM\Column(length: 34)]
+    public string $iban = '';
+
+    #[ORM\Column(length: 15)]
+    public string $bic = '';
+
     public function __construct(
         #[ORM\Column]
         public readonly int $companyId,

@@ -49,8 +49,8 @@ final class BankController extends Screen
         }
         $state = CheckState::tryFrom((string) $request->query->get('state', ''));
         $rows = $this->db->fetchAllAssociative('SELECT k.number, k.state, k.amount, k.check_date, k.reason, k.document_id, k.proposal_id, p.name AS payee, d.number AS payment, r.number AS run FROM bank_check k LEFT JOIN party p ON p.id = k.party_id LEFT JOIN document d ON d.id = k.document_id LEFT JOIN proposal r ON r.id = k.proposal_id WHERE k.check_book_id = ?'.(null === $state ? '' : ' AND k.state = '.$this->db->quote($state->value)).' ORDER BY k.number DESC LIMIT 2000', [$book]);
-        if ('csv' === $request->query->get('format')) {
-            return $this->csv('check-register', ['number', 'state', 'date', 'payee', 'amount', 'payment', 'run', 'reason'], array_map(static fn (array $r): array => [(string) $r['number'], (string) $r['state'], (string) $r['check_date'], (string) $r['payee'], Money::of((int) $r['amount'], (string) $info['currency'])->decimal(), (string) $r['payment'], (string) $r['run'], (string) $r['reason']], $rows));
+        if (self::wantsFile($request)) {
+            return $this->exported($request, 'check-register', ['number', 'state', 'date', 'payee', 'amount', 'payment', 'run', 'reason'], array_map(static fn (array $r): array => [(string) $r['number'], (string) $r['state'], (string) $r['check_date'], (string) $r['payee'], Money::of((int) $r['amount'], (string) $info['currency'])->decimal(), (string) $r['payment'], (string) $r['run'], (string) $r['reason']], $rows));
         }
 
         return $this->render('bank/register.html.twig', ['book' => $info, 'rows' => $rows, 'state' => $state, 'states' => CheckState::cases()]);

@@ -49,10 +49,10 @@ final class CloseController extends Screen
             $total = new AgingRow(0, $total->notDue + $r->notDue, array_map(static fn (int $a, int $b): int => $a + $b, $total->buckets, $r->buckets), $total->credits + $r->credits, $total->prepayments + $r->prepayments);
             $most = ['owed' => max($most['owed'], max(0, $r->notDue) + array_sum(array_map(static fn (int $b): int => max(0, $b), $r->buckets))), 'credit' => max($most['credit'], -$r->credits - $r->prepayments)];
         }
-        if ('csv' === $request->query->get('format')) {
+        if (self::wantsFile($request)) {
             $d = static fn (int $v): string => Money::of($v, $desk->company->baseCurrency)->decimal();
 
-            return $this->csv($side->value.'-aging-'.$asOf->iso(), ['party', 'name', 'not_due', ...$bucketing->labels(), 'credits', 'prepayments', 'total'], array_map(static fn (array $r): array => [$r['party'], $r['name'], $d($r['row']->notDue), ...array_map($d, $r['row']->buckets), $d($r['row']->credits), $d($r['row']->prepayments), $d($r['row']->total())], array_values($rows)));
+            return $this->exported($request, $side->value.'-aging-'.$asOf->iso(), ['party', 'name', 'not_due', ...$bucketing->labels(), 'credits', 'prepayments', 'total'], array_map(static fn (array $r): array => [$r['party'], $r['name'], $d($r['row']->notDue), ...array_map($d, $r['row']->buckets), $d($r['row']->credits), $d($r['row']->prepayments), $d($r['row']->total())], array_values($rows)));
         }
         $partyId = $request->query->getInt('party') ?: null;
         $control = (int) $this->db->fetchOne('SELECT COALESCE(SUM(l.base), 0) FROM journal_line l JOIN account a ON a.id = l.account_id WHERE a.company_id = ? AND a.role IN (?, ?) AND l.posting_date <= ?', [$desk->id(), $side->controlRole()->value, $side->prepaymentRole()->value, $asOf->iso()]) * $side->ledgerSign();
@@ -74,10 +74,10 @@ final class CloseController extends Screen
                 $shown = $row;
             }
         }
-        if ('csv' === $request->query->get('format')) {
+        if (self::wantsFile($request)) {
             $d = static fn (int $v): string => Money::of($v, $desk->company->baseCurrency)->decimal();
 
-            return $this->csv('tie-out-'.$asOf->iso(), ['account', 'name', 'ledger', 'items', 'difference', 'since', 'entry', 'date', 'amount', 'why'], array_merge(...array_map(static fn (array $r): array => array_map(static fn ($e): array => [$r['account'], $r['name'], $d($r['tie']->ledger), $d($r['tie']->items), $d($r['tie']->difference()), (string) $r['tie']->breakDay, null === $e ? '' : $e->source, null === $e ? '' : $e->date, null === $e ? '' : $d($e->amount), null === $e ? '' : $e->why], [] === $r['tie']->explainedBy ? [null] : $r['tie']->explainedBy), $rows)));
+            return $this->exported($request, 'tie-out-'.$asOf->iso(), ['account', 'name', 'ledger', 'items', 'difference', 'since', 'entry', 'date', 'amount', 'why'], array_merge(...array_map(static fn (array $r): array => array_map(static fn ($e): array => [$r['account'], $r['name'], $d($r['tie']->ledger), $d($r['tie']->items), $d($r['tie']->difference()), (string) $r['tie']->breakDay, null === $e ? '' : $e->source, null === $e ? '' : $e->date, null === $e ? '' : $d($e->amount), null === $e ? '' : $e->why], [] === $r['tie']->explainedBy ? [null] : $r['tie']->explainedBy), $rows)));
         }
 
         return $this->render('close/tie_out.html.twig', ['rows' => $rows, 'as_of' => $asOf, 'shown' => $shown, 'error' => $error, 'line' => null === $shown ? null : self::breakLine($shown['tie']->byDay, $asOf)]);
@@ -89,10 +89,10 @@ final class CloseController extends Screen
     {
         [$asOf, $error] = $this->asOf($desk, $request);
         $rows = $query->of($desk->id(), $asOf);
-        if ('csv' === $request->query->get('format')) {
+        if (self::wantsFile($request)) {
             $d = static fn (int $v): string => Money::of($v, $desk->company->baseCurrency)->decimal();
 
-            return $this->csv('trial-balance-'.$asOf->iso(), ['account', 'name', 'debit', 'credit', 'balance'], array_map(static fn (array $r): array => [$r['account'], $r['name'], $d($r['debit']), $d($r['credit']), $d($r['balance'])], $rows));
+            return $this->exported($request, 'trial-balance-'.$asOf->iso(), ['account', 'name', 'debit', 'credit', 'balance'], array_map(static fn (array $r): array => [$r['account'], $r['name'], $d($r['debit']), $d($r['credit']), $d($r['balance'])], $rows));
         }
 
         return $this->render('close/trial_balance.html.twig', ['rows' => $rows, 'as_of' => $asOf, 'error' => $error]);

@@ -66,8 +66,8 @@ final class DocumentController extends Screen
             'discount' => null !== $r['discount_through'] && $r['open'] > 0 && Day::of($r['discount_through'])->isBefore($asOf->plusDays(8)),
             default => true,
         }));
-        if ('csv' === $request->query->get('format')) {
-            return $this->csv($side->value.'-open-items-'.$asOf->iso(), ['party', 'name', 'document', 'their_number', 'kind', 'document_date', 'due', 'currency', 'original', 'open', 'open_base'], array_map(fn (array $r): array => [$r['party'], $r['party_name'], $r['number'], $r['their_number'], $r['kind'], $r['document_date'], $r['due_date'], $r['currency'], \Nelbix\Core\Money\Money::of($r['original'], $r['currency'])->decimal(), \Nelbix\Core\Money\Money::of($r['open'], $r['currency'])->decimal(), \Nelbix\Core\Money\Money::of($r['open_base'], $desk->company->baseCurrency)->decimal()], $rows));
+        if (self::wantsFile($request)) {
+            return $this->exported($request, $side->value.'-open-items-'.$asOf->iso(), ['party', 'name', 'document', 'their_number', 'kind', 'document_date', 'due', 'currency', 'original', 'open', 'open_base'], array_map(fn (array $r): array => [$r['party'], $r['party_name'], $r['number'], $r['their_number'], $r['kind'], $r['document_date'], $r['due_date'], $r['currency'], \Nelbix\Core\Money\Money::of($r['original'], $r['currency'])->decimal(), \Nelbix\Core\Money\Money::of($r['open'], $r['currency'])->decimal(), \Nelbix\Core\Money\Money::of($r['open_base'], $desk->company->baseCurrency)->decimal()], $rows));
         }
 
         return $this->render('documents/items.html.twig', [

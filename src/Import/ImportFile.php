@@ -36,6 +36,14 @@ final readonly class ImportFile
         return $kinds;
     }
 
+    /** @return array{required: list<string>, optional: list<string>} */
+    public function columns(string $kind): array
+    {
+        $importer = $this->importer($kind);
+
+        return ['required' => $importer->required($kind), 'optional' => $importer->optional($kind)];
+    }
+
     /**
      * @return array{created: int, errors: list<Problem>} created is 0 when there are errors; a dry run says what would be
      *

@@ -42,10 +42,10 @@ final class PartyController extends Screen
              WHERE p.company_id = ? AND p.side = ?'.('' === $q ? '' : ' AND (p.code LIKE ? OR p.name LIKE ? OR p.name LIKE ? OR p.tax_number LIKE ? OR p.street LIKE ? OR p.city LIKE ?)').' ORDER BY p.code LIMIT 1000',
             [$desk->today->iso(), $desk->id(), $side->value, $desk->id(), $side->value, ...('' === $q ? [] : [$like, $like, '% '.$like, $like, '%'.$like, $like])],
         );
-        if ('csv' === $request->query->get('format')) {
+        if (self::wantsFile($request)) {
             $d = static fn (mixed $v): string => Money::of((int) $v, $desk->company->baseCurrency)->decimal();
 
-            return $this->csv(Side::Payables === $side ? 'vendors' : 'customers', ['code', 'name', 'city', 'open', 'overdue'], array_map(static fn (array $r): array => [(string) $r['code'], (string) $r['name'], (string) $r['city'], $d($r['open']), $d($r['overdue'])], $rows));
+            return $this->exported($request, Side::Payables === $side ? 'vendors' : 'customers', ['code', 'name', 'city', 'open', 'overdue'], array_map(static fn (array $r): array => [(string) $r['code'], (string) $r['name'], (string) $r['city'], $d($r['open']), $d($r['overdue'])], $rows));
         }
 
         return $this->render('parties/list.html.twig', ['side' => $side, 'q' => $q, 'rows' => $rows, 'open' => array_sum(array_column($rows, 'open')), 'overdue' => array_sum(array_column($rows, 'overdue'))]);

@@ -19,6 +19,31 @@ final readonly class History
         $this->entities->persist(new HistoryEntry($actor->companyId, $subject, $id, $action, mb_substr($detail, 0, 1000), $actor->userId, $this->clock->now()));
     }
 
+    /**
+     * Notes what changed, from what to what; nothing when nothing did.
+     *
+     * @param array<string, string> $before empty for a new record
+     * @param array<string, string> $after
+     */
+    public function change(Actor $actor, string $subject, int $id, array $before, array $after): void
+    {
+        if ([] === $before) {
+            $this->note($actor, $subject, $id, 'added');
+
+            return;
+        }
+        $said = [];
+        foreach ($after as $field => $value) {
+            $old = $before[$field] ?? '';
+            if ($old !== $value) {
+                $said[] = \sprintf('%s: %s → %s', str_replace('_', ' ', $field), '' === $old ? 'nothing' : $old, '' === $value ? 'nothing' : $value);
+            }
+        }
+        if ([] !== $said) {
+            $this->note($actor, $subject, $id, 'changed', implode('; ', $said));
+        }
+    }
+
     /** @return list<array{action: string, detail: string, name: string, happened_at: string}> */
     public function of(int $companyId, string $subject, int $id): array
     {

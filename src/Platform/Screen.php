@@ -4,9 +4,11 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Platform;
 
+use Nelbix\Core\Formats\Xlsx;
 use Nelbix\Core\Problem;
 use Nelbix\Core\Refused;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
+use Symfony\Component\HttpFoundation\BinaryFileResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\HttpFoundation\StreamedResponse;
@@ -56,11 +58,39 @@ abstract class Screen extends AbstractController
         return $by;
     }
 
+    /** The list is asked for as a file. */
+    protected static function wantsFile(Request $request): bool
+    {
+        return \in_array($request->query->get('format'), ['csv', 'xlsx'], true);
+    }
+
+    /**
+     * A list as the file that the request asks for: CSV, or a workbook with one sheet.
+     *
+     * @param list<string>               $header
+     * @param iterable<list<string|int>> $rows
+     */
+    protected function exported(Request $request, string $name, array $header, iterable $rows): Response
+    {
+        if ('xlsx' !== $request->query->get('format')) {
+            return $this->csv($name, $header, $rows);
+        }
+        $path = tempnam(sys_get_temp_dir(), 'nelbix') ?: throw new \RuntimeException('No room for a file.');
+        $zip = new \ZipArchive();
+        $zip->open($path, \ZipArchive::OVERWRITE);
+        foreach (Xlsx::parts($name, $header, $rows) as $part => $xml) {
+            $zip->addFromString($part, $xml);
+        }
+        $zip->close();
+
+        return (new BinaryFileResponse($path, 200, ['Content-Type' => 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet', 'Content-Disposition' => 'attachment; filename="'.$name.'.xlsx"'], false))->deleteFileAfterSend();
+    }
+
     /**
      * @param list<string>               $header
      * @param iterable<list<string|int>> $rows
      */
-    protected function csv(string $name, array $header, iterable $rows): Response
+    private function csv(string $name, array $header, iterable $rows): Response
     {
         $response = new StreamedResponse(static function () use ($header, $rows): void {
             $out = fopen('php://output', 'w') ?: throw new \RuntimeException('No output.');

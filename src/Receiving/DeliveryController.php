@@ -39,8 +39,8 @@ final class DeliveryController extends Screen
     {
         $all = 'all' === $request->query->get('show');
         $rows = $this->db->fetchAllAssociative('SELECT g.id, g.number, g.note_number, g.delivered_on, g.reversed_on, g.reason, g.currency, g.amount, g.amount_base, p.code, p.name, u.name AS by_name FROM delivery g JOIN party p ON p.id = g.party_id JOIN app_user u ON u.id = g.created_by_id WHERE g.company_id = ?'.($all ? '' : ' AND g.reversed_on IS NULL').' ORDER BY g.delivered_on DESC, g.id DESC LIMIT 500', [$desk->id()]);
-        if ('csv' === $request->query->get('format')) {
-            return $this->csv('deliveries', ['number', 'vendor', 'name', 'delivery_note', 'delivered_on', 'currency', 'amount', 'reversed_on'], array_map(static fn (array $r): array => [(string) $r['number'], (string) $r['code'], (string) $r['name'], (string) $r['note_number'], (string) $r['delivered_on'], (string) $r['currency'], Money::of((int) $r['amount'], (string) $r['currency'])->decimal(), (string) $r['reversed_on']], $rows));
+        if (self::wantsFile($request)) {
+            return $this->exported($request, 'deliveries', ['number', 'vendor', 'name', 'delivery_note', 'delivered_on', 'currency', 'amount', 'reversed_on'], array_map(static fn (array $r): array => [(string) $r['number'], (string) $r['code'], (string) $r['name'], (string) $r['note_number'], (string) $r['delivered_on'], (string) $r['currency'], Money::of((int) $r['amount'], (string) $r['currency'])->decimal(), (string) $r['reversed_on']], $rows));
         }
 
         return $this->render('receiving/list.html.twig', ['rows' => $rows, 'all' => $all, 'total' => array_sum(array_map(static fn (array $r): int => null === $r['reversed_on'] ? (int) $r['amount_base'] : 0, $rows))]);

@@ -5,8 +5,6 @@ declare(strict_types=1);
 namespace Nelbix\App\Setup;
 
 use Doctrine\DBAL\Connection;
-use Nelbix\App\Documents\Lookup;
-use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Platform\CompanySettings;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
@@ -60,20 +58,6 @@ final class SetupController extends Screen
     public function lock(Desk $desk, Request $request, LockPeriod $lock): Response
     {
         return $this->act(static fn (): string => $lock->toggle($desk->actor, $request->request->getInt('period'), (string) $request->request->get('which', '')), 'periods', ['company' => $desk->company->code]);
-    }
-
-    #[Route('/accounts', name: 'accounts', methods: ['GET'])]
-    #[Needs(Permission::SeeLedger)]
-    public function accounts(Desk $desk, Chart $chart): Response
-    {
-        return $this->render('setup/accounts.html.twig', ['rows' => $chart->accounts($desk->id())]);
-    }
-
-    #[Route('/terms', name: 'terms', methods: ['GET'])]
-    #[Needs(Permission::SeeLedger)]
-    public function terms(Desk $desk, Lookup $lookup): Response
-    {
-        return $this->render('setup/terms.html.twig', ['terms' => $lookup->terms($desk->id()), 'codes' => $lookup->taxCodes($desk->id())]);
     }
 
     /**

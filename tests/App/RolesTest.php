@@ -49,6 +49,12 @@ final class RolesTest extends AppCase
         yield 'see its entry first' => ['/TEST/deliveries/live', [], ['receiver', 'controller']];
         yield 'reverse a delivery' => ['/TEST/deliveries/999/reverse', [], ['receiver', 'controller']];
         yield 'add a vendor beside an invoice' => ['/TEST/payables/party/quick', [], $p];
+        yield 'save terms' => ['/TEST/setup/terms/save', [], ['controller']];
+        yield 'save an account' => ['/TEST/setup/accounts/save', [], ['controller']];
+        yield 'save a bank account' => ['/TEST/setup/bank-accounts/save', [], ['controller']];
+        yield 'save a tax code' => ['/TEST/setup/tax-codes/save', [], ['controller']];
+        yield 'import vendors' => ['/TEST/import/check', ['kind' => 'vendors'], $p];
+        yield 'take vendors over' => ['/TEST/import/take', ['kind' => 'vendors'], $p];
         yield 'keep settings' => ['/TEST/setup', ['look_alike_days' => '9'], ['controller']];
         yield 'lock a period' => ['/TEST/setup/periods', [], ['controller']];
         yield 'switch single keys' => ['/TEST/keys', [], self::ALL];

@@ -14,6 +14,7 @@ use Nelbix\Core\Terms\EarlyDiscount;
 use Nelbix\Core\Terms\PaymentTerm;
 use Nelbix\Core\Terms\ScheduledPart;
 use Nelbix\Core\Terms\TermDates;
+use Nelbix\Core\Terms\TermInWords;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -158,5 +159,24 @@ final class TermsTest extends TestCase
                 self::assertLessThanOrEqual($payment + $discount, $settled);
                 self::assertLessThanOrEqual($d->onFull($open, Day::of('2026-04-01')), $discount);
             });
+    }
+
+    /** @return iterable<array{array<string, string>, string}> */
+    public static function words(): iterable
+    {
+        yield [['net' => '30', 'discounts' => '2@10'], '2 % within 10 days, net 30 days from the document date'];
+        yield [['net' => '45', 'discounts' => '3@10 2@20', 'grace_days' => '1'], '3 % within 10 days, 2 % within 20 days, net 45 days from the document date; a discount still holds 1 day late'];
+        yield [['net' => '0'], 'due at once'];
+        yield [['net' => '+1m10'], 'due on day 10 of the next month, counted from the document date'];
+        yield [['net' => '+1m31', 'discounts' => '2@+1m10', 'runs_from' => 'posting'], '2 % until day 10 of the next month, due on the last day of the next month, counted from the posting date'];
+        yield [['net' => '0', 'windows' => '1-15:+1m10 16-31:+2m10'], 'due at once, counted from day 10 of the next month when the document date falls on day 1 to 15, day 10 of the month after next when the document date falls on day 16 to 31'];
+        yield [['instalments' => '30@30 30@60 40@+3m', 'runs_from' => 'asked'], 'in instalments: 30 % after 30 days, 30 % after 60 days, 40 % on the same day of the month +3 from a date that is agreed'];
+    }
+
+    /** @param array<string, string> $spec */
+    #[DataProvider('words')]
+    public function testInWords(array $spec, string $words): void
+    {
+        self::assertSame($words, TermInWords::of(PaymentTerm::fromSpec($spec)));
     }
 }

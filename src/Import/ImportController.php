@@ -1,0 +1,109 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Import;
+
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\FileStore;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Refused;
+use Symfony\Component\HttpFoundation\File\UploadedFile;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\HttpKernel\Exception\AccessDeniedHttpException;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** Upload a file, see what would be made or what is wrong line by line, then take it over: whole or not at all. */
+#[Route('/{company}/import', requirements: ['company' => '[A-Z0-9]{2,12}'])]
+final class ImportController extends Screen
+{
+    private const PERMISSIONS = ['vendors' => Permission::EnterPayables, 'vendor-invoices' => Permission::EnterPayables, 'payments' => Permission::PayVendors, 'customers' => Permission::EnterReceivables, 'customer-invoices' => Permission::EnterReceivables, 'receipts' => Permission::EnterReceivables];
+
+    public function __construct(private readonly ImportFile $importFile, private readonly FileStore $files)
+    {
+    }
+
+    #[Route('', name: 'import', methods: ['GET'])]
+    #[Needs(Permission::Enter)]
+    public function choose(Desk $desk, Request $request): Response
+    {
+        return $this->page($desk, (string) $request->query->get('kind', ''));
+    }
+
+    #[Route('/check', name: 'import_check', methods: ['POST'])]
+    #[Needs(Permission::Enter)]
+    public function check(Desk $desk, Request $request): Response
+    {
+        $kind = (string) $request->request->get('kind', '');
+        $this->mayTake($desk, $kind);
+        $upload = $request->files->get('file');
+        try {
+            if (!$upload instanceof UploadedFile || !$upload->isValid()) {
+                throw Refused::because('file', $upload instanceof UploadedFile ? 'The file did not arrive whole; it may be too big. Choose it again.' : 'Choose a file.');
+            }
+            $bytes = $upload->getContent();
+            $id = $this->files->keep($desk->actor, 'import', null, $upload->getClientOriginalName(), $bytes, ['text/csv']);
+            $result = $this->importFile->import($desk->actor, $kind, $bytes, true);
+        } catch (Refused $e) {
+            return $this->page($desk, $kind, ['refused' => $e->getMessage()], 422);
+        }
+        if ([] !== $result['errors']) {
+            $this->files->drop($desk->id(), 'import', $id);
+        }
+        $lines = preg_split('/\r\n|\n|\r/', $bytes) ?: [];
+
+        return $this->page($desk, $kind, ['result' => $result, 'file' => [] === $result['errors'] ? $id : null, 'name' => $upload->getClientOriginalName(), 'lines' => array_map(static fn ($p): string => mb_strimwidth(mb_scrub($lines[($p->line ?? 1) - 1] ?? ''), 0, 120, '…'), $result['errors'])], [] === $result['errors'] ? 200 : 422);
+    }
+
+    #[Route('/take', name: 'import_take', methods: ['POST'])]
+    #[Needs(Permission::Enter)]
+    public function take(Desk $desk, Request $request): Response
+    {
+        $kind = (string) $request->request->get('kind', '');
+        $this->mayTake($desk, $kind);
+        $id = $request->request->getInt('file');
+        $file = $this->files->read($desk->id(), 'import', $id);
+        if (null === $file || $file['created_by'] !== $desk->actor->userId) {
+            return $this->page($desk, $kind, ['refused' => 'This file was taken over already, or its check is too old; choose it again.'], 422);
+        }
+        $result = $this->importFile->import($desk->actor, $kind, $file['content']);
+        $this->files->drop($desk->id(), 'import', $id);
+        if ([] !== $result['errors']) {
+            return $this->page($desk, $kind, ['result' => $result, 'file' => null, 'name' => $file['name'], 'lines' => array_map(static fn (): string => '', $result['errors'])], 422);
+        }
+        $this->say(\sprintf('Took over %d %s from %s.', $result['created'], str_replace('-', ' ', $kind), $file['name']));
+
+        return $this->redirectToRoute('import', ['company' => $desk->company->code, 'kind' => $kind], 303);
+    }
+
+    /** @return list<string> */
+    private function kinds(Desk $desk): array
+    {
+        return array_values(array_filter($this->importFile->kinds(), static fn (string $kind): bool => $desk->may(self::PERMISSIONS[$kind] ?? Permission::Control)));
+    }
+
+    private function mayTake(Desk $desk, string $kind): void
+    {
+        if (!\in_array($kind, $this->kinds($desk), true)) {
+            throw new AccessDeniedHttpException(\sprintf('Your role may not import %s here.', '' === $kind ? 'this' : mb_strimwidth($kind, 0, 30, '…')));
+        }
+    }
+
+    /** @param array<string, mixed> $more */
+    private function page(Desk $desk, string $kind, array $more = [], int $status = 200): Response
+    {
+        $kinds = $this->kinds($desk);
+        if ([] === $kinds) {
+            throw new AccessDeniedHttpException('Your role may not import here.');
+        }
+        $columns = [];
+        foreach ($kinds as $k) {
+            $columns[$k] = $this->importFile->columns($k);
+        }
+
+        return $this->render('import/import.html.twig', ['kinds' => $kinds, 'kind' => \in_array($kind, $kinds, true) ? $kind : $kinds[0], 'columns' => $columns, 'result' => null, 'refused' => null, 'file' => null, 'name' => '', 'lines' => [], ...$more], new Response(null, $status));
+    }
+}
