@@ -9,9 +9,10 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Refused;
 
-/** The few things that may change on a posted document, none of which touches the books: hold, release, approve, refuse. */
+/** The few things that may change on a posted document, none of which touches the books: due date, reference, hold, release, approve, refuse. */
 final readonly class ChangePosted
 {
     public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private History $history)
@@ -43,6 +44,34 @@ final readonly class ChangePosted
             }
             $document->heldReason = null;
             $this->history->note($actor, 'document', $id, 'released');
+        });
+    }
+
+    /**
+     * @param Day|null $dueDate new due date of what is still open; null leaves it
+     *
+     * @throws Refused for a document in parts, or before the document's own date
+     */
+    public function amend(Actor $actor, int $id, ?Day $dueDate, string $reference): void
+    {
+        $this->transaction->run(function () use ($actor, $id, $dueDate, $reference): void {
+            $document = $this->posted($actor, $id);
+            $before = ['due_date' => $document->dueDate?->long() ?? '', 'reference' => $document->reference];
+            if (mb_strlen($reference) > 120) {
+                throw Refused::because('reference', 'A reference has at most 120 characters; shorten it.');
+            }
+            if (null !== $dueDate && !$dueDate->equals($document->dueDate ?? $dueDate)) {
+                if (null !== $document->documentDate && $dueDate->isBefore($document->documentDate)) {
+                    throw Refused::because('due_date', \sprintf('It is dated %s; it cannot be due before.', $document->documentDate->long()));
+                }
+                if (1 !== (int) $this->entities->getConnection()->fetchOne('SELECT COUNT(*) FROM open_item WHERE document_id = ?', [$id])) {
+                    throw Refused::because('due_date', 'It falls due in parts, each on its own day; put it right with other terms instead.');
+                }
+                $document->dueDate = $dueDate;
+                $this->entities->getConnection()->executeStatement('UPDATE open_item SET due_date = ? WHERE document_id = ?', [$dueDate->iso(), $id]);
+            }
+            $document->reference = $reference;
+            $this->history->change($actor, 'document', $id, $before, ['due_date' => $document->dueDate?->long() ?? '', 'reference' => $reference]);
         });
     }
 

@@ -95,6 +95,18 @@ class Document
     #[ORM\Column]
     public ?int $reversedById = null;
 
+    /** The document that this one puts right. */
+    #[ORM\Column]
+    public ?int $replacesId = null;
+
+    /** The invoice that a credit note was given for. */
+    #[ORM\Column]
+    public ?int $againstId = null;
+
+    /** Why it is not the one it looks like. */
+    #[ORM\Column(length: 255)]
+    public string $lookAlikeReason = '';
+
     #[ORM\Column]
     public ?int $proposalId = null;
 

@@ -7,7 +7,9 @@ namespace Nelbix\App\Documents;
 use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Ledger\JournalQuery;
+use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Paper;
@@ -25,7 +27,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
 final class DocumentController extends Screen
 {
-    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db)
+    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db, private readonly BooksDay $booksDay)
     {
     }
 
@@ -48,12 +50,12 @@ final class DocumentController extends Screen
 
     #[Route('/items', name: 'items', methods: ['GET'])]
     #[Needs('see')]
-    public function items(Desk $desk, Side $side, Request $request, OpenItemsQuery $query, \Nelbix\App\Platform\BooksDay $booksDay): Response
+    public function items(Desk $desk, Side $side, Request $request, OpenItemsQuery $query): Response
     {
         $asOf = $desk->today;
         $error = null;
         try {
-            $asOf = '' === (string) $request->query->get('as_of', '') ? $asOf : $booksDay->input($desk->id())->read((string) $request->query->get('as_of'), 'as_of');
+            $asOf = '' === (string) $request->query->get('as_of', '') ? $asOf : $this->booksDay->input($desk->id())->read((string) $request->query->get('as_of'), 'as_of');
         } catch (\Nelbix\Core\Refused $e) {
             $error = $e->getMessage();
         }
@@ -79,7 +81,7 @@ final class DocumentController extends Screen
 
     #[Route('/document/{id<\d+>}', name: 'document', methods: ['GET'])]
     #[Needs('see')]
-    public function show(Desk $desk, Side $side, int $id, JournalQuery $journal, History $history): Response
+    public function show(Desk $desk, Side $side, int $id, JournalQuery $journal, History $history, FileStore $files): Response
     {
         $document = $this->document($desk, $side, $id);
         if (DocumentState::Draft === $document->state) {
@@ -93,6 +95,10 @@ final class DocumentController extends Screen
             'discounts' => $this->db->fetchAllAssociative('SELECT x.through, x.percent, x.amount FROM item_discount x JOIN open_item i ON i.id = x.item_id WHERE i.document_id = ? ORDER BY x.through', [$id]),
             'settlements' => $this->settlements($id), 'entries' => $journal->ofDocument($desk->id(), $id), 'history' => $history->of($desk->id(), 'document', $id),
             'check' => $this->db->fetchAssociative('SELECT k.number, k.state FROM bank_check k WHERE k.document_id = ?', [$id]),
+            'papers' => $files->of($desk->id(), 'paper', $id),
+            'notes' => $this->db->fetchAllAssociative('SELECT n.id, n.text, n.due_on, n.done_at, n.created_at, n.for_user_id, n.created_by_id, u.name, w.name AS for_name, x.name AS done_by FROM note n JOIN app_user u ON u.id = n.created_by_id LEFT JOIN app_user w ON w.id = n.for_user_id LEFT JOIN app_user x ON x.id = n.done_by_id WHERE n.document_id = ? ORDER BY n.id', [$id]),
+            'colleagues' => $this->db->fetchAllKeyValue('SELECT DISTINCT u.username, u.name FROM app_user u JOIN membership m ON m.user_id = u.id WHERE m.company_id = ? ORDER BY u.name', [$desk->id()]),
+            'related' => $this->db->fetchAllAssociative('SELECT id, number, CASE WHEN id = ? THEN \'puts right\' WHEN replaces_id = ? THEN \'put right as\' WHEN id = ? THEN \'against\' ELSE \'credited by\' END AS word FROM document WHERE id IN (?, ?) OR replaces_id = ? OR against_id = ?', [$document->replacesId ?? 0, $id, $document->againstId ?? 0, $document->replacesId ?? 0, $document->againstId ?? 0, $id, $id]),
             'other' => $this->db->fetchAssociative('SELECT id, number FROM document WHERE id = ?', [$document->reversesId ?? $document->reversedById ?? 0]),
         ]);
     }
@@ -128,6 +134,11 @@ final class DocumentController extends Screen
                     $change->hold($desk->actor, $id, $reason);
 
                     return \sprintf('%s is held and will not be paid until it is released.', $document->number);
+                case 'amend':
+                    $typed = trim((string) $request->request->get('due_date', ''));
+                    $change->amend($desk->actor, $id, '' === $typed ? null : $this->booksDay->input($desk->id())->read($typed, 'due_date', $document->documentDate), trim((string) $request->request->get('reference', '')));
+
+                    return \sprintf('%s is changed; the books are not touched.', $document->number);
                 case 'release':
                     $change->release($desk->actor, $id);
 

@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Screen;
 use Nelbix\App\Platform\Typography;
@@ -18,6 +19,7 @@ use Nelbix\Core\Money\Rounding;
 use Nelbix\Core\Problem;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Terms\DatedDiscount;
+use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
@@ -37,6 +39,9 @@ final class InvoiceController extends Screen
         private readonly Lookup $lookup,
         private readonly Chart $chart,
         private readonly EntityManagerInterface $entities,
+        private readonly DocumentForm $documentForm,
+        private readonly PutRight $putRight,
+        private readonly FileStore $files,
     ) {
     }
 
@@ -50,7 +55,33 @@ final class InvoiceController extends Screen
             $form['document_date'] = $desk->today->long();
         }
 
+        $like = $request->query->getInt('like');
+        if ($like > 0) {
+            $form = [...$form, ...$this->documentForm->of($this->posted($desk, $side, $like), false)];
+        }
+
         return $this->form($desk, $side, $form);
+    }
+
+    /** The form of a posted document, to post it anew and reverse what was posted. */
+    #[Route('/document/{id<\d+>}/put-right', name: 'invoice_put_right', methods: ['GET'])]
+    #[Needs('enter')]
+    public function putRight(Desk $desk, Side $side, int $id): Response
+    {
+        $document = $this->posted($desk, $side, $id);
+        if (DocumentState::Posted !== $document->state || $document->kind->isMoney() || null !== $document->reversesId) {
+            throw $this->createNotFoundException('Only a posted invoice or note is put right.');
+        }
+
+        return $this->form($desk, $side, [...$this->documentForm->of($document, true), '_put_right' => (string) $id]);
+    }
+
+    /** The lines of a document, offered to the next one of the same party. */
+    #[Route('/document/{id<\d+>}/lines', name: 'invoice_lines', methods: ['GET'])]
+    #[Needs('enter')]
+    public function linesOf(Desk $desk, Side $side, int $id): JsonResponse
+    {
+        return new JsonResponse($this->documentForm->of($this->posted($desk, $side, $id), false)['lines']);
     }
 
     #[Route('/draft/{id<\d+>}', name: 'invoice_draft', methods: ['GET'])]
@@ -90,11 +121,13 @@ final class InvoiceController extends Screen
                 return $this->redirectToRoute('invoice_draft', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $kept->id], 303);
             }
             $input = $this->reader->read($desk->actor, $side, $raw);
-            $id = $this->postInvoice->post($desk->actor, $input, mb_substr((string) $request->request->get('_key', ''), 0, 64) ?: null, $draftId);
+            $key = mb_substr((string) $request->request->get('_key', ''), 0, 64) ?: null;
+            $wrong = $request->request->getInt('_put_right');
+            $id = $wrong > 0 ? $this->putRight->putRight($desk->actor, $wrong, $input, (string) $request->request->get('reason', ''), $key) : $this->postInvoice->post($desk->actor, $input, $key, $draftId);
         } catch (Refused $e) {
             return $this->form($desk, $side, $raw, $e->problems, $draft instanceof Document ? $draft : null);
         }
-        $this->say($this->posted($desk, $side, $id));
+        $this->say($this->said($desk, $side, $id));
 
         return 'next' === $action
             ? $this->redirectToRoute('invoice_new', ['company' => $desk->company->code, 'side' => $side->value, 'kind' => $input->kind->value, 'posting_date' => (string) ($raw['posting_date'] ?? '')], 303)
@@ -112,7 +145,15 @@ final class InvoiceController extends Screen
         }, 'documents', ['company' => $desk->company->code, 'side' => $side->value]);
     }
 
-    private function posted(Desk $desk, Side $side, int $id): string
+    private function posted(Desk $desk, Side $side, int $id): Document
+    {
+        $document = $this->entities->find(Document::class, $id);
+
+        return $document instanceof Document && $document->companyId === $desk->id() && $document->side === $side && DocumentState::Draft !== $document->state
+            ? $document : throw $this->createNotFoundException('There is no such document in this company.');
+    }
+
+    private function said(Desk $desk, Side $side, int $id): string
     {
         $document = $this->entities->find(Document::class, $id) ?? throw new \LogicException();
         $discount = $this->entities->getConnection()->fetchAssociative('SELECT x.through, SUM(x.amount) AS amount FROM item_discount x JOIN open_item i ON i.id = x.item_id WHERE i.document_id = ? GROUP BY x.through ORDER BY x.through LIMIT 1', [$id]);
@@ -131,10 +172,31 @@ final class InvoiceController extends Screen
      */
     private function form(Desk $desk, Side $side, array $raw, array $problems = [], ?Document $draft = null): Response
     {
+        $worked = $this->worked($desk, $side, $raw);
+        /** @var InvoiceInput $input */
+        $input = $worked['input'];
+
         return $this->render('documents/invoice.html.twig', [
-            ...$this->worked($desk, $side, $raw), 'draft' => $draft, 'problems' => $problems, 'errors' => self::byField($problems), 'key' => \is_string($raw['_key'] ?? null) ? $raw['_key'] : bin2hex(random_bytes(16)),
+            ...$worked, 'draft' => $draft, 'problems' => $problems, 'errors' => self::byField($problems), 'papers' => $this->papers($desk, $input, $draft), 'putRight' => isset($raw['_put_right']) ? $this->posted($desk, $side, (int) $raw['_put_right']) : null, 'key' => \is_string($raw['_key'] ?? null) ? $raw['_key'] : bin2hex(random_bytes(16)),
             'kinds' => Side::Payables === $side ? [DocumentKind::Invoice, DocumentKind::CreditNote, DocumentKind::DebitNote] : [DocumentKind::Invoice, DocumentKind::CreditNote, DocumentKind::DebitNote, DocumentKind::FinanceCharge],
         ], new Response(null, [] === $problems ? 200 : 422));
+    }
+
+    /** @return list<array{id: int, name: string, pages: int}> what was uploaded for this form, or belongs to its draft */
+    private function papers(Desk $desk, InvoiceInput $input, ?Document $draft): array
+    {
+        $papers = [];
+        foreach (null === $draft ? [] : $this->files->of($desk->id(), 'paper', $draft->id()) as $file) {
+            $papers[$file['id']] = ['id' => $file['id'], 'name' => $file['name'], 'pages' => $file['pages']];
+        }
+        foreach ($input->papers as $id) {
+            $file = $this->files->read($desk->id(), 'paper', $id);
+            if (null !== $file && null === $file['subject_id'] && $file['created_by'] === $desk->actor->userId) {
+                $papers[$id] = ['id' => $id, 'name' => $file['name'], 'pages' => $file['pages']];
+            }
+        }
+
+        return array_values($papers);
     }
 
     /**
@@ -164,8 +226,25 @@ final class InvoiceController extends Screen
             'term' => null === $input->termId ? null : $this->lookup->terms($desk->id())[$input->termId], 'accounts' => $this->chart->accounts($desk->id()), 'taxCodes' => $this->lookup->taxCodes($desk->id()),
             'discounts' => null === $plan ? [] : array_merge(...array_map(static fn ($p): array => array_map(static fn (DatedDiscount $d): array => ['through' => $d->through, 'amount' => $d->amount, 'percent' => (string) $d->percent->stripTrailingZeros()], $p->discounts), $plan->parts)),
             'lookAlikes' => $this->lookAlikes->of($desk->id(), $side, $input->partyId, $input->number, $total, $input->documentDate, \is_string($raw['_draft'] ?? null) ? (int) $raw['_draft'] : null),
+            'last' => $this->last($desk, $side, $input, $raw),
             'lines' => self::formLines($raw, self::LINE), 'rest' => $this->rest($desk, $side, $input, $raw, $total),
         ];
+    }
+
+    /**
+     * The party's last invoice, offered while the lines are still empty; never taken by itself.
+     *
+     * @param array<mixed> $raw
+     *
+     * @return array<string, mixed>|null
+     */
+    private function last(Desk $desk, Side $side, InvoiceInput $input, array $raw): ?array
+    {
+        if (null === $input->partyId || [] !== $input->lines || isset($raw['_put_right'])) {
+            return null;
+        }
+
+        return $this->entities->getConnection()->fetchAssociative("SELECT d.id, d.number, d.document_date, d.total, d.currency, GROUP_CONCAT(DISTINCT a.number ORDER BY a.number SEPARATOR ', ') AS accounts FROM document d JOIN document_line l ON l.document_id = d.id JOIN account a ON a.id = l.account_id WHERE d.id = (SELECT MAX(m.id) FROM document m WHERE m.company_id = ? AND m.party_id = ? AND m.side = ? AND m.kind = ? AND m.state = 'posted') GROUP BY d.id, d.number, d.document_date, d.total, d.currency", [$desk->id(), $input->partyId, $side->value, $input->kind->value]) ?: null;
     }
 
     /**

@@ -30,7 +30,7 @@ final readonly class InvoiceReader
 
     /**
      * @param array<mixed> $raw  party, number, kind, document_date, posting_date, due_date, start_date, terms, currency, rate,
-     *                           description, stated_total, lines[] (account, amount, tax_code, text, cost_center, department, project), tax[code]
+     *                           description, stated_total, against, look_alike_reason, paper[], lines[] (account, amount, tax_code, text, cost_center, department, project), tax[code]
      * @param bool         $file true reads plain ISO dates and decimals only, as files have them
      */
     public function read(Actor $actor, Side $side, array $raw, bool $file = false): InvoiceInput
@@ -96,12 +96,23 @@ final readonly class InvoiceReader
             }
         }
         $total = '' === $text('stated_total') ? null : $problems->attempt(static fn (): Money => $money($text('stated_total', 60), 'stated_total'));
+        $against = '' === $text('against', 60) || null === $party ? null : $problems->attempt(fn (): int => $this->against($actor, $side, $kind, $party, $text('against', 60)));
         $number = mb_substr($text('number', 60), 0, 60);
         if ('' === $number && Side::Payables === $side) {
             $problems->add('number', 'Their number is missing; type the number on the vendor’s paper.');
         }
 
-        return new InvoiceInput($side, $kind, $party?->id(), $number, $documentDate, $postingDate, $dueDate, $startDate, $termId, $currency, $rate, mb_substr($text('description'), 0, 255), $lines, $overrides, $total?->minor, $problems->all);
+        return new InvoiceInput($side, $kind, $party?->id(), $number, $documentDate, $postingDate, $dueDate, $startDate, $termId, $currency, $rate, mb_substr($text('description'), 0, 255), $lines, $overrides, $total?->minor, $problems->all, $file ? null : mb_substr($text('look_alike_reason'), 0, 255), $against, array_values(array_filter(array_map('intval', \is_array($raw['paper'] ?? null) ? array_filter($raw['paper'], is_string(...)) : []))));
+    }
+
+    /** @throws Refused when the party has no such invoice */
+    private function against(Actor $actor, Side $side, DocumentKind $kind, Party $party, string $number): int
+    {
+        if (DocumentKind::CreditNote !== $kind && !(DocumentKind::DebitNote === $kind && Side::Payables === $side)) {
+            throw Refused::because('against', 'Only a credit, or a claim on a vendor, is against an invoice; leave this empty.');
+        }
+
+        return $this->lookup->documentOf($actor->companyId, $side, $party->id(), $number) ?? throw Refused::because('against', \sprintf('%s has no posted invoice “%s”; give our number or theirs.', $party->name, mb_strimwidth($number, 0, 40, '…')));
     }
 
     /** @throws Refused */

@@ -7,6 +7,7 @@ namespace Nelbix\App\Documents;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\Side;
@@ -23,6 +24,7 @@ final readonly class KeepDraft
         private InvoicePlanner $planner,
         private History $history,
         private ClockInterface $clock,
+        private FileStore $files,
     ) {
     }
 
@@ -56,6 +58,9 @@ final readonly class KeepDraft
             }
             $this->entities->persist($document);
             $this->entities->flush();
+            foreach ($input->papers as $paper) {
+                $this->files->give($actor->companyId, 'paper', $paper, $document->id());
+            }
             $this->history->note($actor, 'document', $document->id(), 'draft saved');
 
             return $document;

@@ -110,6 +110,14 @@ final class Lookup implements ResetInterface
         throw Refused::because($field, \sprintf('There are no terms “%s”; choose some from the list.', mb_strimwidth($code, 0, 30, '…')));
     }
 
+    /** A posted invoice of a party, by our number or theirs. */
+    public function documentOf(int $companyId, Side $side, int $partyId, string $number): ?int
+    {
+        $id = $this->entities->getConnection()->fetchOne("SELECT id FROM document WHERE company_id = ? AND side = ? AND party_id = ? AND kind IN ('invoice', 'debit_note', 'finance_charge') AND state = 'posted' AND (number = ? OR their_number = ?) ORDER BY id DESC LIMIT 1", [$companyId, $side->value, $partyId, $number, $number]);
+
+        return false === $id ? null : (int) $id;
+    }
+
     public function reset(): void
     {
         $this->codes = $this->taxCodes = $this->terms = [];

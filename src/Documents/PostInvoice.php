@@ -10,6 +10,7 @@ use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\Settings;
@@ -35,6 +36,9 @@ final readonly class PostInvoice
         private Settings $settings,
         private History $history,
         private ClockInterface $clock,
+        private LookAlikes $lookAlikes,
+        private SettleCredit $settleCredit,
+        private FileStore $files,
     ) {
     }
 
@@ -75,6 +79,10 @@ final readonly class PostInvoice
             } catch (Refused $e) {
                 array_push($problems, ...$e->problems);
             }
+        }
+        // the clerk decides whether it is another one, and says why
+        if (null !== $plan && '' === $input->lookAlikeReason && Side::Payables === $input->side && [] !== $alike = $this->lookAlikes->of($actor->companyId, $input->side, $input->partyId, $input->number, $plan->tax->total(), $input->documentDate, $draftId)) {
+            $problems[] = new Problem('look_alike_reason', \sprintf('It looks like %s (%s). Say why it is another one, or throw it away.', $alike[0]['number'] ?? 'draft '.$alike[0]['id'], $alike[0]['why']));
         }
         if (null === $plan || [] !== $problems) {
             throw Refused::all([] === $problems ? [new Problem('', 'The document cannot be worked out.')] : array_values($problems));
@@ -138,6 +146,8 @@ final readonly class PostInvoice
         $document->discountBase = $plan->discountBase;
         $document->description = $input->description;
         $document->idempotencyKey = $idempotencyKey;
+        $document->lookAlikeReason = $input->lookAlikeReason ?? '';
+        $document->againstId = $input->againstId;
         $document->postedAt = $this->clock->now();
         if (Side::Payables === $input->side && DocumentKind::Invoice === $input->kind && $plan->base > $this->settings->of($actor->companyId)->amount('invoice_approval_above', $actor->baseCurrency)) {
             $document->approval = Approval::Awaiting;
@@ -183,6 +193,15 @@ final readonly class PostInvoice
             $this->ledger->write($actor, $plan->entry, $plan->postingDate, trim($document->number.' '.$document->theirNumber), [$input->side], $document->id());
         }
         $this->history->note($actor, 'document', $document->id(), 'posted', \sprintf('%s %s', Money::of($total, $input->currency)->decimal(), $input->currency));
+        if ('' !== $document->lookAlikeReason) {
+            $this->history->note($actor, 'document', $document->id(), 'not the one it looks like', $document->lookAlikeReason);
+        }
+        foreach ($input->papers as $paper) {
+            $this->files->give($actor->companyId, 'paper', $paper, $document->id());
+        }
+        if (null !== $input->againstId) {
+            $this->settleCredit->settle($actor, $document->id(), $input->againstId, $plan->postingDate, $plan->rate);
+        }
         $party = $this->entities->find(Party::class, (int) $input->partyId);
         if (null !== $party) {
             $this->entities->getConnection()->executeStatement('UPDATE party SET last_used_at = ? WHERE id = ?', [$this->clock->now()->format('Y-m-d H:i:s'), $party->id]);

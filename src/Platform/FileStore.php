@@ -49,19 +49,24 @@ final readonly class FileStore
         return (int) $this->db->lastInsertId();
     }
 
-    /** @return array{id: int, name: string, media_type: string, content: string, created_by: int, subject_id: ?int}|null */
+    /** @return array{id: int, name: string, media_type: string, content: string, created_by: int, subject_id: ?int, sha256: string, pages: int}|null */
     public function read(int $companyId, string $subject, int $id): ?array
     {
-        $row = $this->db->fetchAssociative('SELECT id, name, media_type, content, created_by_id, subject_id FROM stored_file WHERE id = ? AND company_id = ? AND subject = ?', [$id, $companyId, $subject]);
+        $row = $this->db->fetchAssociative('SELECT id, name, media_type, content, created_by_id, subject_id, sha256, pages FROM stored_file WHERE id = ? AND company_id = ? AND subject = ?', [$id, $companyId, $subject]);
 
-        return false === $row ? null : ['id' => (int) $row['id'], 'name' => (string) $row['name'], 'media_type' => (string) $row['media_type'], 'content' => (string) $row['content'], 'created_by' => (int) $row['created_by_id'], 'subject_id' => null === $row['subject_id'] ? null : (int) $row['subject_id']];
+        return false === $row ? null : ['id' => (int) $row['id'], 'name' => (string) $row['name'], 'media_type' => (string) $row['media_type'], 'content' => (string) $row['content'], 'created_by' => (int) $row['created_by_id'], 'subject_id' => null === $row['subject_id'] ? null : (int) $row['subject_id'], 'sha256' => (string) $row['sha256'], 'pages' => (int) $row['pages']];
     }
 
-    /** @return list<array{id: int, name: string, media_type: string, size: int}> what belongs to a record, without the bytes */
+    /** @return list<array{id: int, name: string, media_type: string, size: int, pages: int}> what belongs to a record, without the bytes */
     public function of(int $companyId, string $subject, int $subjectId): array
     {
-        return array_map(static fn (array $r): array => ['id' => (int) $r['id'], 'name' => (string) $r['name'], 'media_type' => (string) $r['media_type'], 'size' => (int) $r['size']],
-            $this->db->fetchAllAssociative('SELECT id, name, media_type, size FROM stored_file WHERE company_id = ? AND subject = ? AND subject_id = ? ORDER BY id', [$companyId, $subject, $subjectId]));
+        return array_map(static fn (array $r): array => ['id' => (int) $r['id'], 'name' => (string) $r['name'], 'media_type' => (string) $r['media_type'], 'size' => (int) $r['size'], 'pages' => (int) $r['pages']],
+            $this->db->fetchAllAssociative('SELECT id, name, media_type, size, pages FROM stored_file WHERE company_id = ? AND subject = ? AND subject_id = ? ORDER BY id', [$companyId, $subject, $subjectId]));
+    }
+
+    public function setPages(int $companyId, int $id, int $pages): void
+    {
+        $this->db->executeStatement('UPDATE stored_file SET pages = ? WHERE id = ? AND company_id = ?', [$pages, $id, $companyId]);
     }
 
     public function drop(int $companyId, string $subject, int $id): void

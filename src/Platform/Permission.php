@@ -17,6 +17,7 @@ enum Permission: string
     case PayVendors = 'pay vendors';
     case SeeDeliveries = 'see deliveries';
     case RecordDeliveries = 'record deliveries';
+    case WriteNotes = 'write notes';
     case Approve = 'approve';
     case SeeLedger = 'see the ledger';
     case SeeSetup = 'see setup';

@@ -17,7 +17,7 @@ final class TodayController extends Screen
     #[Needs(Permission::Enter)]
     public function today(Desk $desk, TodayQuery $query): Response
     {
-        return $this->render('platform/today.html.twig', ['waits' => $query->of($desk->id(), $desk->today), 'ahead' => TodayQuery::DAYS_AHEAD]);
+        return $this->render('platform/today.html.twig', ['waits' => $query->of($desk->id(), $desk->today, $desk->actor->userId), 'ahead' => TodayQuery::DAYS_AHEAD]);
     }
 
     #[Route('/search', name: 'search', methods: ['GET'])]

@@ -18,7 +18,7 @@ final readonly class TodayQuery
     }
 
     /** @return array<string, array{count: int, amount: int}> */
-    public function of(int $companyId, Day $today): array
+    public function of(int $companyId, Day $today, int $userId = 0): array
     {
         $waits = [];
         $lapse = $this->db->fetchAssociative(
@@ -44,6 +44,8 @@ final readonly class TodayQuery
         }
         $goods = $this->db->fetchAssociative('SELECT COUNT(*) AS n, COALESCE(SUM(amount_base), 0) AS a FROM delivery WHERE company_id = ? AND reversed_on IS NULL', [$companyId]) ?: [];
         $waits['deliveries'] = ['count' => (int) ($goods['n'] ?? 0), 'amount' => (int) ($goods['a'] ?? 0)];
+        $tasks = $this->db->fetchAssociative('SELECT COUNT(*) AS n, COALESCE(SUM(d.total_base), 0) AS a FROM note t JOIN document d ON d.id = t.document_id WHERE t.company_id = ? AND t.for_user_id = ? AND t.done_at IS NULL', [$companyId, $userId]) ?: [];
+        $waits['tasks'] = ['count' => (int) ($tasks['n'] ?? 0), 'amount' => (int) ($tasks['a'] ?? 0)];
         $bank = (int) $this->db->fetchOne("SELECT COUNT(*) FROM party WHERE company_id = ? AND side = 'payables' AND bank_confirmed = 0", [$companyId]);
         $waits['bank_details'] = ['count' => $bank, 'amount' => 0];
 

@@ -55,6 +55,8 @@ final class RolesTest extends AppCase
         yield 'save a tax code' => ['/TEST/setup/tax-codes/save', [], ['controller']];
         yield 'import vendors' => ['/TEST/import/check', ['kind' => 'vendors'], $p];
         yield 'take vendors over' => ['/TEST/import/take', ['kind' => 'vendors'], $p];
+        yield 'keep a paper' => ['/TEST/payables/paper', [], $p];
+        yield 'finish a task' => ['/TEST/task/999/done', [], ['payables', 'receivables', 'receiver', 'approver', 'controller']];
         yield 'keep settings' => ['/TEST/setup', ['look_alike_days' => '9'], ['controller']];
         yield 'lock a period' => ['/TEST/setup/periods', [], ['controller']];
         yield 'switch single keys' => ['/TEST/keys', [], self::ALL];

@@ -1,0 +1,44 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Documents;
+
+use Brick\Math\BigDecimal;
+use Doctrine\DBAL\Connection;
+use Nelbix\Core\Money\Money;
+
+/** A posted document as the form would have been typed: to put it right, or to enter another like it. */
+final readonly class DocumentForm
+{
+    public function __construct(private Connection $db)
+    {
+    }
+
+    /**
+     * @param bool $same true gives number, dates and tax too, false only what another document of the party would share
+     *
+     * @return array<string, mixed> as InvoiceReader::read takes it
+     */
+    public function of(Document $d, bool $same): array
+    {
+        $lines = [];
+        foreach ($this->db->fetchAllAssociative('SELECT a.number AS account, l.amount, t.code AS tax_code, l.text, c.code AS cost_center, p.code AS department, j.code AS project FROM document_line l JOIN account a ON a.id = l.account_id LEFT JOIN tax_code t ON t.id = l.tax_code_id LEFT JOIN analysis_code c ON c.id = l.cost_center_id LEFT JOIN analysis_code p ON p.id = l.department_id LEFT JOIN analysis_code j ON j.id = l.project_id WHERE l.document_id = ? ORDER BY l.position', [$d->id()]) as $line) {
+            $lines[] = [...array_map(static fn (mixed $v): string => (string) $v, $line), 'amount' => Money::of((int) $line['amount'], $d->currency)->decimal()];
+        }
+        $form = [
+            'party' => (string) $this->db->fetchOne('SELECT code FROM party WHERE id = ?', [$d->partyId]), 'kind' => $d->kind->value, 'description' => $d->description,
+            'terms' => (string) $this->db->fetchOne('SELECT code FROM payment_term WHERE id = ?', [$d->termId]), 'currency' => $d->currency, 'lines' => $lines,
+        ];
+        if (!$same) {
+            return $form;
+        }
+        $tax = [];
+        foreach ($this->db->fetchAllKeyValue('SELECT c.code, x.tax FROM document_tax x JOIN tax_code c ON c.id = x.tax_code_id WHERE x.document_id = ?', [$d->id()]) as $code => $minor) {
+            $tax[(string) $code] = Money::of((int) $minor, $d->currency)->decimal();
+        }
+
+        return [...$form, 'number' => $d->theirNumber, 'document_date' => $d->documentDate?->long() ?? '', 'posting_date' => $d->postingDate?->long() ?? '', 'start_date' => $d->startDate?->long() ?? '',
+            'rate' => BigDecimal::of($d->rate)->isEqualTo(1) ? '' : (string) BigDecimal::of($d->rate)->stripTrailingZeros(), 'tax' => $tax];
+    }
+}

@@ -1,0 +1,287 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Documents\ChangePosted;
+use Nelbix\App\Documents\InvoiceReader;
+use Nelbix\App\Documents\PutRight;
+use Nelbix\App\Documents\WriteNote;
+use Nelbix\App\Platform\User;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Settlement\AdjustmentKind;
+use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Bundle\FrameworkBundle\KernelBrowser;
+use Symfony\Component\DomCrawler\Crawler;
+use Symfony\Component\HttpFoundation\File\UploadedFile;
+
+/** What may be done with documents after and beside entering them: put right, credits against, notes, papers, look-alikes. */
+final class DocumentsInTest extends AppCase
+{
+    private KernelBrowser $browser;
+
+    protected function setUp(): void
+    {
+        $this->browser = self::createClient();
+        $this->browser->disableReboot();
+        parent::setUp();
+        $this->as('controller');
+    }
+
+    private function as(string $role): void
+    {
+        $this->browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => $role]) ?? self::fail());
+    }
+
+    /**
+     * @param array<string, mixed>        $fields
+     * @param array<string, UploadedFile> $files
+     */
+    private function post(string $page, string $path, array $fields, array $files = []): Crawler
+    {
+        $token = $this->browser->request('GET', $page)->filter('input[name=_token]')->last()->attr('value');
+        $crawler = $this->browser->request('POST', $path, ['_token' => $token, ...$fields], $files);
+
+        return $this->browser->getResponse()->isRedirection() ? $this->browser->followRedirect() : $crawler;
+    }
+
+    /** @return array<string, mixed> the fields of the form that puts a document right */
+    private function putRightForm(int $id): array
+    {
+        $form = $this->browser->request('GET', '/TEST/payables/document/'.$id.'/put-right')->filter('#invoice')->form();
+        $values = $form->getPhpValues();
+        unset($values['_token']);
+
+        return $values;
+    }
+
+    public function testPutRightReversesAndPostsAnewInOneAction(): void
+    {
+        $id = $this->invoice(Side::Payables, '100.00', ['number' => 'X-1', 'lines' => [['account' => '5000', 'amount' => '100.00', 'tax_code' => 'P8', 'text' => 'oak', 'cost_center' => '']]]);
+        $values = $this->putRightForm($id);
+        self::assertSame(['X-1', '10 Jun 2026', '5000', '100.00', 'P8', 'oak'], [$values['number'], $values['document_date'], $values['lines'][0]['account'], $values['lines'][0]['amount'], $values['lines'][0]['tax_code'], $values['lines'][0]['text']]);
+        $values['lines'][0]['account'] = '5200';
+        $page = $this->post('/TEST/payables/document/'.$id.'/put-right', '/TEST/payables/invoice', [...$values, 'reason' => 'freight, not oak', '_action' => 'post']);
+        self::assertSame('VI-26-00003', $page->filter('h1')->text());
+        self::assertStringContainsString('puts right VI-26-00001', $page->filter('.tools')->text());
+        self::assertSame([0, 10000, 800, -10800], [$this->balance('5000'), $this->balance('5200'), $this->balance('1300'), $this->balance('2100')]);
+        self::assertSame([['reversed', 'freight, not oak'], ['put right', 'as VI-26-00003']], $this->db()->fetchAllNumeric("SELECT action, detail FROM history WHERE subject = 'document' AND subject_id = ? AND action IN ('reversed', 'put right') ORDER BY id", [$id]));
+        self::assertSame($id, (int) $this->db()->fetchOne("SELECT replaces_id FROM document WHERE number = 'VI-26-00003'"));
+        // the same page sent again changes nothing
+        $this->browser->request('POST', '/TEST/payables/invoice', ['_token' => $page->filter('input[name=_token]')->last()->attr('value'), ...$values, '_action' => 'post']);
+        self::assertSame(3, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'));
+    }
+
+    public function testPutRightIsRefusedWhileSettledAndLeavesEverythingWhenTheNewFormIsWrong(): void
+    {
+        $id = $this->invoice(Side::Payables, '100.00', ['number' => 'X-2']);
+        $values = $this->putRightForm($id);
+        $wrong = $values;
+        $wrong['lines'][0]['account'] = '9999';
+        $page = $this->post('/TEST/payables/document/'.$id.'/put-right', '/TEST/payables/invoice', [...$wrong, '_action' => 'post']);
+        self::assertStringContainsString('There is no account “9999”', $page->filter('.said-refused')->text());
+        self::assertStringContainsString('Put right VI-26-00001', $page->filter('h1')->text(), 'what was typed is still there');
+        self::assertSame('posted', $this->db()->fetchOne('SELECT state FROM document WHERE id = ?', [$id]));
+        self::assertSame(1, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'));
+
+        $payment = $this->money(Side::Payables, 4000, [['item' => $this->itemOf($id), 'applied' => 4000]], [], self::DAY, \Nelbix\Core\Ledger\DocumentKind::Payment);
+        $number = (string) $this->db()->fetchOne('SELECT number FROM document WHERE id = ?', [$payment]);
+        $page = $this->post('/TEST/payables/document/'.$id.'/put-right', '/TEST/payables/invoice', [...$values, '_key' => 'other', '_action' => 'post']);
+        self::assertStringContainsString('is settled with '.$number.'; undo that settlement first', $page->filter('.said-refused')->text());
+        self::assertSame(['kind'], self::refusedFields(fn () => self::get(PutRight::class)->putRight($this->clerk, $id, self::get(InvoiceReader::class)->read($this->clerk, Side::Payables, [...$values, 'kind' => 'credit_note']), '')));
+    }
+
+    /** rules.md: a credit note that names an invoice lowers it: 1,000.00 less 200.00, 2 %: pay 784.00. */
+    public function testACreditNoteAgainstAnInvoiceLowersIt(): void
+    {
+        $invoice = $this->invoice(Side::Receivables, '1000.00');
+        $item = $this->itemOf($invoice);
+        $number = (string) $this->db()->fetchOne('SELECT number FROM document WHERE id = ?', [$invoice]);
+        $credit = $this->invoice(Side::Receivables, '200.00', ['kind' => 'credit_note', 'against' => $number]);
+        self::assertSame([80000, 0], [$this->open($item), $this->open($this->itemOf($credit))]);
+        $this->money(Side::Receivables, 78400, [['item' => $item, 'applied' => 80000]], [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => -1600]]);
+        self::assertSame(0, $this->open($item));
+        self::assertSame(1600, $this->balance('4900'));
+        $page = $this->browser->request('GET', '/TEST/receivables/document/'.$invoice);
+        self::assertStringContainsString('credited by CC-26-00001', $page->filter('.tools')->text());
+        self::assertSame(['against'], self::refusedFields(fn () => $this->invoice(Side::Receivables, '1.00', ['kind' => 'credit_note', 'against' => 'nope'])));
+        self::assertSame(['against'], self::refusedFields(fn () => $this->invoice(Side::Receivables, '1.00', ['against' => $number])));
+    }
+
+    /** rules.md: 200.00 on instalments of 300.00/300.00/400.01: 60.00, 60.00, 80.00. More than is open stays a credit. */
+    public function testACreditIsSharedOverInstalments(): void
+    {
+        $invoice = $this->invoice(Side::Receivables, '1000.01', ['terms' => 'THIRDS']);
+        $number = (string) $this->db()->fetchOne('SELECT number FROM document WHERE id = ?', [$invoice]);
+        $open = fn (): array => array_map('intval', $this->db()->fetchFirstColumn('SELECT open FROM open_item WHERE document_id = ? ORDER BY part', [$invoice]));
+        self::assertSame([30000, 30000, 40001], $open());
+        $this->invoice(Side::Receivables, '200.00', ['kind' => 'credit_note', 'against' => $number]);
+        self::assertSame([24000, 24000, 32001], $open());
+        $more = $this->invoice(Side::Receivables, '900.00', ['kind' => 'credit_note', 'against' => $number]);
+        self::assertSame([0, 0, 0, -9999], [...$open(), $this->open($this->itemOf($more))]);
+    }
+
+    public function testALookAlikeIsDecidedWithAReasonThatIsKept(): void
+    {
+        $this->invoice(Side::Payables, '912.40', ['number' => 'BR-2240']);
+        $form = ['party' => 'V-1', 'number' => 'BR 02240', 'document_date' => '6/12', 'lines' => [['account' => '5000', 'amount' => '912.40']], '_action' => 'post'];
+        $page = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', $form);
+        self::assertStringContainsString('It looks like VI-26-00001 (number alike). Say why it is another one', $page->filter('.said-refused')->text());
+        $page = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$form, 'look_alike_reason' => 'second delivery of the same drums']);
+        self::assertSame('VI-26-00002', $page->filter('h1')->text());
+        self::assertStringContainsString('second delivery of the same drums', $page->filter('main')->text());
+        // another amount on another day under another number is none
+        $page = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$form, 'number' => 'BR-9', 'lines' => [['account' => '5000', 'amount' => '12.00']]]);
+        self::assertSame('VI-26-00003', $page->filter('h1')->text());
+    }
+
+    public function testTheTaxOfThePaperRulesWithinTheTolerance(): void
+    {
+        $form = ['party' => 'V-1', 'number' => 'T-1', 'document_date' => '6/12', 'lines' => [['account' => '5000', 'amount' => '100.00', 'tax_code' => 'P8']], '_action' => 'post'];
+        $live = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice/live', $form);
+        self::assertSame('8.00', $live->filter('input[name="tax[P8]"]')->attr('placeholder'));
+        $refused = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$form, 'tax' => ['P8' => '8.06']]);
+        self::assertStringContainsString('further from the computed tax than the tolerance allows', $refused->filter('.said-refused')->text());
+        $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$form, 'tax' => ['P8' => '8.05']]);
+        self::assertSame([-10805, 805], [$this->balance('2100'), $this->balance('1300')]);
+    }
+
+    public function testDueDateAndReferenceChangeAndTheHistorySaysFromWhatToWhat(): void
+    {
+        $id = $this->invoice(Side::Payables, '100.00', ['terms' => 'N30']);
+        $page = $this->post('/TEST/payables/document/'.$id, '/TEST/payables/document/'.$id.'/change', ['_action' => 'amend', 'due_date' => '7/20', 'reference' => 'agreed by phone']);
+        self::assertStringContainsString('the books are not touched', $page->filter('.said-done')->text());
+        self::assertSame('2026-07-20', $this->db()->fetchOne('SELECT due_date FROM open_item WHERE document_id = ?', [$id]));
+        self::assertStringContainsString('due date: 10 Jul 2026 → 20 Jul 2026; reference: nothing → agreed by phone', $page->filter('main')->text());
+        $change = self::get(ChangePosted::class);
+        self::assertSame(['due_date'], self::refusedFields(fn () => $change->amend($this->clerk, $id, Day::of('2026-06-01'), '')));
+        $parts = $this->invoice(Side::Payables, '100.00', ['terms' => 'THIRDS', 'number' => 'P-2']);
+        self::assertSame(['due_date'], self::refusedFields(fn () => $change->amend($this->clerk, $parts, Day::of('2026-09-01'), '')));
+    }
+
+    public function testNotesAndTasks(): void
+    {
+        $id = $this->invoice(Side::Payables, '100.00');
+        $page = '/TEST/payables/document/'.$id;
+        $this->post($page, $page.'/note', ['text' => 'ask for the proof of delivery', 'for' => 'payables', 'due_on' => '6/20']);
+        $this->as('payables');
+        self::assertStringContainsString('tasks from colleagues', $this->browser->request('GET', '/TEST')->filter('main')->text());
+        $tasks = $this->browser->request('GET', '/TEST/tasks');
+        self::assertStringContainsString('ask for the proof of delivery', $tasks->filter('table.list')->text());
+        $task = (int) $this->db()->fetchOne('SELECT id FROM note');
+        $this->as('approver');
+        self::assertStringContainsString('Only the one it is for', $this->post('/TEST', '/TEST/task/'.$task.'/done', [])->filter('.said-refused')->text());
+        $this->as('payables');
+        self::assertStringContainsString('The task is done', $this->post('/TEST/tasks', '/TEST/task/'.$task.'/done', [])->filter('.said-done')->text());
+        self::assertStringContainsString('done already', $this->post('/TEST/tasks', '/TEST/task/'.$task.'/done', [])->filter('.said-refused')->text());
+        $note = self::get(WriteNote::class);
+        self::assertSame(['text'], self::refusedFields(fn () => $note->write($this->clerk, Side::Payables, $id, ' ')));
+        self::assertSame(['for'], self::refusedFields(fn () => $note->write($this->clerk, Side::Payables, $id, 'x', 'stranger')));
+        self::assertSame(['for'], self::refusedFields(fn () => $note->write($this->clerk, Side::Payables, $id, 'x', '', Day::of('2026-06-20'))));
+        self::assertSame([''], self::refusedFields(fn () => $note->write($this->clerk, Side::Receivables, $id, 'x')));
+        $this->as('auditor');
+        $token = $this->browser->request('GET', '/TEST')->filter('input[name=_token]')->last()->attr('value');
+        $this->browser->request('POST', $page.'/note', ['_token' => $token, 'text' => 'x']);
+        self::assertSame(403, $this->browser->getResponse()->getStatusCode());
+    }
+
+    private static function file(string $bytes, string $name): UploadedFile
+    {
+        $path = (string) tempnam(sys_get_temp_dir(), 'paper');
+        file_put_contents($path, $bytes);
+
+        return new UploadedFile($path, $name, 'application/pdf', null, true);
+    }
+
+    private static function pdf(): string
+    {
+        $pdf = new \Dompdf\Dompdf();
+        $pdf->loadHtml('<p>Invoice 88291</p><div style="page-break-before:always">page two</div>');
+        $pdf->render();
+
+        return (string) $pdf->output();
+    }
+
+    public function testAPaperStaysWithItsDocumentAndIsShownAsPictures(): void
+    {
+        $figure = $this->post('/TEST/payables/invoice', '/TEST/payables/paper', [], ['paper' => self::file(self::pdf(), '../../<b>evil.pdf')]);
+        self::assertSame(201, $this->browser->getResponse()->getStatusCode());
+        self::assertCount(2, $figure->filter('img'));
+        $paper = (string) $figure->filter('figure')->attr('data-paper');
+        self::assertStringNotContainsString('/', (string) $this->db()->fetchOne('SELECT name FROM stored_file'));
+        $this->browser->request('GET', (string) $figure->filter('img')->eq(1)->attr('src'));
+        self::assertStringStartsWith("\x89PNG", (string) $this->browser->getResponse()->getContent());
+        self::assertSame('nosniff', $this->browser->getResponse()->headers->get('X-Content-Type-Options'));
+        $this->browser->request('GET', '/TEST/payables/paper/'.$paper.'/3.png');
+        self::assertSame(404, $this->browser->getResponse()->getStatusCode());
+
+        // nobody else sees it before it belongs to a document
+        $this->as('payables');
+        $this->browser->request('GET', '/TEST/payables/paper/'.$paper.'/1.png');
+        self::assertSame(404, $this->browser->getResponse()->getStatusCode());
+        $this->as('controller');
+        $form = ['party' => 'V-1', 'number' => 'P-1', 'document_date' => '6/12', 'lines' => [['account' => '5000', 'amount' => '10.00']], 'paper' => [$paper]];
+        $draft = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$form, '_action' => 'draft']);
+        self::assertCount(1, $draft->filter('figure.sheet'));
+        $posted = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$form, '_draft' => $draft->filter('input[name=_draft]')->attr('value'), '_version' => $draft->filter('input[name=_version]')->attr('value'), '_action' => 'post']);
+        self::assertCount(1, $posted->filter('figure.sheet'), 'it stays with the posted document');
+        $this->as('payables');
+        $this->browser->request('GET', '/TEST/payables/paper/'.$paper.'/original');
+        $headers = $this->browser->getResponse()->headers;
+        self::assertSame(['application/octet-stream', 'nosniff'], [$headers->get('Content-Type'), $headers->get('X-Content-Type-Options')]);
+        self::assertStringStartsWith('attachment', (string) $headers->get('Content-Disposition'));
+        // the other side and the other company have no part in it
+        $this->as('controller');
+        foreach (['/TEST/receivables/paper/', '/OTHER/payables/paper/'] as $path) {
+            $this->browser->request('GET', $path.$paper.'/1.png');
+            self::assertSame(404, $this->browser->getResponse()->getStatusCode());
+        }
+        // a picture is drawn anew
+        $image = imagecreatetruecolor(3000, 100) ?: self::fail();
+        ob_start();
+        imagejpeg($image);
+        $figure = $this->post('/TEST/payables/invoice', '/TEST/payables/paper', ['document' => (string) $this->db()->fetchOne("SELECT id FROM document WHERE their_number = 'P-1'")], ['paper' => self::file((string) ob_get_clean(), 'scan.jpg')]);
+        $this->browser->request('GET', (string) $figure->filter('img')->attr('src'));
+        self::assertSame(1400, (getimagesizefromstring((string) $this->browser->getResponse()->getContent()) ?: [0])[0]);
+    }
+
+    /** @return iterable<string, array{string, string}> */
+    public static function hostile(): iterable
+    {
+        yield 'a page with a script' => ['<html><script>alert(1)</script>', 'of no kind that is known'];
+        yield 'a picture that carries script' => ['<svg xmlns="http://www.w3.org/2000/svg" onload="alert(1)"/>', 'of no kind that is known'];
+        yield 'a program' => ["MZ\x90\x00\x03\x00", 'of no kind that is known'];
+        yield 'a program called PDF' => ["\x7FELF\x02\x01", 'of no kind that is known'];
+        yield 'a PDF in name only' => ['%PDF-1.4 nothing', 'cannot be read'];
+        yield 'a picture in name only' => ["\x89PNG\r\n\x1a\n rubbish", 'cannot be read'];
+        yield 'a list' => ['a,b,c', 'can be kept here'];
+        yield 'nothing' => ['', 'empty'];
+        yield 'a picture that unfolds to gigabytes' => ["\x89PNG\r\n\x1a\n".pack('N', 13).'IHDR'.pack('NN', 60000, 60000)."\x08\x02\x00\x00\x00".pack('N', crc32('IHDR'.pack('NN', 60000, 60000)."\x08\x02\x00\x00\x00")), 'larger than 60 million'];
+    }
+
+    #[DataProvider('hostile')]
+    public function testHostileFilesAreRefused(string $bytes, string $said): void
+    {
+        $this->post('/TEST/payables/invoice', '/TEST/payables/paper', [], ['paper' => self::file($bytes, 'paper.pdf')]);
+        self::assertSame(422, $this->browser->getResponse()->getStatusCode());
+        self::assertStringContainsString($said, (string) $this->browser->getResponse()->getContent());
+        self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM stored_file'), 'nothing is kept');
+    }
+
+    public function testTheLastInvoiceIsOfferedAndAnotherLikeItEntered(): void
+    {
+        $id = $this->invoice(Side::Payables, '100.00', ['number' => 'L-1', 'lines' => [['account' => '5200', 'amount' => '70.00', 'text' => 'freight'], ['account' => '5000', 'amount' => '30.00']]]);
+        $live = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice/live', ['party' => 'V-1']);
+        self::assertStringContainsString('Last time VI-26-00001', $live->filter('#last')->text());
+        $this->browser->request('GET', (string) $live->filter('[data-like]')->attr('data-like'));
+        $lines = json_decode((string) $this->browser->getResponse()->getContent(), true);
+        self::assertIsArray($lines);
+        self::assertSame(['5200', '70.00', 'freight'], [$lines[0]['account'], $lines[0]['amount'], $lines[0]['text']]);
+        $copy = $this->browser->request('GET', '/TEST/payables/invoice?like='.$id);
+        self::assertSame(['V-1', '', '5200'], [$copy->filter('#party')->attr('value'), $copy->filter('#number')->attr('value'), $copy->filter('input[name="lines[0][account]"]')->attr('value')]);
+        self::assertSame(1, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'), 'nothing is entered by itself');
+    }
+}
