@@ -108,6 +108,9 @@ class Document
     public string $lookAlikeReason = '';
 
     #[ORM\Column]
+    public ?int $batchId = null;
+
+    #[ORM\Column]
     public ?int $proposalId = null;
 
     /** @var array<mixed>|null the form of a draft as it was typed */

@@ -12,6 +12,7 @@ use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Screen;
 use Nelbix\App\Platform\Typography;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
@@ -49,12 +50,14 @@ final class InvoiceController extends Screen
     #[Needs('enter')]
     public function enter(Desk $desk, Side $side, Request $request): Response
     {
-        $kept = array_intersect_key($request->query->all(), ['posting_date' => 1, 'kind' => 1, 'party' => 1]);
+        $kept = array_intersect_key($request->query->all(), ['posting_date' => 1, 'kind' => 1, 'party' => 1, 'batch' => 1]);
         $form = ['document_date' => '', 'kind' => 'invoice', ...array_map(static fn (mixed $v): string => \is_string($v) ? mb_substr($v, 0, 40) : '', $kept)];
         if (Side::Receivables === $side) {
             $form['document_date'] = $desk->today->long();
         }
 
+        $batch = '' === ($form['batch'] ?? '') ? false : $this->entities->getConnection()->fetchOne('SELECT posting_date FROM batch WHERE id = ? AND company_id = ? AND side = ? AND posted_at IS NULL', [(int) $form['batch'], $desk->id(), $side->value]);
+        $form = false === $batch ? array_diff_key($form, ['batch' => 1]) : [...$form, 'posting_date' => Day::of((string) $batch)->long()];
         $like = $request->query->getInt('like');
         if ($like > 0) {
             $form = [...$form, ...$this->documentForm->of($this->posted($desk, $side, $like), false)];
@@ -114,11 +117,15 @@ final class InvoiceController extends Screen
         $draft = null === $draftId ? null : $this->entities->find(Document::class, $draftId);
         $action = (string) $request->request->get('_action', 'post');
         try {
-            if ('draft' === $action) {
+            if ('draft' === $action || 'draft_next' === $action) {
                 $kept = $this->keepDraft->keep($desk->actor, $side, $raw, $draftId, null === $draftId ? null : $request->request->getInt('_version'));
-                $this->say('Draft saved. It is on the list of drafts; nothing is in the books yet.');
+                $batch = $kept->batchId;
+                $this->say(null === $batch ? 'Draft saved. It is on the list of drafts; nothing is in the books yet.' : 'Kept in the batch; nothing is in the books yet.');
+                if (null !== $batch && 'draft_next' === $action) {
+                    return $this->redirectToRoute('invoice_new', ['company' => $desk->company->code, 'side' => $side->value, 'batch' => $batch], 303);
+                }
 
-                return $this->redirectToRoute('invoice_draft', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $kept->id], 303);
+                return null !== $batch ? $this->redirectToRoute('batch', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $batch], 303) : $this->redirectToRoute('invoice_draft', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $kept->id], 303);
             }
             $input = $this->reader->read($desk->actor, $side, $raw);
             $key = mb_substr((string) $request->request->get('_key', ''), 0, 64) ?: null;

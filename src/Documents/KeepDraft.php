@@ -51,6 +51,10 @@ final readonly class KeepDraft
             $document->currency = $input->currency;
             $document->description = $input->description;
             $document->draftInput = self::textOnly($raw);
+            if (\is_string($raw['batch'] ?? null)) {
+                $batch = $this->entities->getConnection()->fetchOne('SELECT id FROM batch WHERE id = ? AND company_id = ? AND side = ? AND posted_at IS NULL', [(int) $raw['batch'], $actor->companyId, $side->value]);
+                $document->batchId = false === $batch ? throw Refused::because('', 'There is no such open batch; keep it as a draft of its own.') : (int) $batch;
+            }
             try {
                 $document->total = $this->planner->plan($actor, $input)->tax->total();
             } catch (Refused) {
@@ -61,7 +65,9 @@ final readonly class KeepDraft
             foreach ($input->papers as $paper) {
                 $this->files->give($actor->companyId, 'paper', $paper, $document->id());
             }
-            $this->history->note($actor, 'document', $document->id(), 'draft saved');
+            if (null === $draftId) {
+                $this->history->note($actor, 'document', $document->id(), 'draft saved');
+            }
 
             return $document;
         });

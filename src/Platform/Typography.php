@@ -102,7 +102,7 @@ final class Typography extends AbstractExtension
     }
 
     /** The balance beam: money from the left, what it is placed on from the right, left to place in the middle. */
-    public static function beam(int $money, int $placed, string $currency, string $moneyWord = 'Money', string $placedWord = 'placed', bool $restHasPlace = false): string
+    public static function beam(int $money, int $placed, string $currency, string $moneyWord = 'Money', string $placedWord = 'placed', bool $restHasPlace = false, string $leftWord = 'left to place', string $overWord = 'too much placed'): string
     {
         $full = max($money, $placed, 1);
         $left = $money - $placed;
@@ -111,7 +111,7 @@ final class Typography extends AbstractExtension
         $a = 500 * $money / $full;
         $b = 500 * $placed / $full;
         $over = $left < 0;
-        $text = $over ? \sprintf('%s too much placed', self::amount(-$left, $currency)) : \sprintf('left to place %s', self::amount($left, $currency));
+        $text = $over ? self::amount(-$left, $currency).' '.$overWord : $leftWord.' '.self::amount($left, $currency);
 
         return \sprintf(
             '<div class="beam%s" role="status"><svg viewBox="0 0 1000 20" preserveAspectRatio="none" aria-hidden="true"><rect width="1000" height="20" class="beam-bed"/><rect width="%.1f" height="20" class="beam-money"/><rect x="%.1f" width="%.1f" height="20" class="beam-placed"/>%s<path d="M500 0V20" class="beam-mark"/></svg><strong class="beam-text">%s</strong><span class="beam-left">%s %s</span><span class="beam-right">%s %s</span></div>',

@@ -57,6 +57,9 @@ final class RolesTest extends AppCase
         yield 'take vendors over' => ['/TEST/import/take', ['kind' => 'vendors'], $p];
         yield 'keep a paper' => ['/TEST/payables/paper', [], $p];
         yield 'finish a task' => ['/TEST/task/999/done', [], ['payables', 'receivables', 'receiver', 'approver', 'controller']];
+        yield 'open a batch' => ['/TEST/payables/batches/open', ['name' => 'x'], $p];
+        yield 'keep rows' => ['/TEST/payables/batches/999/rows', [], $p];
+        yield 'post a batch' => ['/TEST/payables/batches/999', ['_action' => 'post'], $p];
         yield 'keep settings' => ['/TEST/setup', ['look_alike_days' => '9'], ['controller']];
         yield 'lock a period' => ['/TEST/setup/periods', [], ['controller']];
         yield 'switch single keys' => ['/TEST/keys', [], self::ALL];

@@ -133,6 +133,96 @@ final class MainJobsTest extends BrowserCase
         $this->booksAgree();
     }
 
+    public function testABlockOfFortyRowsIsPastedAndTheBatchPosted(): void
+    {
+        $this->signIn('ilves');
+        $this->go('/BOAT/payables/batches');
+        $this->accessible();
+        $this->tabTo('name');
+        $this->chord('a', Key::CONTROL);
+        $this->type('forty', Key::TAB, Key::TAB, '40', Key::TAB, '10820.00', Key::TAB);
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('h1', 'forty');
+        $key = bin2hex(random_bytes(3));
+        $block = implode("\n", array_map(static fn (int $n): string => \sprintf("V-%04d\t%s-%d\t6/%d\t5000\t%d.00\t\tYARD\tpasted %d", 1 + $n % 30, $key, $n, 1 + $n % 14, 250 + $n, $n), range(1, 40)));
+        // the clipboard is the browser's own affair; what a paste hands over is this event
+        $this->browser->executeScript('const d = new DataTransfer(); d.setData("text/plain", arguments[0]); document.activeElement.dispatchEvent(new ClipboardEvent("paste", {clipboardData: d, bubbles: true, cancelable: true}))', [$block]);
+        $this->see('#batch-sum', '40 of 40 documents agrees with the tape');
+        self::assertSame('', trim((string) $this->browser->executeScript('return [...document.querySelectorAll("[data-wrong]")].map((t) => t.textContent).join("")')));
+        // one cell is wrong and stands in the way of all
+        $this->browser->executeScript('document.querySelector("tr[data-grid-row] [data-col=account]").focus()');
+        $this->chord('a', Key::CONTROL);
+        $this->type('9999', Key::TAB, Key::ARROW_DOWN);
+        $this->see('table.cells', 'There is no account “9999”');
+        $this->accessible();
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-refused', 'Nothing was posted');
+        $this->browser->executeScript('document.querySelector("tr[data-grid-row] [data-col=account]").focus()');
+        $this->chord('a', Key::CONTROL);
+        $this->type('5000', Key::TAB, Key::ARROW_DOWN);
+        $this->see('#batch-sum', '10,820.00');
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'Posted the whole batch, 40 documents');
+        $this->booksAgree();
+    }
+
+    public function testTenVendorInvoicesInARowWithoutTheMouse(): void
+    {
+        $this->signIn('ilves');
+        $this->go('/BOAT/payables/invoice');
+        $key = bin2hex(random_bytes(3));
+        for ($n = 1; $n <= 10; ++$n) {
+            self::assertSame('party', $this->focused());
+            $this->type(\sprintf('V-%04d', 30 + $n), Key::TAB, $key.'/'.$n, Key::TAB, '-'.$n, Key::TAB);
+            $this->tabTo('lines[0][account]');
+            $this->type(0 === $n % 2 ? '5200' : '5000', Key::TAB, 'goods '.$n, Key::TAB, (701 + $n).'.'.(10 + $n).'*2', Key::TAB);
+            if (0 === $n % 3) {
+                $this->type('P8', Key::TAB, 'YARD', Key::TAB);
+            }
+            $this->see('#panel', 'Payables control');
+            $this->chord(Key::ENTER, Key::CONTROL, Key::SHIFT);
+            $this->see('.said-done', 'Payables rose by');
+        }
+        $found = $this->console('nelbix:open-items', 'payables', '--company=BOAT');
+        self::assertCount(10, array_filter($found, static fn (array $r): bool => str_starts_with((string) $r['their_number'], $key.'/')));
+        $this->booksAgree();
+    }
+
+    public function testAPostedInvoiceIsPutRightAndItsPaperSeen(): void
+    {
+        $this->signIn('ilves');
+        $this->go('/BOAT/payables/invoice');
+        $key = bin2hex(random_bytes(3));
+        $this->type('V-0041', Key::TAB, $key, Key::TAB, '.', Key::TAB);
+        $this->tabTo('lines[0][account]');
+        $this->type('5000', Key::TAB, 'charts', Key::TAB, '345.67', Key::TAB);
+        $pdf = new \Dompdf\Dompdf();
+        $pdf->loadHtml('<h1>Invoice</h1>');
+        $pdf->render();
+        $path = tempnam(sys_get_temp_dir(), 'paper').'.pdf';
+        file_put_contents($path, $pdf->output());
+        $this->browser->findElement(WebDriverBy::cssSelector('[data-paper-file]'))->sendKeys($path);
+        $this->see('#papers', '.pdf');
+        $this->accessible();
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'Payables rose by 345.67');
+        $number = $this->text('h1');
+        self::assertGreaterThan(0, (int) $this->browser->executeAsyncScript('const done = arguments[0]; const i = document.querySelector("#papers img"); i.complete ? done(i.naturalWidth) : i.addEventListener("load", () => done(i.naturalWidth))'));
+        $this->accessible();
+        $this->go((string) $this->browser->executeScript('return [...document.querySelectorAll(".foot a")].find((a) => a.textContent.trim() === "Put right").getAttribute("href")'));
+        $this->see('h1', 'Put right '.$number);
+        $this->tabTo('lines[0][account]');
+        $this->chord('a', Key::CONTROL);
+        $this->type('6400', Key::TAB);
+        $this->see('#panel', 'Office');
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'Payables rose by 345.67');
+        $this->see('.tools', 'puts right '.$number);
+        self::assertCount(1, $this->browser->findElements(WebDriverBy::cssSelector('#papers figure')), 'the paper went with it');
+        $this->booksAgree();
+        unlink($path);
+    }
+
     public function testSignInIsThrottled(): void
     {
         $nobody = 'nobody'.bin2hex(random_bytes(4));
@@ -148,7 +238,7 @@ final class MainJobsTest extends BrowserCase
     public function testEveryMainScreenIsAccessible(): void
     {
         $this->signIn('brandt');
-        foreach (['/BOAT/payables/items', '/BOAT/receivables/aging', '/BOAT/payables/parties', '/BOAT/payables/party', '/BOAT/payables/proposals', '/BOAT/deliveries', '/BOAT/deliveries/new', '/BOAT/deliveries/1', '/BOAT/bank', '/BOAT/bank/register/1', '/BOAT/close', '/BOAT/close/trial-balance', '/BOAT/setup', '/BOAT/setup/periods', '/BOAT/setup/accounts', '/BOAT/setup/terms', '/BOAT/search?q=VI-26-0000', '/BOAT/nowhere'] as $path) {
+        foreach (['/BOAT/payables/items', '/BOAT/receivables/aging', '/BOAT/payables/parties', '/BOAT/payables/party', '/BOAT/payables/proposals', '/BOAT/deliveries', '/BOAT/deliveries/new', '/BOAT/deliveries/1', '/BOAT/setup/terms/new', '/BOAT/setup/tax-codes', '/BOAT/setup/accounts/new', '/BOAT/import', '/BOAT/tasks', '/BOAT/bank', '/BOAT/bank/register/1', '/BOAT/close', '/BOAT/close/trial-balance', '/BOAT/setup', '/BOAT/setup/periods', '/BOAT/setup/accounts', '/BOAT/setup/terms', '/BOAT/search?q=VI-26-0000', '/BOAT/nowhere'] as $path) {
             $this->go($path);
             $this->accessible();
         }
