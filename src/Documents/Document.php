@@ -111,6 +111,12 @@ class Document
     public ?int $batchId = null;
 
     #[ORM\Column]
+    public ?int $recurringId = null;
+
+    #[ORM\Column(type: 'day', nullable: true)]
+    public ?Day $recurringOn = null;
+
+    #[ORM\Column]
     public ?int $proposalId = null;
 
     /** @var array<mixed>|null the form of a draft as it was typed */

@@ -14,6 +14,7 @@ use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Paper;
 use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\RememberedFilters;
 use Nelbix\App\Platform\Screen;
 use Nelbix\App\Settlement\ReverseDocument;
 use Nelbix\App\Settlement\UndoSettlement;
@@ -33,25 +34,29 @@ final class DocumentController extends Screen
 
     #[Route('/documents', name: 'documents', methods: ['GET'])]
     #[Needs('see')]
-    public function list(Desk $desk, Side $side, Request $request): Response
+    public function list(Desk $desk, Side $side, Request $request, DocumentListQuery $query, RememberedFilters $remembered): Response
     {
-        $state = (string) $request->query->get('state', 'draft');
-        $where = match ($state) {
-            'draft' => "d.state = 'draft'",
-            'held' => "d.state = 'posted' AND d.held_reason IS NOT NULL",
-            'awaiting' => "d.state = 'posted' AND d.approval IN ('awaiting', 'refused')",
-            default => "d.state <> 'draft'",
-        };
-        $before = $request->query->getInt('before') ?: \PHP_INT_MAX;
-        $rows = $this->db->fetchAllAssociative("SELECT d.id, d.number, d.their_number, d.kind, d.state, d.document_date, d.posting_date, d.due_date, d.total, d.currency, d.description, d.held_reason, d.approval, p.code, p.name, u.name AS by_name FROM document d LEFT JOIN party p ON p.id = d.party_id JOIN app_user u ON u.id = d.created_by_id WHERE d.company_id = ? AND d.side = ? AND $where AND d.id < ? ORDER BY d.id DESC LIMIT 101", [$desk->id(), $side->value, $before]);
+        $filters = $remembered->of($desk, $request, 'documents-'.$side->value, DocumentListQuery::FILTERS);
+        $filters['state'] = isset(DocumentListQuery::STATES[$filters['state']]) ? $filters['state'] : 'posted';
+        $list = $query->of($desk->id(), $side, $desk->company->baseCurrency, $filters, $request->query->getInt('before') ?: null, self::wantsFile($request) ? null : 100);
+        if (self::wantsFile($request)) {
+            $money = static fn (mixed $minor, array $r): string => null === $minor ? '' : \Nelbix\Core\Money\Money::of((int) $minor, (string) $r['currency'])->decimal();
 
-        return $this->render('documents/list.html.twig', ['side' => $side, 'state' => $state, 'rows' => \array_slice($rows, 0, 100), 'more' => \count($rows) > 100 ? $rows[99]['id'] : null]);
+            return $this->exported($request, $side->value.'-documents', ['number', 'their_number', 'kind', 'state', 'party', 'name', 'document_date', 'posting_date', 'due', 'currency', 'total', 'open', 'batch', 'by', 'text'], array_map(static fn (array $r): array => [
+                (string) $r['number'], (string) $r['their_number'], (string) $r['kind'], (string) $r['state'], (string) $r['code'], (string) $r['name'], (string) $r['document_date'], (string) $r['posting_date'], (string) $r['due_date'], (string) $r['currency'], $money($r['total'], $r), $money($r['open'], $r), (string) $r['batch_name'], (string) $r['by_name'], (string) $r['description'],
+            ], $list['rows']));
+        }
+
+        return $this->render('documents/list.html.twig', ['side' => $side, 'filters' => $filters, ...$list, 'errors' => self::byField($list['problems']->all), 'kinds' => \Nelbix\Core\Ledger\DocumentKind::cases(),
+            'people' => $this->db->fetchAllKeyValue('SELECT DISTINCT u.username, u.name FROM app_user u JOIN membership m ON m.user_id = u.id WHERE m.company_id = ? ORDER BY u.name', [$desk->id()])]);
     }
 
     #[Route('/items', name: 'items', methods: ['GET'])]
     #[Needs('see')]
-    public function items(Desk $desk, Side $side, Request $request, OpenItemsQuery $query): Response
+    public function items(Desk $desk, Side $side, Request $request, OpenItemsQuery $query, RememberedFilters $remembered): Response
     {
+        $filters = $remembered->of($desk, $request, 'items-'.$side->value, ['party', 'only', 'as_of', 'settled']);
+        $request->query->add($filters);
         $asOf = $desk->today;
         $error = null;
         try {

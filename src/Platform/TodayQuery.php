@@ -44,6 +44,12 @@ final readonly class TodayQuery
         }
         $goods = $this->db->fetchAssociative('SELECT COUNT(*) AS n, COALESCE(SUM(amount_base), 0) AS a FROM delivery WHERE company_id = ? AND reversed_on IS NULL', [$companyId]) ?: [];
         $waits['deliveries'] = ['count' => (int) ($goods['n'] ?? 0), 'amount' => (int) ($goods['a'] ?? 0)];
+        foreach ($this->db->fetchAllKeyValue('SELECT side, COUNT(*) FROM recurring WHERE company_id = ? AND stopped = 0 AND next_on <= ? GROUP BY side', [$companyId, $today->iso()]) as $side => $n) {
+            $waits['recurring_'.$side] = ['count' => (int) $n, 'amount' => 0];
+        }
+        foreach ($this->db->fetchAllAssociative('SELECT b.side, COUNT(DISTINCT b.id) AS n, COALESCE(SUM(d.total), 0) AS a FROM batch b LEFT JOIN document d ON d.batch_id = b.id WHERE b.company_id = ? AND b.posted_at IS NULL GROUP BY b.side', [$companyId]) as $r) {
+            $waits['batches_'.$r['side']] = ['count' => (int) $r['n'], 'amount' => (int) $r['a']];
+        }
         $tasks = $this->db->fetchAssociative('SELECT COUNT(*) AS n, COALESCE(SUM(d.total_base), 0) AS a FROM note t JOIN document d ON d.id = t.document_id WHERE t.company_id = ? AND t.for_user_id = ? AND t.done_at IS NULL', [$companyId, $userId]) ?: [];
         $waits['tasks'] = ['count' => (int) ($tasks['n'] ?? 0), 'amount' => (int) ($tasks['a'] ?? 0)];
         $bank = (int) $this->db->fetchOne("SELECT COUNT(*) FROM party WHERE company_id = ? AND side = 'payables' AND bank_confirmed = 0", [$companyId]);
