@@ -17,6 +17,7 @@ use Nelbix\App\Platform\Transaction;
 use Nelbix\App\Platform\User;
 use Nelbix\App\Setup\CreateCompany;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Formats\Mod97;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Component\PasswordHasher\Hasher\UserPasswordHasherInterface;
 
@@ -47,7 +48,8 @@ final readonly class Tamarack
                 $company->booksDay = Day::of(self::BOOKS_DAY);
                 $company->address = $address;
                 $bank = $this->entities->getRepository(BankAccount::class)->findOneBy(['companyId' => $company->id]) ?? throw new \LogicException();
-                $bank->name = 'Harbor Trust';
+                $bank->name = 'NORDIC' === $code ? 'Strandby Sparekasse' : 'Harbor Trust';
+                $bank->iban = 'NORDIC' === $code ? 'DK'.Mod97::digits('70040000123456', 'DK').'70040000123456' : '';
                 foreach ([['cost_center', 'YARD', 'Yard'], ['cost_center', 'JOIN', 'Joinery'], ['cost_center', 'SHOP', 'Shop'], ['cost_center', 'OFFICE', 'Office'], ['department', 'REPAIR', 'Repair'], ['department', 'NEW', 'New boats'], ['project', 'PETREL', 'Refit of Petrel'], ['project', 'ADA', 'Building Ada']] as [$kind, $c, $n]) {
                     $this->entities->persist(new AnalysisCode($company->id(), $kind, $c, $n));
                 }

@@ -24,7 +24,7 @@ final class AmountInput
     /** @throws Refused when it cannot be read as an amount; the message names $field */
     public static function read(string $text, Currency $currency, string $field = 'amount'): Money
     {
-        $plain = preg_replace('/(?<=\d),(?=\d{3}(?!\d))/', '', str_replace(["\u{2212}", ' ', "\u{a0}"], ['-', '', ''], trim($text)));
+        $plain = preg_replace('/(?<=\d),(?=\d{3}(?!\d))/', '', str_replace(["\u{2212}", "\u{d7}", ' ', "\u{a0}"], ['-', '*', '', ''], trim($text)));
         if (null === $plain || \strlen($plain) > 100) {
             throw Refused::because($field, 'The amount is too long; write it like 1280.00 or 450+32.50.');
         }

@@ -110,20 +110,14 @@ final class DocumentController extends Screen
 
     #[Route('/document/{id<\d+>}/invoice.pdf', name: 'document_pdf', methods: ['GET'])]
     #[Needs('see')]
-    public function pdf(Desk $desk, Side $side, int $id, Paper $paper): Response
+    public function pdf(Desk $desk, Side $side, int $id, Paper $paper, InvoicePrint $print): Response
     {
         $document = $this->document($desk, $side, $id);
         if (Side::Receivables !== $side || $document->kind->isMoney() || null === $document->number) {
             throw $this->createNotFoundException('Only posted customer invoices and notes have a PDF.');
         }
 
-        return $paper->pdf('documents/invoice_pdf.html.twig', [
-            'company' => $desk->company, 'document' => $document, 'party' => $this->db->fetchAssociative('SELECT * FROM party WHERE id = ?', [$document->partyId]),
-            'lines' => $this->db->fetchAllAssociative('SELECT l.net, l.text, t.code AS tax_code FROM document_line l LEFT JOIN tax_code t ON t.id = l.tax_code_id WHERE l.document_id = ? ORDER BY l.position', [$id]),
-            'taxes' => $this->db->fetchAllAssociative('SELECT t.text, d.net, d.tax FROM document_tax d JOIN tax_code t ON t.id = d.tax_code_id WHERE d.document_id = ?', [$id]),
-            'parts' => $this->db->fetchAllAssociative('SELECT due_date, original FROM open_item WHERE document_id = ? ORDER BY part', [$id]),
-            'discounts' => $this->db->fetchAllAssociative('SELECT x.through, x.percent, x.amount FROM item_discount x JOIN open_item i ON i.id = x.item_id WHERE i.document_id = ? ORDER BY x.through', [$id]),
-        ], $document->number);
+        return $paper->pdf('documents/invoice_pdf.html.twig', ['printed' => $print->of($desk->company, [$id])], $document->number);
     }
 
     #[Route('/document/{id<\d+>}/change', name: 'document_change', methods: ['POST'])]

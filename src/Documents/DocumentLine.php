@@ -35,6 +35,10 @@ class DocumentLine
         public readonly ?int $departmentId,
         #[ORM\Column]
         public readonly ?int $projectId,
+        #[ORM\Column(type: 'decimal', precision: 15, scale: 4, nullable: true)]
+        public ?string $quantity = null,
+        #[ORM\Column(type: 'decimal', precision: 17, scale: 6, nullable: true)]
+        public ?string $price = null,
     ) {
     }
 }

@@ -141,6 +141,8 @@ final readonly class InvoiceReader
             ? $party->defaultAccountId
             : $this->chart->postable($actor->companyId, $text('account'), $field('account')));
         $amount = $problems->attempt(static fn (): Money => '' === $text('amount') ? throw Refused::because($field('amount'), 'The amount is missing.') : $money($text('amount'), $field('amount')));
+        // "12 × 4.50" is a quantity and its price, and stays that on the paper
+        [$quantity, $price] = 1 === preg_match('/\A(\d{1,9}(?:\.\d{1,4})?)\s*[*×]\s*(\d{1,9}(?:\.\d{1,6})?)\z/u', $text('amount'), $m) ? [$m[1], $m[2]] : [null, null];
         $tax = $problems->attempt(fn () => $this->lookup->taxCode($actor->companyId, $side, $text('tax_code'), $field('tax_code')));
         $analysis = [];
         foreach (['cost_center', 'department', 'project'] as $kind) {
@@ -150,6 +152,6 @@ final readonly class InvoiceReader
             $problems->add($field('text'), 'This is longer than 255 characters; shorten it.');
         }
 
-        return null === $account || null === $amount || 0 === $amount->minor ? null : new LineInput($account, $amount->minor, $tax?->id(), mb_substr($text('text'), 0, 255), ...$analysis);
+        return null === $account || null === $amount || 0 === $amount->minor ? null : new LineInput($account, $amount->minor, $tax?->id(), mb_substr($text('text'), 0, 255), $analysis[0], $analysis[1], $analysis[2], $quantity, $price);
     }
 }

@@ -15,6 +15,8 @@ final readonly class LineInput
         public ?int $costCenterId = null,
         public ?int $departmentId = null,
         public ?int $projectId = null,
+        public ?string $quantity = null,
+        public ?string $price = null,
     ) {
     }
 }

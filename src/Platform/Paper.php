@@ -19,6 +19,12 @@ final readonly class Paper
     /** @param array<string, mixed> $with */
     public function pdf(string $template, array $with, string $name): Response
     {
+        return new Response($this->bytes($template, $with), 200, ['Content-Type' => 'application/pdf', 'Content-Disposition' => 'inline; filename="'.preg_replace('/[^A-Za-z0-9._-]/', '-', $name).'.pdf"']);
+    }
+
+    /** @param array<string, mixed> $with */
+    public function bytes(string $template, array $with): string
+    {
         $options = new Options();
         $options->setIsRemoteEnabled(false);
         $options->setIsPhpEnabled(false);
@@ -30,6 +36,6 @@ final readonly class Paper
         $dompdf->setPaper('letter');
         $dompdf->render();
 
-        return new Response((string) $dompdf->output(), 200, ['Content-Type' => 'application/pdf', 'Content-Disposition' => 'inline; filename="'.preg_replace('/[^A-Za-z0-9._-]/', '-', $name).'.pdf"']);
+        return (string) $dompdf->output();
     }
 }

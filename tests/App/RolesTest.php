@@ -60,6 +60,9 @@ final class RolesTest extends AppCase
         yield 'open a batch' => ['/TEST/payables/batches/open', ['name' => 'x'], $p];
         yield 'keep rows' => ['/TEST/payables/batches/999/rows', [], $p];
         yield 'post a batch' => ['/TEST/payables/batches/999', ['_action' => 'post'], $p];
+        yield 'send invoices' => ['/TEST/receivables/send', [], $r];
+        yield 'make it recurring' => ['/TEST/payables/recurring/like/999', [], $p];
+        yield 'prepare what is due' => ['/TEST/payables/recurring/prepare', [], $p];
         yield 'keep settings' => ['/TEST/setup', ['look_alike_days' => '9'], ['controller']];
         yield 'lock a period' => ['/TEST/setup/periods', [], ['controller']];
         yield 'switch single keys' => ['/TEST/keys', [], self::ALL];

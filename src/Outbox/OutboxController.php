@@ -1,0 +1,78 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Outbox;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Documents\InvoicePrint;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Paper;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Screen;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** What was sent, and sending and printing many invoices at once. */
+#[Route('/{company}/receivables', requirements: ['company' => '[A-Z0-9]{2,12}'])]
+final class OutboxController extends Screen
+{
+    public function __construct(private readonly Connection $db)
+    {
+    }
+
+    #[Route('/outbox', name: 'outbox', methods: ['GET'])]
+    #[Needs(Permission::SeeReceivables)]
+    public function list(Desk $desk): Response
+    {
+        return $this->render('outbox/list.html.twig', ['rows' => $this->db->fetchAllAssociative('SELECT o.id, o.recipient, o.subject, o.created_at, LENGTH(o.message) AS size, o.document_id, d.number, u.name FROM outbox o JOIN app_user u ON u.id = o.created_by_id LEFT JOIN document d ON d.id = o.document_id WHERE o.company_id = ? ORDER BY o.id DESC LIMIT 300', [$desk->id()])]);
+    }
+
+    #[Route('/outbox/{id<\d+>}.eml', name: 'outbox_message', methods: ['GET'])]
+    #[Needs(Permission::SeeReceivables)]
+    public function message(Desk $desk, int $id): Response
+    {
+        $message = $this->db->fetchOne('SELECT message FROM outbox WHERE id = ? AND company_id = ?', [$id, $desk->id()]);
+        if (false === $message) {
+            throw $this->createNotFoundException('There is no such message in this company.');
+        }
+
+        return new Response((string) $message, 200, ['Content-Type' => 'message/rfc822', 'Content-Disposition' => 'attachment; filename="'.$id.'.eml"']);
+    }
+
+    #[Route('/print', name: 'invoices_print', methods: ['POST'])]
+    #[Needs(Permission::SeeReceivables)]
+    public function print(Desk $desk, Request $request, InvoicePrint $print, Paper $paper): Response
+    {
+        $printed = $print->of($desk->company, \array_slice(self::ids($request), 0, SendInvoices::MOST));
+        if ([] === $printed) {
+            $this->addFlash('refused', 'Pick at least one posted invoice; Space picks a row.');
+
+            return $this->redirectToRoute('documents', ['company' => $desk->company->code, 'side' => 'receivables'], 303);
+        }
+
+        return $paper->pdf('documents/invoice_pdf.html.twig', ['printed' => $printed], 'invoices');
+    }
+
+    #[Route('/send', name: 'invoices_send', methods: ['POST'])]
+    #[Needs(Permission::EnterReceivables)]
+    public function send(Desk $desk, Request $request, SendInvoices $send): Response
+    {
+        $ids = self::ids($request);
+        $back = $request->request->getInt('document');
+
+        return $this->act(static function () use ($desk, $send, $ids): string {
+            $sent = $send->send($desk->actor, $desk->company, $ids);
+
+            return \sprintf('%d %s sent; see the outbox.', $sent, 1 === $sent ? 'message is' : 'messages are');
+        }, $back > 0 ? 'document' : 'documents', ['company' => $desk->company->code, 'side' => 'receivables', ...($back > 0 ? ['id' => $back] : [])]);
+    }
+
+    /** @return list<int> */
+    private static function ids(Request $request): array
+    {
+        return array_values(array_filter(array_map(static fn (mixed $v): int => \is_string($v) ? (int) $v : 0, $request->request->all('ids'))));
+    }
+}

@@ -1,0 +1,103 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Documents\InvoiceReader;
+use Nelbix\App\Documents\PostInvoice;
+use Nelbix\App\Platform\User;
+use Nelbix\Core\Formats\CreditorReference;
+use Nelbix\Core\Ledger\Side;
+use Symfony\Bundle\FrameworkBundle\KernelBrowser;
+use Symfony\Component\DomCrawler\Crawler;
+use Symfony\Component\Process\Process;
+
+/** Customer invoices on paper and in the outbox. */
+final class OutboxTest extends AppCase
+{
+    private KernelBrowser $browser;
+
+    protected function setUp(): void
+    {
+        $this->browser = self::createClient();
+        $this->browser->disableReboot();
+        parent::setUp();
+        $this->browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => 'controller']) ?? self::fail());
+    }
+
+    /** @param array<string, mixed> $fields */
+    private function post(string $path, array $fields): Crawler
+    {
+        $token = $this->browser->request('GET', '/TEST/receivables/documents')->filter('input[name=_token]')->last()->attr('value');
+        $crawler = $this->browser->request('POST', $path, ['_token' => $token, ...$fields]);
+
+        return $this->browser->getResponse()->isRedirection() ? $this->browser->followRedirect() : $crawler;
+    }
+
+    /** @param array<string, mixed> $raw as it is typed into the form */
+    private function typed(Side $side, array $raw): int
+    {
+        return self::get(PostInvoice::class)->post($this->clerk, self::get(InvoiceReader::class)->read($this->clerk, $side, ['party' => Side::Payables === $side ? 'V-1' : 'C-1', 'document_date' => self::DAY, ...$raw]));
+    }
+
+    private static function textOf(string $pdf): string
+    {
+        $process = new Process(['pdftotext', '-layout', '-', '-'], null, null, $pdf);
+        $process->mustRun();
+
+        return (string) preg_replace('/\s+/', ' ', $process->getOutput());
+    }
+
+    public function testManyInvoicesInOnePdf(): void
+    {
+        $this->db()->executeStatement("UPDATE bank_account SET iban = 'GB82WEST12345698765432' WHERE company_id = ?", [$this->clerk->companyId]);
+        $a = $this->typed(Side::Receivables, ['terms' => '2-10-N30', 'lines' => [['account' => '4000', 'amount' => '12 × 4.50', 'text' => 'hull survey']]]);
+        $b = $this->invoice(Side::Receivables, '40.00', ['kind' => 'credit_note']);
+        $draft = (int) $this->db()->fetchOne('SELECT MAX(id) FROM document') + 999;
+        $this->post('/TEST/receivables/print', ['ids' => [(string) $a, (string) $b, (string) $draft, 'x']]);
+        $text = self::textOf((string) $this->browser->getResponse()->getContent());
+        $reference = CreditorReference::of('CI-26-00001');
+        foreach (['CI-26-00001', 'CC-26-00001', 'hull survey 12 4.5 54.00', '2 % within 10 days, net 30 days from the document date', 'IBAN GB82 WEST 1234 5698 7654 32', $reference, 'you may deduct 1.08'] as $expected) {
+            self::assertStringContainsString($expected, $text);
+        }
+        self::assertSame(1, substr_count($text, 'Payment reference'), 'a credit note asks for no payment');
+        self::assertStringContainsString('Pick at least one', $this->post('/TEST/receivables/print', ['ids' => ['0']])->filter('.said-refused')->text());
+        $this->invoice(Side::Payables, '5.00', ['number' => 'V']);
+        self::assertStringContainsString('Pick at least one', $this->post('/TEST/receivables/print', ['ids' => [(string) $this->db()->fetchOne("SELECT id FROM document WHERE side = 'payables'")]])->filter('.said-refused')->text());
+    }
+
+    public function testSendingListsMissingAddressesFirstAndKeepsEmlFiles(): void
+    {
+        $a = $this->invoice(Side::Receivables, '100.00');
+        $b = $this->invoice(Side::Receivables, '200.00');
+        $this->db()->executeStatement("UPDATE party SET email = '' WHERE code = 'C-1'");
+        $refused = $this->post('/TEST/receivables/send', ['ids' => [(string) $a, (string) $b]])->filter('.said-refused')->text();
+        self::assertStringContainsString('Nothing was sent. No address is known for', $refused);
+        self::assertStringContainsString('(C-1)', $refused);
+        self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM outbox'));
+        $this->db()->executeStatement("UPDATE party SET email = 'office@crew.example' WHERE code = 'C-1'");
+        self::assertStringContainsString('2 messages are sent', $this->post('/TEST/receivables/send', ['ids' => [(string) $a, (string) $b]])->filter('.said-done')->text());
+        $list = $this->browser->request('GET', '/TEST/receivables/outbox')->filter('table.list');
+        self::assertStringContainsString('office@crew.example', $list->text());
+        $this->browser->request('GET', (string) $list->filter('a[href$=".eml"]')->first()->attr('href'));
+        $eml = (string) $this->browser->getResponse()->getContent();
+        // read by PHP's own mail-independent eyes: headers, a PDF part that is whole
+        self::assertMatchesRegularExpression('/^Subject: Invoice CI-26-00002 of /m', $eml);
+        self::assertMatchesRegularExpression('/^To: office@crew.example/m', $eml);
+        self::assertSame(1, preg_match('/filename=CI-26-00002\.pdf\r\n\r\n(.+?)\r\n--/s', $eml, $m));
+        self::assertStringContainsString('CI-26-00002', self::textOf((string) base64_decode($m[1] ?? '', true)));
+        self::assertSame(['sent', 'office@crew.example'], $this->db()->fetchNumeric("SELECT action, detail FROM history WHERE subject = 'document' AND subject_id = ? ORDER BY id DESC LIMIT 1", [$b]));
+        $this->browser->request('GET', '/OTHER/receivables/outbox/1.eml');
+        self::assertSame(404, $this->browser->getResponse()->getStatusCode());
+    }
+
+    public function testQuantityAndPriceStayOnTheLine(): void
+    {
+        $id = $this->typed(Side::Payables, ['number' => 'Q-1', 'lines' => [['account' => '5000', 'amount' => '42.5*18.40'], ['account' => '5000', 'amount' => '1200/3']]]);
+        self::assertSame([['42.5000', '18.400000', 78200], [null, null, 40000]], array_map(static fn (array $r): array => [$r[0], $r[1], (int) $r[2]], $this->db()->fetchAllNumeric('SELECT quantity, price, amount FROM document_line WHERE document_id = ? ORDER BY position', [$id])));
+        $form = $this->browser->request('GET', '/TEST/payables/document/'.$id.'/put-right');
+        self::assertSame('42.5 × 18.4', $form->filter('input[name="lines[0][amount]"]')->attr('value'));
+    }
+}
