@@ -46,7 +46,8 @@ final readonly class Tamarack
             $this->transaction->run(function () use ($code, $address): void {
                 $company = $this->entities->getRepository(Company::class)->findOneBy(['code' => $code]) ?? throw new \LogicException();
                 $company->booksDay = Day::of(self::BOOKS_DAY);
-                $company->address = $address;
+                [$company->address, $company->city, $company->country] = [...explode(', ', $address, 2), 'NORDIC' === $code ? 'DK' : 'US'];
+                $company->taxNumber = \sprintf('%s%08d', $company->country, crc32($code) % 100_000_000);
                 $bank = $this->entities->getRepository(BankAccount::class)->findOneBy(['companyId' => $company->id]) ?? throw new \LogicException();
                 $bank->name = 'NORDIC' === $code ? 'Strandby Sparekasse' : 'Harbor Trust';
                 $bank->iban = 'NORDIC' === $code ? 'DK'.Mod97::digits('70040000123456', 'DK').'70040000123456' : '';

@@ -120,6 +120,20 @@ final class DocumentController extends Screen
         return $paper->pdf('documents/invoice_pdf.html.twig', ['printed' => $print->of($desk->company, [$id])], $document->number);
     }
 
+    #[Route('/document/{id<\d+>}/invoice.xml', name: 'document_xml', methods: ['GET'])]
+    #[Needs('see')]
+    public function xml(Desk $desk, Side $side, int $id, InvoiceXml $invoiceXml): Response
+    {
+        $document = $this->document($desk, $side, $id);
+        try {
+            return new Response($invoiceXml->of($desk->company, $id), 200, ['Content-Type' => 'application/xml', 'Content-Disposition' => 'attachment; filename="'.preg_replace('/[^A-Za-z0-9._-]/', '-', (string) $document->number).'.xml"']);
+        } catch (\Nelbix\Core\Refused $e) {
+            $this->addFlash('refused', $e->getMessage());
+
+            return $this->redirectToRoute('document', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id], 303);
+        }
+    }
+
     #[Route('/document/{id<\d+>}/change', name: 'document_change', methods: ['POST'])]
     #[Needs('enter')]
     public function change(Desk $desk, Side $side, int $id, Request $request, ChangePosted $change, ReverseDocument $reverse): Response

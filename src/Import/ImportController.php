@@ -20,9 +20,12 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/import', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class ImportController extends Screen
 {
-    private const PERMISSIONS = ['vendors' => Permission::EnterPayables, 'vendor-invoices' => Permission::EnterPayables, 'payments' => Permission::PayVendors, 'customers' => Permission::EnterReceivables, 'customer-invoices' => Permission::EnterReceivables, 'receipts' => Permission::EnterReceivables];
+    private const PERMISSIONS = ['electronic-invoice' => Permission::EnterPayables, 'vendors' => Permission::EnterPayables, 'vendor-invoices' => Permission::EnterPayables, 'payments' => Permission::PayVendors, 'customers' => Permission::EnterReceivables, 'customer-invoices' => Permission::EnterReceivables, 'receipts' => Permission::EnterReceivables];
 
-    public function __construct(private readonly ImportFile $importFile, private readonly FileStore $files)
+    /** Not a list but one invoice, read into a draft. */
+    private const ELECTRONIC = 'electronic-invoice';
+
+    public function __construct(private readonly ImportFile $importFile, private readonly FileStore $files, private readonly TakeElectronicInvoice $takeElectronicInvoice)
     {
     }
 
@@ -45,6 +48,9 @@ final class ImportController extends Screen
                 throw Refused::because('file', $upload instanceof UploadedFile ? 'The file did not arrive whole; it may be too big. Choose it again.' : 'Choose a file.');
             }
             $bytes = $upload->getContent();
+            if (self::ELECTRONIC === $kind) {
+                return $this->electronic($desk, $bytes, $upload->getClientOriginalName());
+            }
             $id = $this->files->keep($desk->actor, 'import', null, $upload->getClientOriginalName(), $bytes, ['text/csv']);
             $result = $this->importFile->import($desk->actor, $kind, $bytes, true);
         } catch (Refused $e) {
@@ -79,10 +85,21 @@ final class ImportController extends Screen
         return $this->redirectToRoute('import', ['company' => $desk->company->code, 'kind' => $kind], 303);
     }
 
+    private function electronic(Desk $desk, string $xml, string $name): Response
+    {
+        $taken = $this->takeElectronicInvoice->take($desk->actor, $xml, $name);
+        $this->say('The electronic invoice is read into this draft; look through it and post.');
+        foreach ($taken['said'] as $text) {
+            $this->addFlash('refused', $text);
+        }
+
+        return $this->redirectToRoute('invoice_draft', ['company' => $desk->company->code, 'side' => 'payables', 'id' => $taken['draft']], 303);
+    }
+
     /** @return list<string> */
     private function kinds(Desk $desk): array
     {
-        return array_values(array_filter($this->importFile->kinds(), static fn (string $kind): bool => $desk->may(self::PERMISSIONS[$kind] ?? Permission::Control)));
+        return array_values(array_filter([...$this->importFile->kinds(), self::ELECTRONIC], static fn (string $kind): bool => $desk->may(self::PERMISSIONS[$kind] ?? Permission::Control)));
     }
 
     private function mayTake(Desk $desk, string $kind): void
@@ -101,7 +118,7 @@ final class ImportController extends Screen
         }
         $columns = [];
         foreach ($kinds as $k) {
-            $columns[$k] = $this->importFile->columns($k);
+            $columns[$k] = self::ELECTRONIC === $k ? ['required' => ['UBL 2.1 after EN 16931, an XML file; it becomes a draft'], 'optional' => []] : $this->importFile->columns($k);
         }
 
         return $this->render('import/import.html.twig', ['kinds' => $kinds, 'kind' => \in_array($kind, $kinds, true) ? $kind : $kinds[0], 'columns' => $columns, 'result' => null, 'refused' => null, 'file' => null, 'name' => '', 'lines' => [], ...$more], new Response(null, $status));

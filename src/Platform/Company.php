@@ -20,6 +20,16 @@ class Company
     #[ORM\Column(length: 255)]
     public string $address = '';
 
+    #[ORM\Column(length: 120)]
+    public string $city = '';
+
+    /** Two letters of ISO 3166. */
+    #[ORM\Column(length: 2)]
+    public string $country = '';
+
+    #[ORM\Column(length: 40)]
+    public string $taxNumber = '';
+
     public function __construct(
         #[ORM\Column(length: 20)]
         public readonly string $code,

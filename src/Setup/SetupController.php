@@ -46,6 +46,17 @@ final class SetupController extends Screen
         return $this->redirectToRoute('setup', ['company' => $desk->company->code], 303);
     }
 
+    #[Route('/company', name: 'company_save', methods: ['POST'])]
+    #[Needs(Permission::Control)]
+    public function company(Desk $desk, Request $request, KeepCompany $keepCompany): Response
+    {
+        return $this->act(static function () use ($desk, $request, $keepCompany): string {
+            $keepCompany->keep($desk->actor, $request->request->all());
+
+            return 'What stands on the company’s paper is kept.';
+        }, 'setup', ['company' => $desk->company->code]);
+    }
+
     #[Route('/periods', name: 'periods', methods: ['GET'])]
     #[Needs(Permission::SeeSetup)]
     public function periods(Desk $desk): Response

@@ -1,0 +1,155 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Documents\InvoiceXml;
+use Nelbix\App\Platform\Company;
+use Nelbix\App\Platform\User;
+use Nelbix\Core\Formats\Ubl\UblReader;
+use Nelbix\Core\Ledger\Side;
+use Symfony\Component\HttpFoundation\File\UploadedFile;
+use Symfony\Component\Process\Process;
+
+/** Electronic invoices against a library that is not ours: its files are read, and ours are good enough for it. */
+final class ElectronicInvoiceTest extends AppCase
+{
+    /** @param array<string, mixed> $json */
+    private static function library(array $json): string
+    {
+        $process = new Process(['node', __DIR__.'/ubl.cjs'], \dirname(__DIR__, 2), null, json_encode($json, \JSON_THROW_ON_ERROR));
+        $process->run();
+        self::assertSame(0, $process->getExitCode(), $process->getErrorOutput());
+
+        return $process->getOutput();
+    }
+
+    /**
+     * @param array<string, string> $money
+     *
+     * @return array<string, string>
+     */
+    private static function usd(array $money): array
+    {
+        $with = [];
+        foreach ($money as $name => $amount) {
+            $with += ['cbc:'.$name => $amount, 'cbc:'.$name.'@currencyID' => 'USD'];
+        }
+
+        return $with;
+    }
+
+    /** @return array<string, mixed> */
+    private static function theirs(string $taxNumber): array
+    {
+        $scheme = ['cac:TaxScheme' => ['cbc:ID' => 'VAT']];
+        $eight = ['cbc:ID' => 'S', 'cbc:Percent' => '8', ...$scheme];
+        $party = static fn (string $name, string $country): array => ['cbc:EndpointID' => 'a@b.example', 'cbc:EndpointID@schemeID' => 'EM', 'cac:PostalAddress' => ['cbc:CityName' => 'Alder Point', 'cac:Country' => ['cbc:IdentificationCode' => $country]], 'cac:PartyLegalEntity' => ['cbc:RegistrationName' => $name]];
+
+        return ['ubl:Invoice' => [
+            'cbc:CustomizationID' => 'urn:cen.eu:en16931:2017', 'cbc:ID' => 'LS-77', 'cbc:IssueDate' => '2026-06-10', 'cbc:DueDate' => '2026-07-15', 'cbc:InvoiceTypeCode' => '380', 'cbc:Note' => ['for the slip'], 'cbc:DocumentCurrencyCode' => 'USD', 'cbc:BuyerReference' => 'YARD',
+            'cac:AccountingSupplierParty' => ['cac:Party' => [...$party('Fenwick', 'US'), 'cac:PartyTaxScheme' => [['cbc:CompanyID' => $taxNumber, ...$scheme]]]],
+            'cac:AccountingCustomerParty' => ['cac:Party' => $party('Tamarack', 'US')],
+            'cac:AllowanceCharge' => [['cbc:ChargeIndicator' => 'false', 'cbc:AllowanceChargeReason' => 'Trade discount', ...self::usd(['Amount' => '10.00']), 'cac:TaxCategory' => $eight]],
+            'cac:TaxTotal' => [[...self::usd(['TaxAmount' => '61.76']), 'cac:TaxSubtotal' => [[...self::usd(['TaxableAmount' => '772.00', 'TaxAmount' => '61.76']), 'cac:TaxCategory' => $eight]]]],
+            'cac:LegalMonetaryTotal' => self::usd(['LineExtensionAmount' => '782.00', 'TaxExclusiveAmount' => '772.00', 'TaxInclusiveAmount' => '833.76', 'AllowanceTotalAmount' => '10.00', 'PayableAmount' => '833.76']),
+            'cac:InvoiceLine' => [['cbc:ID' => '1', 'cbc:InvoicedQuantity' => '42.5', 'cbc:InvoicedQuantity@unitCode' => 'C62', ...self::usd(['LineExtensionAmount' => '782.00']), 'cac:Item' => ['cbc:Name' => 'White oak', 'cac:ClassifiedTaxCategory' => $eight], 'cac:Price' => self::usd(['PriceAmount' => '18.40'])]],
+        ]];
+    }
+
+    public function testAFileOfAnotherLibraryBecomesADraftAndPosts(): void
+    {
+        $browser = self::createClientHere();
+        $this->db()->executeStatement("UPDATE party SET tax_number = 'TN-100 200', default_account_id = (SELECT id FROM account WHERE company_id = ? AND number = '5000') WHERE code = 'V-1'", [$this->clerk->companyId]);
+        $xml = self::library(self::theirs('TN100200'));
+        // a PDF inside, as vendors send it
+        $pdf = new \Dompdf\Dompdf();
+        $pdf->loadHtml('Invoice LS-77');
+        $pdf->render();
+        $reference = '<cac:AdditionalDocumentReference><cbc:ID>x</cbc:ID><cac:Attachment><cbc:EmbeddedDocumentBinaryObject mimeCode="application/pdf" filename="LS-77.pdf">'.base64_encode((string) $pdf->output()).'</cbc:EmbeddedDocumentBinaryObject></cac:Attachment></cac:AdditionalDocumentReference>';
+        $xml = str_replace('<cac:AccountingSupplierParty>', $reference.'<cac:AccountingSupplierParty>', $xml);
+        $upload = static function (string $content): UploadedFile {
+            $path = (string) tempnam(sys_get_temp_dir(), 'ubl');
+            file_put_contents($path, $content);
+
+            return new UploadedFile($path, 'invoice.xml', 'text/xml', null, true);
+        };
+        $token = $browser->request('GET', '/TEST/import')->filter('input[name=_token]')->last()->attr('value');
+        $browser->request('POST', '/TEST/import/check', ['_token' => $token, 'kind' => 'electronic-invoice'], ['file' => $upload($xml)]);
+        $draft = $browser->followRedirect();
+        self::assertStringContainsString('is read into this draft', $draft->filter('.said-done')->text());
+        $value = static fn (string $name): string => (string) $draft->filter('input[name="'.$name.'"]')->attr('value');
+        self::assertSame(['V-1', 'LS-77', '10 Jun 2026', '15 Jul 2026', '833.76', '42.5 × 18.4', 'P8', 'White oak', '-10.00', 'Trade discount'], array_map($value, ['party', 'number', 'document_date', 'due_date', 'stated_total', 'lines[0][amount]', 'lines[0][tax_code]', 'lines[0][text]', 'lines[1][amount]', 'lines[1][text]']));
+        self::assertCount(1, $draft->filter('figure.sheet'), 'what was attached lies beside it');
+        $form = $draft->filter('#invoice')->form();
+        $browser->request('POST', '/TEST/payables/invoice', [...$form->getPhpValues(), '_action' => 'post']);
+        self::assertStringContainsString('Payables rose by 833.76', $browser->followRedirect()->filter('.said-done')->text());
+        self::assertSame([-83376, 6176, 77200], [$this->balance('2100'), $this->balance('1300'), $this->balance('5000')]);
+
+        foreach ([self::library(self::theirs('TN-999')) => 'No vendor has the tax number TN-999', str_replace('833.76', '900.00', $xml) => 'its parts add up to 833.76', '<?xml version="1.0"?><!DOCTYPE a [<!ENTITY b SYSTEM "file:///etc/passwd">]><a>&b;</a>' => 'declares a document type', "code,name\n" => 'not an electronic invoice'] as $content => $said) {
+            $refused = $browser->request('POST', '/TEST/import/check', ['_token' => $token, 'kind' => 'electronic-invoice'], ['file' => $upload((string) $content)]);
+            self::assertStringContainsString($said, $refused->filter('.said-refused')->text());
+        }
+        self::assertSame(0, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM document WHERE state = 'draft'"));
+    }
+
+    public function testOurFilesPassTheSchemaOfAnotherLibraryAndReadTheSame(): void
+    {
+        $company = self::get(EntityManagerInterface::class)->find(Company::class, $this->clerk->companyId) ?? self::fail();
+        $this->db()->executeStatement("UPDATE party SET country = 'US', city = 'Alder Point', email = 'a@b.example' WHERE code = 'C-1'");
+        $id = $this->invoice(Side::Receivables, '0', ['terms' => '2-10-N30', 'description' => 'Refit <Ada> & co', 'lines' => [['account' => '4000', 'amount' => '1000.05', 'tax_code' => 'S8', 'text' => 'Hull'], ['account' => '4000', 'amount' => '-100.00', 'tax_code' => 'S8', 'text' => 'Trade discount'], ['account' => '4000', 'amount' => '20.00', 'text' => 'Fee']]]);
+        self::assertSame([''], self::refusedFields(fn () => self::get(InvoiceXml::class)->of($company, $id)), 'without country and tax number there is none');
+        [$company->country, $company->taxNumber, $company->city] = ['US', 'US12345678', 'Alder Point'];
+        $xml = self::get(InvoiceXml::class)->of($company, $id);
+        $read = UblReader::read($xml);
+        self::assertSame([99205, 'CI-26-00001', 3], [$read->total(), $read->number, \count($read->lines)]);
+        $again = UblReader::read(self::library(['ubl:Invoice' => self::internal($xml)]));
+        self::assertSame([$read->total(), $read->tax(), $read->terms, $read->note], [$again->total(), $again->tax(), $again->terms, $again->note]);
+    }
+
+    /**
+     * The XML as the library's own JSON: names with their prefix, attributes after an at sign, lists where its schema has them.
+     *
+     * @return array<string, mixed>
+     */
+    private static function internal(string $xml): array
+    {
+        $document = new \DOMDocument();
+        $document->loadXML($xml, \LIBXML_NOBLANKS);
+        $lists = ['cac:InvoiceLine', 'cac:TaxSubtotal', 'cac:TaxTotal', 'cac:PaymentMeans', 'cac:PartyTaxScheme', 'cbc:Note@', 'cac:AllowanceCharge', 'cac:AdditionalDocumentReference'];
+        $walk = static function (\DOMElement $element) use (&$walk, $lists): array {
+            $node = [];
+            foreach ($element->childNodes as $child) {
+                if (!$child instanceof \DOMElement) {
+                    continue;
+                }
+                $name = (string) $child->nodeName;
+                $value = 'cbc' === $child->prefix ? $child->textContent : $walk($child);
+                $isList = \in_array($name, $lists, true) && !('cac:PartyTaxScheme' === $name && 'cac:AccountingCustomerParty' === $child->parentNode?->parentNode?->nodeName);
+                $isList ? $node[$name][] = $value : $node[$name] = $value;
+                foreach ($child->attributes ?? [] as $attribute) {
+                    $node[$name.'@'.$attribute->nodeName] = $attribute->nodeValue;
+                }
+            }
+
+            return $node;
+        };
+        $root = $document->documentElement ?? self::fail();
+        $internal = $walk($root);
+        $internal['cbc:Note'] = [$internal['cbc:Note'] ?? ''];
+
+        return $internal;
+    }
+
+    private static function createClientHere(): \Symfony\Bundle\FrameworkBundle\KernelBrowser
+    {
+        $browser = self::getContainer()->get('test.client');
+        self::assertInstanceOf(\Symfony\Bundle\FrameworkBundle\KernelBrowser::class, $browser);
+        $browser->disableReboot();
+        $browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => 'controller']) ?? self::fail());
+
+        return $browser;
+    }
+}
