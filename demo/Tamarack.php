@@ -50,7 +50,7 @@ final readonly class Tamarack
                 $company->taxNumber = \sprintf('%s%08d', $company->country, crc32($code) % 100_000_000);
                 $bank = $this->entities->getRepository(BankAccount::class)->findOneBy(['companyId' => $company->id]) ?? throw new \LogicException();
                 $bank->name = 'NORDIC' === $code ? 'Strandby Sparekasse' : 'Harbor Trust';
-                $bank->iban = 'NORDIC' === $code ? 'DK'.Mod97::digits('70040000123456', 'DK').'70040000123456' : '';
+                $bank->iban = 'NORDIC' === $code ? self::iban(123456) : '';
                 foreach ([['cost_center', 'YARD', 'Yard'], ['cost_center', 'JOIN', 'Joinery'], ['cost_center', 'SHOP', 'Shop'], ['cost_center', 'OFFICE', 'Office'], ['department', 'REPAIR', 'Repair'], ['department', 'NEW', 'New boats'], ['project', 'PETREL', 'Refit of Petrel'], ['project', 'ADA', 'Building Ada']] as [$kind, $c, $n]) {
                     $this->entities->persist(new AnalysisCode($company->id(), $kind, $c, $n));
                 }
@@ -98,7 +98,7 @@ final readonly class Tamarack
                     'code' => \sprintf('V-%04d', $k + 1), 'name' => $name, 'terms' => $terms, 'default_account' => $account, 'if_late' => $late, 'method' => $foreign ? 'transfer' : $method,
                     'currency' => $foreign ? 'EUR' : '', 'street' => mt_rand(1, 90).' '.['Quay Street', 'Mill Road', 'Slipway Lane', 'Fore Street', 'Rope Walk'][mt_rand(0, 4)], 'city' => $foreign ? 'Strandby' : ['Alder Point', 'Barrow Quay', 'Cinder Bay', 'Ennisfield'][mt_rand(0, 3)],
                     'country' => $foreign ? 'DK' : 'US', 'email' => 'accounts@'.preg_replace('/[^a-z]/', '', strtolower(substr($name, 0, 24))).'.example', 'tax_number' => \sprintf('TN-%06d', mt_rand(100000, 999999)),
-                    'routing_number' => 'transfer' === $method ? '000000000' : '', 'iban' => $foreign ? \sprintf('DK00%014d', mt_rand(1, 999_999_999)) : '', 'account_number' => 'transfer' === $method ? (string) mt_rand(10_000_000, 99_999_999) : '',
+                    'routing_number' => 'transfer' === $method ? self::routing(mt_rand(10_000_000, 32_999_999)) : '', 'iban' => $foreign ? self::iban(mt_rand(1, 999_999_999)) : '', 'account_number' => 'transfer' === $method ? (string) mt_rand(10_000_000, 99_999_999) : '',
                 ], null, true);
             }
             $n = 0;
@@ -120,6 +120,24 @@ final readonly class Tamarack
             $this->saveParty->link($actor, (int) $db->fetchOne("SELECT id FROM party WHERE company_id = ? AND side = 'payables' AND name = 'Osprey Engine Works'", [$actor->companyId]), (int) $db->fetchOne("SELECT id FROM party WHERE company_id = ? AND side = 'receivables' AND name = 'Osprey Engine Works'", [$actor->companyId]));
         }
         $this->entities->clear();
+    }
+
+    /** An invented number with the right check digit. */
+    private static function routing(int $eight): string
+    {
+        $sum = 0;
+        foreach (str_split((string) $eight) as $k => $digit) {
+            $sum += (int) $digit * [3, 7, 1][$k % 3];
+        }
+
+        return $eight.((10 - $sum % 10) % 10);
+    }
+
+    private static function iban(int $account): string
+    {
+        $number = \sprintf('7004%010d', $account);
+
+        return 'DK'.Mod97::digits($number, 'DK').$number;
     }
 
     private function company(string $code): Company

@@ -149,3 +149,11 @@ document.addEventListener('keydown', (e) => {
 }, true);
 document.addEventListener('focusout', (e) => { if (e.target.matches && e.target.matches('[data-pick]')) { clearTimeout(wait); setTimeout(closePick, 100); } });
 document.addEventListener('change', (e) => { if (e.target.matches('[data-step]')) e.target.nextElementSibling.classList.toggle('gap-off', e.target.value !== 'month'); });
+// a line that is begun takes the party's tax code and analysis, where the clerk can see and change them
+document.addEventListener('focusin', (e) => {
+  const row = e.target.closest && e.target.closest('form#invoice table.lines:not(.cells) tbody tr');
+  const from = document.querySelector('[data-defaults]');
+  if (!row || !from || row.dataset.begun || [...row.querySelectorAll('input')].some((f) => f.value)) return;
+  row.dataset.begun = '1';
+  Object.entries(JSON.parse(from.dataset.defaults)).forEach(([name, value]) => { const f = row.querySelector(`[name$="[${name}]"]`); if (f) f.value = value; });
+});

@@ -233,9 +233,32 @@ final class InvoiceController extends Screen
             'term' => null === $input->termId ? null : $this->lookup->terms($desk->id())[$input->termId], 'accounts' => $this->chart->accounts($desk->id()), 'taxCodes' => $this->lookup->taxCodes($desk->id()),
             'discounts' => null === $plan ? [] : array_merge(...array_map(static fn ($p): array => array_map(static fn (DatedDiscount $d): array => ['through' => $d->through, 'amount' => $d->amount, 'percent' => (string) $d->percent->stripTrailingZeros()], $p->discounts), $plan->parts)),
             'lookAlikes' => $this->lookAlikes->of($desk->id(), $side, $input->partyId, $input->number, $total, $input->documentDate, \is_string($raw['_draft'] ?? null) ? (int) $raw['_draft'] : null),
+            'overLimit' => $this->overLimit($desk, $side, $party, $plan), 'defaults' => $this->defaults($party),
             'last' => $this->last($desk, $side, $input, $raw),
             'lines' => self::formLines($raw, self::LINE), 'rest' => $this->rest($desk, $side, $input, $raw, $total),
         ];
+    }
+
+    /** How far the customer would be over their credit limit with this, in base; null when they are within it. */
+    private function overLimit(Desk $desk, Side $side, ?Party $party, ?InvoicePlan $plan): ?int
+    {
+        if (Side::Receivables !== $side || null === $party?->creditLimit || null === $plan || $plan->base <= 0) {
+            return null;
+        }
+        $over = (int) $this->entities->getConnection()->fetchOne('SELECT COALESCE(SUM(open_base), 0) FROM open_item WHERE company_id = ? AND side = ? AND party_id = ? AND open <> 0', [$desk->id(), $side->value, $party->id]) + $plan->base - $party->creditLimit;
+
+        return $over > 0 ? $over : null;
+    }
+
+    /** @return array<string, string> what a new line of this party begins with */
+    private function defaults(?Party $party): array
+    {
+        if (null === $party || null === ($party->defaultTaxCodeId ?? $party->costCenterId ?? $party->departmentId ?? $party->projectId)) {
+            return [];
+        }
+        $row = $this->entities->getConnection()->fetchAssociative('SELECT t.code AS tax_code, c.code AS cost_center, d.code AS department, j.code AS project FROM party p LEFT JOIN tax_code t ON t.id = p.default_tax_code_id AND t.retired = 0 LEFT JOIN analysis_code c ON c.id = p.cost_center_id AND c.retired = 0 LEFT JOIN analysis_code d ON d.id = p.department_id AND d.retired = 0 LEFT JOIN analysis_code j ON j.id = p.project_id AND j.retired = 0 WHERE p.id = ?', [$party->id]);
+
+        return array_map(static fn (mixed $v): string => (string) $v, array_filter($row ?: []));
     }
 
     /**

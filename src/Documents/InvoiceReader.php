@@ -7,6 +7,7 @@ namespace Nelbix\App\Documents;
 use Brick\Math\BigDecimal;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Parties\Party;
+use Nelbix\App\Parties\PartyDetails;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\Core\Calendar\Day;
@@ -24,7 +25,7 @@ final readonly class InvoiceReader
 {
     public const MAX_LINES = 500;
 
-    public function __construct(private Lookup $lookup, private Chart $chart, private BooksDay $booksDay)
+    public function __construct(private Lookup $lookup, private Chart $chart, private BooksDay $booksDay, private PartyDetails $details)
     {
     }
 
@@ -50,6 +51,10 @@ final readonly class InvoiceReader
         /** @var Party|null $party */
         $party = $problems->attempt(fn (): Party => $this->lookup->party($actor->companyId, $side, $text('party', 20)));
 
+        $stop = null === $party || DocumentKind::CreditNote === $kind ? null : $this->details->stopped($party->id, 'invoices', $this->booksDay->of($actor->companyId));
+        if (null !== $party && null !== $stop) {
+            $problems->add('party', \sprintf('No new invoices of %s: %s. Take the stop away on its page, or enter nothing.', $party->name, $stop));
+        }
         $dates = $this->booksDay->input($actor->companyId);
         $day = fn (string $field, ?Day $anchor = null): ?Day => '' === $text($field, 40) ? null
             : $problems->attempt(static fn (): Day => $file ? Day::of($text($field, 40), $field) : $dates->read($text($field, 40), $field, $anchor));

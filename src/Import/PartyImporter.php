@@ -27,7 +27,7 @@ final readonly class PartyImporter implements CsvImporter
 
     public function optional(string $kind): array
     {
-        return ['terms', 'currency', 'method', 'tax_number', 'street', 'city', 'country', 'email', 'default_account', 'if_late', 'separate_payments', 'iban', 'bic', 'routing_number', 'account_number', 'credit_limit'];
+        return ['terms', 'currency', 'method', 'tax_number', 'street', 'city', 'country', 'email', 'default_account', 'if_late', 'separate_payments', 'iban', 'bic', 'routing_number', 'account_number', 'credit_limit', 'tax_code', 'cost_center', 'department', 'project', 'salesperson', 'commission_percent'];
     }
 
     public function key(string $kind): array

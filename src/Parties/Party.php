@@ -37,8 +37,23 @@ class Party
     #[ORM\Column]
     public bool $separatePayments = false;
 
-    #[ORM\Column(length: 255)]
-    public ?string $paymentStop = null;
+    #[ORM\Column]
+    public ?int $defaultTaxCodeId = null;
+
+    #[ORM\Column]
+    public ?int $costCenterId = null;
+
+    #[ORM\Column]
+    public ?int $departmentId = null;
+
+    #[ORM\Column]
+    public ?int $projectId = null;
+
+    #[ORM\Column(length: 80)]
+    public string $salesperson = '';
+
+    #[ORM\Column(type: 'decimal', precision: 7, scale: 4, nullable: true)]
+    public ?string $commissionPercent = null;
 
     #[ORM\Column(length: 40)]
     public string $taxNumber = '';

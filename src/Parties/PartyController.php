@@ -26,7 +26,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
 final class PartyController extends Screen
 {
-    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db, private readonly Pickers $pickers)
+    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db, private readonly Pickers $pickers, private readonly PartyDetails $details, private readonly Twins $twins)
     {
     }
 
@@ -37,10 +37,10 @@ final class PartyController extends Screen
         $q = mb_substr(trim((string) $request->query->get('q', '')), 0, 60);
         $like = addcslashes($q, '%_\\').'%';
         $rows = $this->db->fetchAllAssociative(
-            'SELECT p.id, p.code, p.name, p.city, p.payment_stop, p.retired, p.bank_confirmed, COALESCE(t.open, 0) AS open, COALESCE(t.overdue, 0) AS overdue, COALESCE(t.n, 0) AS n
+            'SELECT p.id, p.code, p.name, p.city, (SELECT GROUP_CONCAT(s.what ORDER BY s.what SEPARATOR \', \') FROM party_stop s WHERE s.party_id = p.id AND (s.ends_on IS NULL OR s.ends_on >= ?)) AS stops, p.retired, p.bank_confirmed, COALESCE(t.open, 0) AS open, COALESCE(t.overdue, 0) AS overdue, COALESCE(t.n, 0) AS n
              FROM party p LEFT JOIN (SELECT party_id, SUM(open_base) AS open, SUM(IF(open > 0 AND due_date < ?, open_base, 0)) AS overdue, COUNT(*) AS n FROM open_item WHERE company_id = ? AND side = ? AND open <> 0 GROUP BY party_id) t ON t.party_id = p.id
              WHERE p.company_id = ? AND p.side = ?'.('' === $q ? '' : ' AND (p.code LIKE ? OR p.name LIKE ? OR p.name LIKE ? OR p.tax_number LIKE ? OR p.street LIKE ? OR p.city LIKE ?)').' ORDER BY p.code LIMIT 1000',
-            [$desk->today->iso(), $desk->id(), $side->value, $desk->id(), $side->value, ...('' === $q ? [] : [$like, $like, '% '.$like, $like, '%'.$like, $like])],
+            [$desk->today->iso(), $desk->today->iso(), $desk->id(), $side->value, $desk->id(), $side->value, ...('' === $q ? [] : [$like, $like, '% '.$like, $like, '%'.$like, $like])],
         );
         if (self::wantsFile($request)) {
             $d = static fn (mixed $v): string => Money::of((int) $v, $desk->company->baseCurrency)->decimal();
@@ -60,6 +60,7 @@ final class PartyController extends Screen
         return $this->render(self::isLive($request) ? 'parties/_details.html.twig' : 'parties/party.html.twig', [
             'side' => $side, 'party' => $party, 'items' => $items->ofParty($desk->id(), $side, $id, $desk->today), 'term' => null === $party->termId ? null : $lookup->terms($desk->id())[$party->termId],
             'account' => null === $party->defaultAccountId ? null : $chart->account($desk->id(), $party->defaultAccountId), 'history' => $history->of($desk->id(), 'party', $id),
+            ...$this->details->of($id), 'twins' => $this->twins->of($desk->id(), $side, $party->name, $party->taxNumber, $party->iban, $party->routingNumber, $party->accountNumber, $id),
             'linked' => null === $party->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId),
             'documents' => $this->db->fetchAllAssociative("SELECT id, number, their_number, kind, state, document_date, total, currency FROM document WHERE company_id = ? AND party_id = ? AND state <> 'draft' ORDER BY id DESC LIMIT 12", [$desk->id(), $id]),
         ]);
@@ -81,7 +82,7 @@ final class PartyController extends Screen
         return $this->form($side, [
             'code' => $p->code, 'name' => $p->name, 'terms' => null === $p->termId ? '' : $lookup->terms($desk->id())[$p->termId]->code, 'currency' => $p->currency ?? '', 'method' => $p->method, 'tax_number' => $p->taxNumber,
             'street' => $p->street, 'city' => $p->city, 'country' => $p->country, 'email' => $p->email, 'default_account' => null === $p->defaultAccountId ? '' : $chart->account($desk->id(), $p->defaultAccountId)['number'], 'if_late' => $p->ifLate->value,
-            'separate_payments' => $p->separatePayments ? 'yes' : '', 'payment_stop' => $p->paymentStop ?? '', 'iban' => $p->iban, 'bic' => $p->bic, 'routing_number' => $p->routingNumber, 'account_number' => $p->accountNumber,
+            'separate_payments' => $p->separatePayments ? 'yes' : '', 'tax_code' => null === $p->defaultTaxCodeId ? '' : $lookup->taxCodes($desk->id())[$p->defaultTaxCodeId]->code, ...$this->analysis($p), 'salesperson' => $p->salesperson, 'commission_percent' => null === $p->commissionPercent ? '' : rtrim(rtrim($p->commissionPercent, '0'), '.'), 'retired' => $p->retired ? 'yes' : '', ...$this->details->of($p->id), 'iban' => $p->iban, 'bic' => $p->bic, 'routing_number' => $p->routingNumber, 'account_number' => $p->accountNumber,
             'credit_limit' => null === $p->creditLimit ? '' : Money::of($p->creditLimit, $desk->company->baseCurrency)->decimal(), '_version' => (string) $p->version,
         ], $p, []);
     }
@@ -108,6 +109,46 @@ final class PartyController extends Screen
         $this->party($desk, $side, $id);
 
         return $this->act(static fn (): string => \sprintf('The bank details of %s are confirmed.', $saveParty->confirmBankDetails($desk->actor, $id)->name), 'party', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id]);
+    }
+
+    /** Who this may be already, beside the form. */
+    #[Route('/party/twins', name: 'party_twins', methods: ['POST'])]
+    #[Needs('enter')]
+    public function alike(Desk $desk, Side $side, Request $request): Response
+    {
+        $text = static fn (string $key): string => mb_substr((string) $request->request->get($key, ''), 0, 160);
+
+        return $this->render('parties/_twins.html.twig', ['side' => $side, 'twins' => $this->twins->of($desk->id(), $side, $text('name'), $text('tax_number'), $text('iban'), $text('routing_number'), $text('account_number'), $request->request->getInt('_id') ?: null)]);
+    }
+
+    /** Vendor and customer are one business: said on both, or taken back. */
+    #[Route('/party/{id<\d+>}/link', name: 'party_link', methods: ['POST'])]
+    #[Needs('enter')]
+    public function link(Desk $desk, Side $side, int $id, Request $request, SaveParty $saveParty): Response
+    {
+        $party = $this->party($desk, $side, $id);
+
+        return $this->act(function () use ($desk, $side, $id, $party, $request, $saveParty): string {
+            if ('unlink' === $request->request->get('_action')) {
+                $saveParty->unlink($desk->actor, $id);
+
+                return 'The link is taken away on both.';
+            }
+            $other = Side::Payables === $side ? Side::Receivables : Side::Payables;
+            $code = trim((string) $request->request->get('linked', ''));
+            $found = $this->entities->getRepository(Party::class)->findOneBy(['companyId' => $desk->id(), 'side' => $other, 'code' => $code]) ?? throw Refused::because('linked', \sprintf('There is no %s “%s”.', $other->partyWord(), mb_strimwidth($code, 0, 30, '…')));
+            $saveParty->link($desk->actor, Side::Payables === $side ? $id : $found->id, Side::Payables === $side ? $found->id : $id);
+
+            return \sprintf('%s and %s are one business; both say so.', $party->code, $found->code);
+        }, 'party', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id]);
+    }
+
+    /** @return array{cost_center: string, department: string, project: string} */
+    private function analysis(Party $p): array
+    {
+        $code = fn (?int $id): string => null === $id ? '' : (string) $this->db->fetchOne('SELECT code FROM analysis_code WHERE id = ?', [$id]);
+
+        return ['cost_center' => $code($p->costCenterId), 'department' => $code($p->departmentId), 'project' => $code($p->projectId)];
     }
 
     /** The few fields of a new vendor or customer that an invoice or receipt needs, beside its picker; the rest can be added later. */
@@ -161,6 +202,6 @@ final class PartyController extends Screen
      */
     private function form(Side $side, array $form, ?Party $party, array $problems): Response
     {
-        return $this->render('parties/form.html.twig', ['side' => $side, 'form' => $form, 'party' => $party, 'problems' => $problems, 'errors' => self::byField($problems)], new Response(null, [] === $problems ? 200 : 422));
+        return $this->render('parties/form.html.twig', ['side' => $side, 'form' => $form, 'party' => $party, 'twins' => [], 'problems' => $problems, 'errors' => self::byField($problems)], new Response(null, [] === $problems ? 200 : 422));
     }
 }

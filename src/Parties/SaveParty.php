@@ -10,7 +10,10 @@ use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Formats\Iban;
+use Nelbix\Core\Formats\RoutingNumber;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
@@ -22,7 +25,7 @@ use Nelbix\Core\Refused;
 /** Adds or changes a vendor or customer. A change of bank details waits for a second person before payments go there. */
 final readonly class SaveParty
 {
-    private const LIMITS = ['name' => 120, 'tax_number' => 40, 'street' => 160, 'city' => 120, 'country' => 60, 'email' => 160, 'iban' => 40, 'bic' => 15, 'routing_number' => 20, 'account_number' => 40, 'payment_stop' => 255];
+    private const LIMITS = ['name' => 120, 'tax_number' => 40, 'street' => 160, 'city' => 120, 'country' => 60, 'email' => 160, 'iban' => 40, 'bic' => 15, 'routing_number' => 20, 'account_number' => 40, 'salesperson' => 80];
 
     public function __construct(
         private Transaction $transaction,
@@ -30,6 +33,7 @@ final readonly class SaveParty
         private Lookup $lookup,
         private Chart $chart,
         private History $history,
+        private PartyDetails $details,
     ) {
     }
 
@@ -81,22 +85,44 @@ final readonly class SaveParty
             if ('' !== $text('email') && false === filter_var($text('email'), \FILTER_VALIDATE_EMAIL)) {
                 $problems->add('email', \sprintf('“%s” is not an e-mail address.', mb_strimwidth($text('email'), 0, 60, '…')));
             }
+            $read = ['tax_code' => $problems->attempt(fn () => $this->lookup->taxCode($actor->companyId, $side, $text('tax_code'), 'tax_code'))?->id()];
+            foreach (['cost_center', 'department', 'project'] as $kind) {
+                $read[$kind] = $problems->attempt(fn (): ?int => $this->lookup->analysis($actor->companyId, $kind, $text($kind), $kind));
+            }
+            if ('' !== $text('commission_percent') && 1 !== preg_match('/\A\d{1,2}(\.\d{1,4})?\z/', $text('commission_percent'))) {
+                $problems->add('commission_percent', 'Give a percent such as 2.5.');
+            }
+            $iban = '' === $text('iban') ? '' : ($problems->attempt(static fn (): string => Iban::read($text('iban'))) ?? '');
+            $routing = '' === $text('routing_number') ? '' : ($problems->attempt(static fn (): string => RoutingNumber::read($text('routing_number'))) ?? '');
+            $retired = RecordCheck::yes($text('retired'));
+            if ($retired && null !== $party && false !== $this->entities->getConnection()->fetchOne('SELECT 1 FROM open_item WHERE party_id = ? AND open <> 0 LIMIT 1', [$party->id])) {
+                $problems->add('retired', \sprintf('%s still has open items; settle them first, or leave it in use.', $party->name));
+            }
+            $details = $this->details->read($actor, $raw, $problems);
             $problems->refuse();
-            $new = null === $party;
+            $before = null === $party ? [] : $this->values($party);
+            $bank = [$party?->iban, $party?->routingNumber, $party?->accountNumber];
             $party ??= new Party($actor->companyId, $side, $code, $text('name'));
-            $this->fill($party, $raw, $text, ['currency' => $currency, 'term' => $term?->id(), 'account' => $account, 'late' => $late, 'limit' => $limit], $actor, $approved);
+            $this->fill($party, $raw, $text, ['currency' => $currency, 'term' => $term?->id(), 'account' => $account, 'late' => $late, 'limit' => $limit, 'iban' => $iban, 'routing' => $routing, 'defaults' => $read], $actor, $approved);
+            if (\array_key_exists('retired', $raw)) {
+                $party->retired = $retired;
+            }
             $this->entities->persist($party);
             $this->entities->flush();
-            $this->history->note($actor, 'party', $party->id(), $new ? 'added' : 'changed');
+            $this->details->keep($actor, $party->id(), $details);
+            if ([] !== $before && $bank !== [$party->iban, $party->routingNumber, $party->accountNumber]) {
+                $this->history->note($actor, 'party', $party->id(), 'bank details changed', $party->bankConfirmed ? 'confirmed' : 'a second person must confirm them');
+            }
+            $this->history->change($actor, 'party', $party->id(), $before, $this->values($party));
 
             return $party;
         });
     }
 
     /**
-     * @param array<mixed>                                                                        $raw
-     * @param \Closure(string): string                                                            $text
-     * @param array{currency: ?string, term: ?int, account: ?int, late: ?IfPaidLate, limit: ?int} $read
+     * @param array<mixed>                                                                                                                                      $raw
+     * @param \Closure(string): string                                                                                                                          $text
+     * @param array{currency: ?string, term: ?int, account: ?int, late: ?IfPaidLate, limit: ?int, iban: string, routing: string, defaults: array<string, ?int>} $read
      */
     private function fill(Party $party, array $raw, \Closure $text, array $read, Actor $actor, bool $approved): void
     {
@@ -113,19 +139,39 @@ final readonly class SaveParty
         $party->creditLimit = $set('credit_limit') ? $read['limit'] : $party->creditLimit;
         $party->method = $set('method') && '' !== $text('method') ? $text('method') : $party->method;
         $party->separatePayments = $set('separate_payments') ? \in_array($text('separate_payments'), ['1', 'yes', 'on', 'true'], true) : $party->separatePayments;
-        if ($set('payment_stop')) {
-            $party->paymentStop = '' === $text('payment_stop') ? null : $text('payment_stop');
+        foreach (['tax_code' => 'defaultTaxCodeId', 'cost_center' => 'costCenterId', 'department' => 'departmentId', 'project' => 'projectId'] as $key => $property) {
+            if ($set($key)) {
+                $party->{$property} = $read['defaults'][$key];
+            }
+        }
+        $party->salesperson = $set('salesperson') ? $text('salesperson') : $party->salesperson;
+        if ($set('commission_percent')) {
+            $party->commissionPercent = '' === $text('commission_percent') ? null : $text('commission_percent');
         }
         $bank = [$party->iban, $party->bic, $party->routingNumber, $party->accountNumber];
         foreach (['iban' => 'iban', 'bic' => 'bic', 'routing_number' => 'routingNumber', 'account_number' => 'accountNumber'] as $key => $property) {
             if ($set($key)) {
-                $party->{$property} = str_replace(' ', '', $text($key));
+                $party->{$property} = match ($key) {
+                    'iban' => $read['iban'],
+                    'routing_number' => $read['routing'],
+                    default => str_replace(' ', '', $text($key)),
+                };
             }
         }
         if ($bank !== [$party->iban, $party->bic, $party->routingNumber, $party->accountNumber]) {
             $party->bankChangedById = $actor->userId;
             $party->bankConfirmed = $approved || !$party->hasBankDetails();
         }
+    }
+
+    /** @return array<string, string> for the history */
+    private function values(Party $p): array
+    {
+        return [
+            'name' => $p->name, 'tax_number' => $p->taxNumber, 'street' => $p->street, 'city' => $p->city, 'country' => $p->country, 'email' => $p->email, 'currency' => $p->currency ?? '', 'terms' => null === $p->termId ? '' : $this->lookup->terms($p->companyId)[$p->termId]->code, 'default_account' => null === $p->defaultAccountId ? '' : $this->chart->account($p->companyId, $p->defaultAccountId)['number'],
+            'method' => $p->method, 'if_late' => $p->ifLate->words(), 'separate_payments' => $p->separatePayments ? 'yes' : 'no', 'credit_limit' => (string) $p->creditLimit, 'salesperson' => $p->salesperson, 'commission_percent' => $p->commissionPercent ?? '',
+            'retired' => $p->retired ? 'yes' : 'no',
+        ];
     }
 
     /** A second person confirms changed bank details. */
@@ -158,8 +204,28 @@ final readonly class SaveParty
             if (null === $vendor || null === $customer || $vendor->companyId !== $actor->companyId || $customer->companyId !== $actor->companyId || $vendor->side === $customer->side) {
                 throw Refused::because('linked', 'A vendor is linked with a customer of the same company.');
             }
-            $vendor->linkedPartyId = $customer->id;
-            $customer->linkedPartyId = $vendor->id;
+            foreach ([[$vendor, $customer], [$customer, $vendor]] as [$one, $other]) {
+                if (null !== $one->linkedPartyId && $one->linkedPartyId !== $other->id) {
+                    throw Refused::because('linked', \sprintf('%s is linked with another already; undo that link first.', $one->name));
+                }
+                $one->linkedPartyId = $other->id;
+                $this->history->note($actor, 'party', $one->id(), 'linked', 'is one business with '.$other->code);
+            }
+        });
+    }
+
+    /** Takes the link away, on both. */
+    public function unlink(Actor $actor, int $partyId): void
+    {
+        $this->transaction->run(function () use ($actor, $partyId): void {
+            $party = $this->entities->find(Party::class, $partyId);
+            $other = null === $party?->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId);
+            if (null === $party || null === $other || $party->companyId !== $actor->companyId) {
+                throw Refused::because('linked', 'There is no such link.');
+            }
+            $party->linkedPartyId = $other->linkedPartyId = null;
+            $this->history->note($actor, 'party', $party->id(), 'link undone', $other->code);
+            $this->history->note($actor, 'party', $other->id(), 'link undone', $party->code);
         });
     }
 }

@@ -51,10 +51,10 @@ final class CommandTest extends AppCase
         self::assertSame([0, 2, 'code'], [$again['created'], $again['errors'][0]['line'], $again['errors'][0]['field']]);
         self::assertSame('kind', $this->console('nelbix:import', ['kind' => 'spaceships', 'file' => $good], 1)['errors'][0]['field']);
         self::assertSame('file', $this->console('nelbix:import', ['kind' => 'vendors', 'file' => '/nowhere'], 1)['errors'][0]['field']);
-        $bank = $this->file("code,name,iban\nV-9,Corrie Bronze,DK001\n");
+        $bank = $this->file("code,name,iban\nV-9,Corrie Bronze,DK5000400440116243\n");
         $this->console('nelbix:import', ['kind' => 'vendors', 'file' => $bank]);
         self::assertSame(0, (int) $this->db()->fetchOne("SELECT bank_confirmed FROM party WHERE code = 'V-9'"), 'imported bank details await a second person');
-        $this->console('nelbix:import', ['kind' => 'vendors', 'file' => $this->file("code,name,iban\nV-10,Corrie Bronze,DK001\n"), '--approved' => true]);
+        $this->console('nelbix:import', ['kind' => 'vendors', 'file' => $this->file("code,name,iban\nV-10,Corrie Bronze,DK5000400440116243\n"), '--approved' => true]);
         self::assertSame(1, (int) $this->db()->fetchOne("SELECT bank_confirmed FROM party WHERE code = 'V-10'"));
     }
 

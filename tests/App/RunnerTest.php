@@ -120,7 +120,7 @@ final class RunnerTest extends AppCase
         self::get(ChangePosted::class)->hold($this->clerk, $this->invoice(Side::Payables, '5.00', ['terms' => 'N60']), 'why not');
         $this->money(Side::Receivables, 2500);
         self::get(KeepDraft::class)->keep($this->clerk, Side::Payables, ['party' => 'V-1', 'document_date' => '.', 'lines' => [['account' => '5000', 'amount' => '3']]]);
-        self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['code' => 'V-2', 'name' => 'X', 'iban' => 'DK1']);
+        self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['code' => 'V-2', 'name' => 'X', 'iban' => 'DK5000400440116243']);
         self::assertEquals([
             'lapse' => ['count' => 1, 'amount' => 2000], 'overdue_payables' => ['count' => 1, 'amount' => 7000], 'overdue_receivables' => ['count' => 1, 'amount' => 8000],
             'unapplied_receivables' => ['count' => 1, 'amount' => 2500], 'awaiting_payables' => ['count' => 1, 'amount' => 2000000], 'held_payables' => ['count' => 1, 'amount' => 500],

@@ -275,7 +275,7 @@ final class ScreenTest extends AppCase
             self::assertStringContainsString($expected, $text);
         }
         $tag = '<script>alert(1)</script>';
-        $saved = $this->post('/TEST/payables/party', '/TEST/payables/party/save', ['code' => 'V-2', 'name' => $tag, 'street' => $tag, 'city' => $tag, 'tax_number' => $tag, 'country' => $tag, 'payment_stop' => $tag, 'method' => 'transfer', 'iban' => 'DK00 1234', 'terms' => 'N30']);
+        $saved = $this->post('/TEST/payables/party', '/TEST/payables/party/save', ['code' => 'V-2', 'name' => $tag, 'street' => $tag, 'city' => $tag, 'tax_number' => $tag, 'country' => $tag, 'stops' => ['payment' => ['reason' => $tag]], 'salesperson' => $tag, 'contacts' => [['name' => $tag, 'does' => $tag, 'phone' => $tag]], 'addresses' => ['remit' => ['name' => $tag, 'street' => $tag]], 'method' => 'transfer', 'iban' => 'DK50 0040 0440 1162 43', 'terms' => 'N30']);
         self::assertStringContainsString('wait for a second person', $saved->filter('.said-done')->text());
         $id = (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-2'");
         foreach (['/TEST/payables/party/'.$id, '/TEST/payables/parties', '/TEST/payables/party/'.$id.'/edit', '/TEST/search?q=V-2'] as $path) {

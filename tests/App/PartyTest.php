@@ -1,0 +1,155 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Parties\SaveParty;
+use Nelbix\App\Parties\Twins;
+use Nelbix\App\Platform\User;
+use Nelbix\Core\Ledger\Side;
+use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Bundle\FrameworkBundle\KernelBrowser;
+use Symfony\Component\DomCrawler\Crawler;
+
+/** Vendors and customers in full. */
+final class PartyTest extends AppCase
+{
+    private KernelBrowser $browser;
+
+    protected function setUp(): void
+    {
+        $this->browser = self::createClient();
+        $this->browser->disableReboot();
+        parent::setUp();
+        $this->browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => 'controller']) ?? self::fail());
+    }
+
+    /** @param array<string, mixed> $fields */
+    private function post(string $page, string $path, array $fields): Crawler
+    {
+        $token = $this->browser->request('GET', $page)->filter('input[name=_token]')->last()->attr('value');
+        $crawler = $this->browser->request('POST', $path, ['_token' => $token, ...$fields]);
+
+        return $this->browser->getResponse()->isRedirection() ? $this->browser->followRedirect() : $crawler;
+    }
+
+    private function id(string $code): int
+    {
+        return (int) $this->db()->fetchOne('SELECT id FROM party WHERE code = ? AND company_id = ?', [$code, $this->clerk->companyId]);
+    }
+
+    public function testAllOfAVendorIsKeptShownAndItsHistorySaysFromWhatToWhat(): void
+    {
+        $fields = ['code' => 'V-7', 'name' => 'Corrie Bronze', 'terms' => 'N30', 'default_account' => '5000', 'tax_code' => 'P8', 'iban' => 'GB82 WEST 1234 5698 7654 32', 'method' => 'transfer',
+            'addresses' => ['remit' => ['name' => 'Corrie Collections', 'street' => '9 Fore Street', 'city' => 'Cinder Bay', 'country' => 'US'], 'order' => ['name' => '']],
+            'contacts' => [['name' => 'Ann Corrie', 'does' => 'invoices', 'email' => 'ann@corrie.example', 'phone' => '555 0101'], ['name' => '']],
+            'stops' => ['payment' => ['reason' => 'short delivery', 'ends_on' => '7/31'], 'orders' => ['reason' => '']]];
+        $page = $this->post('/TEST/payables/party', '/TEST/payables/party/save', $fields);
+        foreach (['Corrie Collections, 9 Fore Street', 'Ann Corrie, invoices', '555 0101', 'No payment until 31 Jul 2026: short delivery', 'waits for a second person'] as $expected) {
+            self::assertStringContainsString($expected, $page->filter('aside')->text());
+        }
+        $id = $this->id('V-7');
+        $form = $this->browser->request('GET', '/TEST/payables/party/'.$id.'/edit')->filter('#party')->form();
+        $values = $form->getPhpValues();
+        unset($values['_token']);
+        self::assertSame(['P8', 'Ann Corrie', 'short delivery'], [$values['tax_code'], $values['contacts'][0]['name'], $values['stops']['payment']['reason']]);
+        $values['name'] = 'Corrie Bronze & Brass';
+        $values['stops']['payment']['reason'] = '';
+        $values['stops']['payment']['ends_on'] = '';
+        $page = $this->post('/TEST/payables/party/'.$id.'/edit', '/TEST/payables/party/save', $values);
+        self::assertStringContainsString('name: Corrie Bronze → Corrie Bronze & Brass', $page->filter('main')->text());
+        self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM party_stop WHERE party_id = ?', [$id]));
+        $wrong = $this->post('/TEST/payables/party/'.$id.'/edit', '/TEST/payables/party/save', [...$values, '_version' => (string) $this->db()->fetchOne('SELECT version FROM party WHERE id = ?', [$id]), 'iban' => 'GB83 WEST 1234 5698 7654 32', 'routing_number' => '123456789', 'commission_percent' => '-1', 'contacts' => [['email' => 'nobody']], 'stops' => ['orders' => ['reason' => '', 'ends_on' => '7/31'], 'invoices' => ['reason' => 'x', 'ends_on' => 'never']]])->filter('.said-refused')->text();
+        foreach (['check digits do not fit', '123456789 is not a routing number', 'Give a percent', '“nobody” is not an e-mail', 'Say why there is no new orders', '“never”'] as $expected) {
+            self::assertStringContainsString($expected, $wrong);
+        }
+    }
+
+    public function testStopsStopWhatTheySay(): void
+    {
+        $save = self::get(SaveParty::class);
+        $stop = fn (string $what, string $until = ''): mixed => $save->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', 'stops' => [$what => ['reason' => 'disputed', 'ends_on' => $until]]], $this->id('V-1'));
+        $stop('invoices', '2026-06-01');
+        $this->invoice(Side::Payables, '10.00', ['number' => 'A']);
+        $stop('invoices', '2026-12-31');
+        self::assertSame(['party'], self::refusedFields(fn () => $this->invoice(Side::Payables, '10.00', ['number' => 'B'])));
+        $this->invoice(Side::Payables, '1.00', ['number' => 'C', 'kind' => 'credit_note']);
+        $stop('payment');
+        $out = array_column($this->candidates(), 1);
+        self::assertSame([true, true], $out);
+        $stop('payment', '2026-06-11');
+        self::assertSame([false, false], array_column($this->candidates(), 1), 'a stop that is over stops nothing');
+    }
+
+    /** @return list<array{string, bool}> */
+    private function candidates(): array
+    {
+        return array_map(static fn ($c): array => [$c->item->number, $c->payee->stopped], self::get(\Nelbix\App\Payables\CandidateQuery::class)->open($this->clerk->companyId));
+    }
+
+    /** @return iterable<array{string, string, string|null}> */
+    public static function names(): iterable
+    {
+        yield ['Fenwick Timber', 'Fenwick Timber Ltd.', 'name nearly equal'];
+        yield ['Fenwick Timber', 'The Fenwick & Timber Company', 'name nearly equal'];
+        yield ['Brightwater Resin', 'Brigthwater Resin', 'name nearly equal'];
+        yield ['Skarsund Marine', 'Skårsund Marine', 'name nearly equal'];
+        yield ['Harbor Fuel', 'Harbor Food', null];
+        yield ['Ace', 'Ade', null];
+        yield ['Fenwick Timber', 'Corrie Bronze', null];
+    }
+
+    #[DataProvider('names')]
+    public function testNearNames(string $known, string $typed, ?string $why): void
+    {
+        $this->db()->executeStatement('UPDATE party SET name = ? WHERE id = ?', [$known, $this->id('V-1')]);
+        $found = self::get(Twins::class)->of($this->clerk->companyId, Side::Payables, $typed, '', '', '', '', null);
+        self::assertSame(null === $why ? [] : [$why], array_column($found, 'why'));
+    }
+
+    public function testTwinsByNumberAndBankAreShownBesideTheForm(): void
+    {
+        $this->db()->executeStatement("UPDATE party SET tax_number = 'TN-10 20', iban = 'GB82WEST12345698765432' WHERE id = ?", [$this->id('V-1')]);
+        foreach ([['tax_number' => 'tn1020'], ['iban' => 'gb82 west 1234 5698 7654 32']] as $typed) {
+            self::assertStringContainsString('V-1', $this->post('/TEST/payables/party', '/TEST/payables/party/twins', ['name' => 'Quite another', ...$typed])->text());
+        }
+        self::assertSame('', trim($this->post('/TEST/payables/party', '/TEST/payables/party/twins', ['name' => 'Quite another'])->text('')));
+        self::assertSame([], self::get(Twins::class)->of($this->clerk->companyId, Side::Payables, 'Fenwick Timber', 'TN-10 20', '', '', '', $this->id('V-1')), 'nobody is their own twin');
+    }
+
+    public function testOneBusinessIsLinkedOnBothAndTakenApart(): void
+    {
+        $vendor = $this->id('V-1');
+        $page = $this->post('/TEST/payables/party/'.$vendor, '/TEST/payables/party/'.$vendor.'/link', ['linked' => 'C-1']);
+        self::assertStringContainsString('are one business', $page->filter('.said-done')->text());
+        self::assertStringContainsString('Also our vendor', $this->browser->request('GET', '/TEST/receivables/party/'.$this->id('C-1'))->filter('aside')->text());
+        self::assertStringContainsString('There is no customer “nope”', $this->post('/TEST/payables/party/'.$vendor, '/TEST/payables/party/'.$vendor.'/link', ['linked' => 'nope'])->filter('.said-refused')->text());
+        $this->post('/TEST/payables/party/'.$vendor, '/TEST/payables/party/'.$vendor.'/link', ['_action' => 'unlink']);
+        self::assertSame([null, null], [$this->db()->fetchOne('SELECT linked_party_id FROM party WHERE id = ?', [$vendor]), $this->db()->fetchOne('SELECT linked_party_id FROM party WHERE id = ?', [$this->id('C-1')])]);
+    }
+
+    public function testRetiringWaitsForOpenItems(): void
+    {
+        $this->invoice(Side::Payables, '10.00');
+        $retire = fn (): mixed => self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', 'retired' => 'yes'], $this->id('V-1'));
+        self::assertSame(['retired'], self::refusedFields($retire));
+        $this->money(Side::Payables, 1000, [['item' => (int) $this->db()->fetchOne('SELECT id FROM open_item LIMIT 1'), 'applied' => 1000]], [], self::DAY, \Nelbix\Core\Ledger\DocumentKind::Payment);
+        $retire();
+        $this->browser->request('GET', '/TEST/payables/pick/party?q=V-1');
+        self::assertSame('[]', $this->browser->getResponse()->getContent());
+        self::assertContains('party', self::refusedFields(fn () => $this->invoice(Side::Payables, '10.00', ['number' => 'X'])));
+    }
+
+    public function testTheCreditLimitWarnsAndDefaultsAreOffered(): void
+    {
+        $this->db()->executeStatement('UPDATE party SET credit_limit = 100000, default_tax_code_id = (SELECT id FROM tax_code WHERE code = \'S8\' AND company_id = ?) WHERE code = \'C-1\'', [$this->clerk->companyId]);
+        $this->invoice(Side::Receivables, '900.00');
+        $live = $this->post('/TEST/receivables/invoice', '/TEST/receivables/invoice/live', ['party' => 'C-1', 'document_date' => '.', 'lines' => [['account' => '4000', 'amount' => '250']]]);
+        self::assertStringContainsString('Over the credit limit by 150.00 USD', $live->filter('.look-alike')->text());
+        self::assertSame('{"tax_code":"S8"}', $live->filter('[data-defaults]')->attr('data-defaults'));
+        $within = $this->post('/TEST/receivables/invoice', '/TEST/receivables/invoice/live', ['party' => 'C-1', 'document_date' => '.', 'lines' => [['account' => '4000', 'amount' => '100']]]);
+        self::assertCount(0, $within->filter('.look-alike'));
+    }
+}
