@@ -6,10 +6,13 @@ namespace Nelbix\Demo;
 
 use Brick\Math\BigDecimal;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Batches\KeepRows;
+use Nelbix\App\Batches\SaveBatch;
 use Nelbix\App\Documents\ChangePosted;
 use Nelbix\App\Documents\InvoiceReader;
 use Nelbix\App\Documents\KeepDraft;
 use Nelbix\App\Documents\PostInvoice;
+use Nelbix\App\Documents\WriteNote;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\ExchangeRate;
 use Nelbix\App\Ledger\PostJournalEntry;
@@ -19,9 +22,12 @@ use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Payables\PostRun;
 use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\FileStore;
+use Nelbix\App\Platform\Paper;
 use Nelbix\App\Receiving\DeliveryReader;
 use Nelbix\App\Receiving\RecordDelivery;
 use Nelbix\App\Receiving\ReverseDelivery;
+use Nelbix\App\Recurring\KeepRecurring;
 use Nelbix\App\Settlement\MoneyInput;
 use Nelbix\App\Settlement\PostMoney;
 use Nelbix\App\Settlement\ReverseDocument;
@@ -61,6 +67,12 @@ final class Story
         private readonly PostJournalEntry $postJournalEntry,
         private readonly Chart $chart,
         private readonly LockPeriod $lockPeriod,
+        private readonly SaveBatch $saveBatch,
+        private readonly KeepRows $keepRows,
+        private readonly KeepRecurring $keepRecurring,
+        private readonly WriteNote $writeNote,
+        private readonly FileStore $files,
+        private readonly Paper $paper,
         private readonly DeliveryReader $deliveryReader,
         private readonly RecordDelivery $recordDelivery,
         private readonly ReverseDelivery $reverseDelivery,
@@ -178,6 +190,28 @@ final class Story
         ++$this->count;
 
         return $id;
+    }
+
+    /**
+     * An open batch, what comes every month, a task for a colleague, and the paper of an invoice.
+     *
+     * @param list<array{id: int, code: string, name: string, currency: string, method: string}> $vendors
+     */
+    private function paperWork(Actor $payables, Actor $receivables, int $held, array $vendors): void
+    {
+        $e = $this->end;
+        $batch = $this->saveBatch->save($payables, Side::Payables, ['name' => 'Monday’s mail', 'posting_date' => $e->iso(), 'control_count' => '6', 'control_total' => '2481.65']);
+        $this->keepRows->keep($payables, Side::Payables, $batch, array_map(static fn (int $k): array => ['party' => $vendors[$k]['code'], 'number' => (string) (7710 + $k * 3), 'document_date' => $e->plusDays(-$k)->iso(), 'account' => '5000', 'amount' => ['118.40', '642.00', '77.25', '980.00', '364.00'][$k % 5], 'tax_code' => '', 'cost_center' => 'YARD', 'text' => Names::GOODS[$k % 12], 'due_date' => '', 'draft' => '', 'version' => ''], [2, 3, 7, 9, 30]));
+        $rent = $this->post($payables, Side::Payables, ['party' => $vendors[35]['code'], 'number' => 'R-2026-06', 'document_date' => '2026-06-01', 'description' => 'rent of the yard', 'lines' => [['account' => '6000', 'amount' => '3200.00', 'text' => 'June', 'cost_center' => 'YARD']]]);
+        $this->keepRecurring->begin($payables, Side::Payables, $rent, ['name' => 'rent of the yard', 'every' => 'month', 'first_on' => '2026-07-01']);
+        $storage = (int) $this->entities->getConnection()->fetchOne("SELECT MAX(id) FROM document WHERE company_id = ? AND side = 'receivables' AND kind = 'invoice' AND state = 'posted'", [$receivables->companyId]);
+        $this->keepRecurring->begin($receivables, Side::Receivables, $storage, ['name' => 'slip rental', 'every' => 'month_end', 'first_on' => '2026-05-31', 'most' => '12']);
+        $this->writeNote->write($payables, Side::Payables, $held, 'Ask them for the credit note over two bolts; they promised it by phone.', 'soto', $e->plusDays(2));
+        $paper = $this->files->keep($payables, 'paper', $held, 'SS-0911.pdf', $this->paper->bytes('documents/invoice_pdf.html.twig', ['printed' => [[
+            'company' => ['name' => 'Sable Sailcloth', 'address' => '12 Rope Walk', 'city' => 'Barrow Quay', 'country' => 'US', 'taxNumber' => ''], 'lines' => [['text' => 'sailcloth 9 oz', 'tax_code' => '8 %', 'net' => 187_500, 'quantity' => null, 'price' => null]], 'taxes' => [['text' => 'Tax 8 %', 'net' => 187_500, 'tax' => 15_000]], 'parts' => [], 'discounts' => [], 'bank' => null, 'terms' => '', 'reference' => '',
+            'd' => ['kind' => 'invoice', 'number' => 'SS-0911', 'document_date' => $e->plusDays(-34)->iso(), 'currency' => 'USD', 'total' => 202_500, 'description' => 'sailcloth for Ada', 'reference' => '', 'name' => 'Tamarack Boatworks', 'street' => '4 Slipway Lane', 'city' => 'Alder Point', 'country' => 'US', 'tax_number' => ''],
+        ]]]), ['application/pdf']);
+        $this->files->setPages($payables->companyId, $paper, 1);
     }
 
     /** Goods that came: those of the last weeks are not invoiced yet, the invoices of the others came a few days later. */
@@ -336,6 +370,7 @@ final class Story
         // one deliberate break between a control account and its ledger
         $account = fn (string $number): int => $this->chart->postable($controller->companyId, $number, 'account');
         $this->postJournalEntry->post($controller, JournalDraft::of($controller->baseCurrency, [new DraftLine($account('1000'), 41_250, 41_250, 'shop cash over'), new DraftLine($this->chart->role($controller->companyId, \Nelbix\Core\Ledger\AccountRole::Receivables), -41_250, -41_250, 'shop cash over')]), $e->plusDays(-6), 'shop cash over', true);
+        $this->paperWork($payables, $receivables, $held, $vendors);
         // a proposal that awaits approval, and the last closed periods
         ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = $this->criteria->read($payables, ['pay_date' => $e->plusDays(1)->iso(), 'due_through' => $e->plusDays(5)->iso(), 'again_on' => $e->plusDays(15)->iso(), 'vendors' => array_map(static fn (array $v): string => $v['code'], \array_slice($vendors, 8, 14))]);
         $this->makeProposal->make($payables, $criteria, $bank, $method, ['vendors' => 'V-0009 to V-0022']);

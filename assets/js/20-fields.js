@@ -19,7 +19,7 @@ document.addEventListener('keydown', (e) => {
   }
 });
 document.addEventListener('focusin', (e) => {
-  const row = e.target.closest('table.lines:not(.cells) tbody tr');
+  const row = e.target.closest('table.lines:not(.cells):not(.still) tbody tr');
   if (!row || row.nextElementSibling) return;
   const copy = row.cloneNode(true);
   const n = row.parentElement.children.length;

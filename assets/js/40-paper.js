@@ -66,3 +66,26 @@ function fillLines(lines) {
   const first = document.querySelector('table.lines input[name$="[amount]"]');
   if (first) { first.dispatchEvent(new Event('change', { bubbles: true })); first.focus(); first.select(); }
 }
+// splits: a total over the shares of a template, and the lines' shares kept as one
+document.addEventListener('click', async (e) => {
+  const fill = e.target.closest('[data-split-fill]');
+  const keepIt = e.target.closest('[data-split-keep]');
+  if (fill) {
+    const stated = document.querySelector('[name=stated_total]');
+    const total = document.querySelector('#split-total').value || (stated && stated.value.replace(/,/g, '')) || '';
+    const currency = document.querySelector('#n-currency');
+    const url = new URL(fill.dataset.splitFill, location.href);
+    url.searchParams.set('template', document.querySelector('#split-template').value);
+    url.searchParams.set('total', total);
+    if (currency && /^[A-Z]{3}$/.test(currency.textContent.trim())) url.searchParams.set('currency', currency.textContent.trim());
+    const answer = await fetch(url).catch(() => null);
+    if (answer && answer.ok) { fillLines(await answer.json()); return; }
+    if (answer && answer.status === 422) { const p = document.createElement('p'); p.className = 'wrong'; p.setAttribute('role', 'alert'); p.textContent = (await answer.json()).refused; document.querySelectorAll('#split .wrong').forEach((w) => w.remove()); document.querySelector('#split').append(p); }
+  }
+  if (keepIt) {
+    const data = new FormData(document.querySelector('form#invoice'));
+    data.append('_split', keepIt.dataset.splitKeep);
+    const answer = await fetch(keepIt.dataset.url, { method: 'POST', body: data }).catch(() => null);
+    if (answer && (answer.ok || answer.status === 422)) document.querySelector('#split').innerHTML = await answer.text();
+  }
+});

@@ -86,7 +86,7 @@ final class DocumentController extends Screen
 
     #[Route('/document/{id<\d+>}', name: 'document', methods: ['GET'])]
     #[Needs('see')]
-    public function show(Desk $desk, Side $side, int $id, JournalQuery $journal, History $history, FileStore $files): Response
+    public function show(Desk $desk, Side $side, int $id, JournalQuery $journal, History $history, FileStore $files, Trail $trail): Response
     {
         $document = $this->document($desk, $side, $id);
         if (DocumentState::Draft === $document->state) {
@@ -104,6 +104,7 @@ final class DocumentController extends Screen
             'notes' => $this->db->fetchAllAssociative('SELECT n.id, n.text, n.due_on, n.done_at, n.created_at, n.for_user_id, n.created_by_id, u.name, w.name AS for_name, x.name AS done_by FROM note n JOIN app_user u ON u.id = n.created_by_id LEFT JOIN app_user w ON w.id = n.for_user_id LEFT JOIN app_user x ON x.id = n.done_by_id WHERE n.document_id = ? ORDER BY n.id', [$id]),
             'colleagues' => $this->db->fetchAllKeyValue('SELECT DISTINCT u.username, u.name FROM app_user u JOIN membership m ON m.user_id = u.id WHERE m.company_id = ? ORDER BY u.name', [$desk->id()]),
             'related' => $this->db->fetchAllAssociative('SELECT id, number, CASE WHEN id = ? THEN \'puts right\' WHEN replaces_id = ? THEN \'put right as\' WHEN id = ? THEN \'against\' ELSE \'credited by\' END AS word FROM document WHERE id IN (?, ?) OR replaces_id = ? OR against_id = ?', [$document->replacesId ?? 0, $id, $document->againstId ?? 0, $document->replacesId ?? 0, $document->againstId ?? 0, $id, $id]),
+            'trail' => $trail->of($desk->id(), $side, $id, $desk->today),
             'other' => $this->db->fetchAssociative('SELECT id, number FROM document WHERE id = ?', [$document->reversesId ?? $document->reversedById ?? 0]),
         ]);
     }

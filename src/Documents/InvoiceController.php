@@ -43,6 +43,7 @@ final class InvoiceController extends Screen
         private readonly DocumentForm $documentForm,
         private readonly PutRight $putRight,
         private readonly FileStore $files,
+        private readonly LineTemplates $templates,
     ) {
     }
 
@@ -184,7 +185,7 @@ final class InvoiceController extends Screen
         $input = $worked['input'];
 
         return $this->render('documents/invoice.html.twig', [
-            ...$worked, 'draft' => $draft, 'problems' => $problems, 'errors' => self::byField($problems), 'papers' => $this->papers($desk, $input, $draft), 'putRight' => isset($raw['_put_right']) ? $this->posted($desk, $side, (int) $raw['_put_right']) : null, 'key' => \is_string($raw['_key'] ?? null) ? $raw['_key'] : bin2hex(random_bytes(16)),
+            ...$worked, 'templates' => $this->templates->of($desk->id(), $side), 'draft' => $draft, 'problems' => $problems, 'errors' => self::byField($problems), 'papers' => $this->papers($desk, $input, $draft), 'putRight' => isset($raw['_put_right']) ? $this->posted($desk, $side, (int) $raw['_put_right']) : null, 'key' => \is_string($raw['_key'] ?? null) ? $raw['_key'] : bin2hex(random_bytes(16)),
             'kinds' => Side::Payables === $side ? [DocumentKind::Invoice, DocumentKind::CreditNote, DocumentKind::DebitNote] : [DocumentKind::Invoice, DocumentKind::CreditNote, DocumentKind::DebitNote, DocumentKind::FinanceCharge],
         ], new Response(null, [] === $problems ? 200 : 422));
     }

@@ -284,4 +284,44 @@ final class DocumentsInTest extends AppCase
         self::assertSame(['V-1', '', '5200'], [$copy->filter('#party')->attr('value'), $copy->filter('#number')->attr('value'), $copy->filter('input[name="lines[0][account]"]')->attr('value')]);
         self::assertSame(1, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'), 'nothing is entered by itself');
     }
+
+    public function testASplitIsKeptAndFillsToTheCent(): void
+    {
+        $form = ['party' => 'V-1', 'number' => 'X', 'document_date' => '.', 'split_name' => 'rent by shop', '_split' => 'keep', 'lines' => [['account' => '6000', 'amount' => '1', 'text' => 'a'], ['account' => '6100', 'amount' => '1'], ['account' => '6200', 'amount' => '1', 'tax_code' => 'P8']]];
+        $kept = $this->post('/TEST/payables/invoice', '/TEST/payables/split/keep', $form);
+        self::assertStringContainsString('rent by shop: 33.33 % 6000, 33.33 % 6100, 33.33 % 6200', $kept->filter('option')->text());
+        $id = (string) $kept->filter('option')->attr('value');
+        $fill = function (string $query): array {
+            $this->browser->request('GET', '/TEST/payables/split/fill?'.$query);
+            $answer = json_decode((string) $this->browser->getResponse()->getContent(), true);
+
+            return \is_array($answer) ? $answer : [];
+        };
+        // rules.md: 100.00 in three is 33.34 + 33.33 + 33.33
+        $lines = $fill('template='.$id.'&total=100');
+        self::assertSame([['33.34', '6000', 'a', ''], ['33.33', '6100', '', ''], ['33.33', '6200', '', 'P8']], array_map(static fn (array $l): array => [$l['amount'], $l['account'], $l['text'], $l['tax_code']], $lines));
+        self::assertStringContainsString('is not an amount', $fill('template='.$id.'&total=x')['refused']);
+        self::assertStringContainsString('no such template', $fill('template=999&total=1')['refused']);
+        foreach ([['split_name' => ''], ['lines' => [['account' => '6000', 'amount' => '1']]], ['lines' => [['account' => '6000', 'amount' => '1'], ['account' => '6100', 'amount' => '-1']]]] as $wrong) {
+            $this->post('/TEST/payables/invoice', '/TEST/payables/split/keep', [...$form, ...$wrong]);
+            self::assertSame(422, $this->browser->getResponse()->getStatusCode());
+        }
+        self::assertCount(0, $this->post('/TEST/payables/invoice', '/TEST/payables/split/keep', ['_split' => 'retire', 'split_template' => $id])->filter('option'));
+    }
+
+    public function testTheTrailShowsWhatADocumentLedTo(): void
+    {
+        $id = $this->invoice(Side::Payables, '100.00', ['document_date' => '2026-06-01']);
+        self::assertCount(0, $this->browser->request('GET', '/TEST/payables/document/'.$id)->filter('svg.trail .ribbon'));
+        $payment = $this->money(Side::Payables, 4000, [['item' => $this->itemOf($id), 'applied' => 4000]], [], '2026-06-05', \Nelbix\Core\Ledger\DocumentKind::Payment);
+        $credit = $this->invoice(Side::Payables, '10.00', ['kind' => 'credit_note', 'number' => 'K', 'against' => (string) $this->db()->fetchOne('SELECT number FROM document WHERE id = ?', [$id])]);
+        $trail = $this->browser->request('GET', '/TEST/payables/document/'.$id)->filter('svg.trail');
+        $links = array_unique($trail->filter('a')->each(static fn (Crawler $a): string => (string) $a->attr('href')));
+        self::assertEqualsCanonicalizing(array_map(static fn (int $d): string => '/TEST/payables/document/'.$d, [$id, $payment, $credit]), $links, 'every mark is a link');
+        self::assertCount(1, $trail->filter('.owed'));
+        self::assertCount(4, $trail->filter('.ribbon'), 'one down and one along for each of payment and credit');
+        // a payment of two fifths takes two fifths of the band's width
+        self::assertMatchesRegularExpression('/^M[\d.]+ 72\.0L/', (string) $trail->filter('.owed')->attr('d'));
+        self::assertStringNotContainsString('NAN', $trail->html());
+    }
 }
