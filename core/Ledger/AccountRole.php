@@ -28,6 +28,8 @@ enum AccountRole: string
     case WithholdingPayable = 'withholding_payable';
     case WithholdingRecoverable = 'withholding_recoverable';
     case PriceVariance = 'price_variance';
+    case CostOfSales = 'cost_of_sales';
+    case Inventory = 'inventory';
 
     /** A control account takes entries from its party ledger only. */
     public function isControl(): bool

@@ -13,11 +13,12 @@ use Nelbix\Core\Tax\TaxResult;
 final class InvoiceEntry
 {
     /**
-     * @param int                                                               $sign        +1 or −1, the sign of the document's item
-     * @param array<int, array{account: int, text: string, analysis: Analysis}> $lines       under the keys of the tax result
-     * @param array<string, array{input: int, output: int}>                     $taxAccounts by code; input for payables, output for receivables, both under reverse charge
-     * @param int                                                               $base        the document's base amount, positive, minor units
-     * @param (\Closure(int): int)|null                                         $toBase      values an amount in base; asked only when the total is zero
+     * @param int                                                                                        $sign        +1 or −1, the sign of the document's item
+     * @param array<int, array{account: int, text: string, analysis: Analysis}>                          $lines       under the keys of the tax result
+     * @param array<string, array{input: int, output: int}>                                              $taxAccounts by code; input for payables, output for receivables, both under reverse charge
+     * @param int                                                                                        $base        the document's base amount, positive, minor units
+     * @param (\Closure(int): int)|null                                                                  $toBase      values an amount in base; asked only when the total is zero
+     * @param list<array{cost: int, costOfSales: int, inventory: int, text: string, analysis: Analysis}> $costs       what sold goods cost, base minor units, with both accounts
      */
     public static function draft(
         Side $side,
@@ -31,6 +32,8 @@ final class InvoiceEntry
         array $taxAccounts,
         int $base,
         ?\Closure $toBase = null,
+        array $costs = [],
+        string $baseCurrency = '',
     ): JournalDraft {
         // What stands against the control account, in the document's own sign, then shared base by largest remainder.
         $pieces = [];
@@ -55,6 +58,12 @@ final class InvoiceEntry
         $draft = [];
         foreach ($pieces as $k => [$account, $amount, $lineText, $analysis]) {
             $draft[] = new DraftLine($account, -$direction * $shares[$k], -$direction * $amount, '' === $lineText ? $text : $lineText, $analysis);
+        }
+        foreach ($costs as $c) {
+            // goods leave at cost, and come back at cost with a credit note; a foreign amount they have not
+            $amount = $currency === $baseCurrency ? $sign * $c['cost'] : 0;
+            $draft[] = new DraftLine($c['costOfSales'], $sign * $c['cost'], $amount, $c['text'], $c['analysis']);
+            $draft[] = new DraftLine($c['inventory'], -$sign * $c['cost'], -$amount, $c['text']);
         }
         array_unshift($draft, new DraftLine($control, $direction * $base, $direction * $tax->total(), $text, new Analysis(), $party));
 

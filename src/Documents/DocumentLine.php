@@ -39,6 +39,8 @@ class DocumentLine
         public ?string $quantity = null,
         #[ORM\Column(type: 'decimal', precision: 17, scale: 6, nullable: true)]
         public ?string $price = null,
+        #[ORM\Column(type: 'bigint', nullable: true)]
+        public ?int $cost = null,
     ) {
     }
 }

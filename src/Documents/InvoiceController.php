@@ -12,6 +12,7 @@ use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Screen;
 use Nelbix\App\Platform\Typography;
+use Nelbix\App\Settlement\PostInvoiceWithMoney;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -29,12 +30,12 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
 final class InvoiceController extends Screen
 {
-    private const LINE = ['account' => '', 'amount' => '', 'tax_code' => '', 'text' => '', 'cost_center' => '', 'department' => '', 'project' => ''];
+    private const LINE = ['account' => '', 'amount' => '', 'tax_code' => '', 'text' => '', 'cost' => '', 'cost_center' => '', 'department' => '', 'project' => ''];
 
     public function __construct(
         private readonly InvoiceReader $reader,
         private readonly InvoicePlanner $planner,
-        private readonly PostInvoice $postInvoice,
+        private readonly PostInvoiceWithMoney $withMoney,
         private readonly KeepDraft $keepDraft,
         private readonly LookAlikes $lookAlikes,
         private readonly Lookup $lookup,
@@ -131,7 +132,7 @@ final class InvoiceController extends Screen
             $input = $this->reader->read($desk->actor, $side, $raw);
             $key = mb_substr((string) $request->request->get('_key', ''), 0, 64) ?: null;
             $wrong = $request->request->getInt('_put_right');
-            $id = $wrong > 0 ? $this->putRight->putRight($desk->actor, $wrong, $input, (string) $request->request->get('reason', ''), $key) : $this->postInvoice->post($desk->actor, $input, $key, $draftId);
+            $id = $wrong > 0 ? $this->putRight->putRight($desk->actor, $wrong, $input, (string) $request->request->get('reason', ''), $key) : $this->withMoney->post($desk->actor, $input, $key, $draftId);
         } catch (Refused $e) {
             return $this->form($desk, $side, $raw, $e->problems, $draft instanceof Document ? $draft : null);
         }
@@ -185,7 +186,7 @@ final class InvoiceController extends Screen
         $input = $worked['input'];
 
         return $this->render('documents/invoice.html.twig', [
-            ...$worked, 'templates' => $this->templates->of($desk->id(), $side), 'draft' => $draft, 'problems' => $problems, 'errors' => self::byField($problems), 'papers' => $this->papers($desk, $input, $draft), 'putRight' => isset($raw['_put_right']) ? $this->posted($desk, $side, (int) $raw['_put_right']) : null, 'key' => \is_string($raw['_key'] ?? null) ? $raw['_key'] : bin2hex(random_bytes(16)),
+            ...$worked, 'banks' => Side::Payables === $side ? [] : $this->entities->getConnection()->fetchAllKeyValue('SELECT code, name FROM bank_account WHERE company_id = ? AND retired = 0 ORDER BY code', [$desk->id()]), 'templates' => $this->templates->of($desk->id(), $side), 'draft' => $draft, 'problems' => $problems, 'errors' => self::byField($problems), 'papers' => $this->papers($desk, $input, $draft), 'putRight' => isset($raw['_put_right']) ? $this->posted($desk, $side, (int) $raw['_put_right']) : null, 'key' => \is_string($raw['_key'] ?? null) ? $raw['_key'] : bin2hex(random_bytes(16)),
             'kinds' => Side::Payables === $side ? [DocumentKind::Invoice, DocumentKind::CreditNote, DocumentKind::DebitNote] : [DocumentKind::Invoice, DocumentKind::CreditNote, DocumentKind::DebitNote, DocumentKind::FinanceCharge],
         ], new Response(null, [] === $problems ? 200 : 422));
     }
@@ -219,8 +220,10 @@ final class InvoiceController extends Screen
         $input = $this->reader->read($desk->actor, $side, $raw);
         $plan = null;
         $refusal = null;
+        $came = null;
         try {
             $plan = [] === $input->lines ? null : $this->planner->plan($desk->actor, $input);
+            $came = null === $plan || null === $input->partyId ? null : $this->withMoney->preview($desk->actor, $input, $plan);
         } catch (Refused $e) {
             $refusal = $e->getMessage();
         }
@@ -230,7 +233,7 @@ final class InvoiceController extends Screen
         $total = $plan?->tax->total();
 
         return [
-            'side' => $side, 'form' => $raw, 'input' => $input, 'plan' => $plan, 'refusal' => $refusal, 'typed' => self::byField(array_values($typed)), 'party' => $party,
+            'side' => $side, 'form' => $raw, 'input' => $input, 'plan' => $plan, 'came' => $came, 'refusal' => $refusal, 'typed' => self::byField(array_values($typed)), 'party' => $party,
             'term' => null === $input->termId ? null : $this->lookup->terms($desk->id())[$input->termId], 'accounts' => $this->chart->accounts($desk->id()), 'taxCodes' => $this->lookup->taxCodes($desk->id()),
             'discounts' => null === $plan ? [] : array_merge(...array_map(static fn ($p): array => array_map(static fn (DatedDiscount $d): array => ['through' => $d->through, 'amount' => $d->amount, 'percent' => (string) $d->percent->stripTrailingZeros()], $p->discounts), $plan->parts)),
             'lookAlikes' => $this->lookAlikes->of($desk->id(), $side, $input->partyId, $input->number, $total, $input->documentDate, \is_string($raw['_draft'] ?? null) ? (int) $raw['_draft'] : null),

@@ -22,6 +22,7 @@ final readonly class InvoiceInput
      * @param list<Problem>         $problems
      * @param string|null           $lookAlikeReason why it is not the one it looks like; null when nobody can be asked, as in a file
      * @param int|null              $againstId       the invoice that a credit note is for
+     * @param int|null              $moneyAmount     what came with a customer invoice, minor units of its currency
      * @param list<int>             $papers          uploaded papers that belong to it
      */
     public function __construct(
@@ -44,6 +45,9 @@ final readonly class InvoiceInput
         public ?string $lookAlikeReason = null,
         public ?int $againstId = null,
         public array $papers = [],
+        public ?int $moneyAmount = null,
+        public string $moneyBank = '',
+        public string $moneyReference = '',
     ) {
     }
 }

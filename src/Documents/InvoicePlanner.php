@@ -9,6 +9,7 @@ use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Settings;
+use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\Analysis;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\Side;
@@ -69,9 +70,22 @@ final readonly class InvoicePlanner
         $entry = InvoiceEntry::draft(
             $input->side, $sign, $control, $input->partyId ?? 0, '' !== $input->description ? $input->description : $input->number, $input->currency,
             array_map(static fn (LineInput $l): array => ['account' => $l->accountId, 'text' => $l->text, 'analysis' => new Analysis($l->costCenterId, $l->departmentId, $l->projectId)], $input->lines),
-            $tax, $taxAccounts, $base, static fn (int $amount): int => InvoiceEntry::base($amount, $input->currency, $actor->baseCurrency, $rate),
+            $tax, $taxAccounts, $base, static fn (int $amount): int => InvoiceEntry::base($amount, $input->currency, $actor->baseCurrency, $rate), $this->costs($actor, $input), $actor->baseCurrency,
         );
 
         return new InvoicePlan($tax, $base, $rate, $discountBase, $term->graceDays, $control, $document, $posting, $parts, $entry);
+    }
+
+    /** @return list<array{cost: int, costOfSales: int, inventory: int, text: string, analysis: Analysis}> */
+    private function costs(Actor $actor, InvoiceInput $input): array
+    {
+        $costs = [];
+        foreach ($input->lines as $line) {
+            if (null !== $line->cost && 0 !== $line->cost) {
+                $costs[] = ['cost' => $line->cost, 'costOfSales' => $this->chart->role($actor->companyId, AccountRole::CostOfSales), 'inventory' => $this->chart->role($actor->companyId, AccountRole::Inventory), 'text' => $line->text, 'analysis' => new Analysis($line->costCenterId, $line->departmentId, $line->projectId)];
+            }
+        }
+
+        return $costs;
     }
 }

@@ -101,13 +101,17 @@ final readonly class InvoiceReader
             }
         }
         $total = '' === $text('stated_total') ? null : $problems->attempt(static fn (): Money => $money($text('stated_total', 60), 'stated_total'));
+        $came = '' === $text('money_amount') || Side::Payables === $side ? null : $problems->attempt(static fn (): int => $money($text('money_amount', 60), 'money_amount')->minor);
+        if (null !== $came && $came <= 0) {
+            $problems->add('money_amount', 'Money that came is above zero; leave it empty when none did.');
+        }
         $against = '' === $text('against', 60) || null === $party ? null : $problems->attempt(fn (): int => $this->against($actor, $side, $kind, $party, $text('against', 60)));
         $number = mb_substr($text('number', 60), 0, 60);
         if ('' === $number && Side::Payables === $side) {
             $problems->add('number', 'Their number is missing; type the number on the vendor’s paper.');
         }
 
-        return new InvoiceInput($side, $kind, $party?->id(), $number, $documentDate, $postingDate, $dueDate, $startDate, $termId, $currency, $rate, mb_substr($text('description'), 0, 255), $lines, $overrides, $total?->minor, $problems->all, $file ? null : mb_substr($text('look_alike_reason'), 0, 255), $against, array_values(array_filter(array_map('intval', \is_array($raw['paper'] ?? null) ? array_filter($raw['paper'], is_string(...)) : []))));
+        return new InvoiceInput($side, $kind, $party?->id(), $number, $documentDate, $postingDate, $dueDate, $startDate, $termId, $currency, $rate, mb_substr($text('description'), 0, 255), $lines, $overrides, $total?->minor, $problems->all, $file ? null : mb_substr($text('look_alike_reason'), 0, 255), $against, array_values(array_filter(array_map('intval', \is_array($raw['paper'] ?? null) ? array_filter($raw['paper'], is_string(...)) : []))), $came, $text('money_bank', 20), mb_substr($text('money_reference', 120), 0, 120));
     }
 
     /** @throws Refused when the party has no such invoice */
@@ -148,6 +152,10 @@ final readonly class InvoiceReader
         $amount = $problems->attempt(static fn (): Money => '' === $text('amount') ? throw Refused::because($field('amount'), 'The amount is missing.') : $money($text('amount'), $field('amount')));
         // "12 × 4.50" is a quantity and its price, and stays that on the paper
         [$quantity, $price] = 1 === preg_match('/\A(\d{1,9}(?:\.\d{1,4})?)\s*[*×]\s*(\d{1,9}(?:\.\d{1,6})?)\z/u', $text('amount'), $m) ? [$m[1], $m[2]] : [null, null];
+        $cost = '' === $text('cost') || Side::Payables === $side ? null : $problems->attempt(static fn (): int => AmountInput::read($text('cost'), Currency::of($actor->baseCurrency), $field('cost'))->minor);
+        if (null !== $cost && $cost < 0) {
+            $problems->add($field('cost'), 'What the goods cost is not below zero.');
+        }
         $tax = $problems->attempt(fn () => $this->lookup->taxCode($actor->companyId, $side, $text('tax_code'), $field('tax_code')));
         $analysis = [];
         foreach (['cost_center', 'department', 'project'] as $kind) {
@@ -157,6 +165,6 @@ final readonly class InvoiceReader
             $problems->add($field('text'), 'This is longer than 255 characters; shorten it.');
         }
 
-        return null === $account || null === $amount || 0 === $amount->minor ? null : new LineInput($account, $amount->minor, $tax?->id(), mb_substr($text('text'), 0, 255), $analysis[0], $analysis[1], $analysis[2], $quantity, $price);
+        return null === $account || null === $amount || 0 === $amount->minor ? null : new LineInput($account, $amount->minor, $tax?->id(), mb_substr($text('text'), 0, 255), $analysis[0], $analysis[1], $analysis[2], $quantity, $price, $cost);
     }
 }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Documents;
 
-/** A line as it was entered. Amount in minor units of the document's currency; gross under an inclusive tax code. */
+/** A line as it was entered. Amount in minor units of the document's currency; gross under an inclusive tax code; what the goods cost in base currency. */
 final readonly class LineInput
 {
     public function __construct(
@@ -17,6 +17,7 @@ final readonly class LineInput
         public ?int $projectId = null,
         public ?string $quantity = null,
         public ?string $price = null,
+        public ?int $cost = null,
     ) {
     }
 }

@@ -100,4 +100,36 @@ final class OutboxTest extends AppCase
         $form = $this->browser->request('GET', '/TEST/payables/document/'.$id.'/put-right');
         self::assertSame('42.5 × 18.4', $form->filter('input[name="lines[0][amount]"]')->attr('value'));
     }
+
+    /** rules.md: receipt with discount; here the money is a row of the invoice's own form. */
+    public function testMoneyThatCameWithTheInvoiceIsSettledInTheSameAction(): void
+    {
+        $form = ['party' => 'C-1', 'document_date' => '6/10', 'terms' => '2-10-N30', 'lines' => [['account' => '4000', 'amount' => '1000']], 'money_amount' => '980', 'money_bank' => '1000', 'money_reference' => 'T-1', '_key' => 'm1', '_action' => 'post'];
+        $live = $this->post('/TEST/receivables/invoice/live', $form);
+        self::assertStringContainsString('The money that came with it', $live->text());
+        self::assertStringContainsString('Came with it 980.00', $live->filter('.beam')->text());
+        $this->post('/TEST/receivables/invoice', $form);
+        $this->post('/TEST/receivables/invoice', $form);
+        self::assertSame([0, 0], array_map('intval', $this->db()->fetchFirstColumn('SELECT open FROM open_item ORDER BY id')), 'once, and settled with its discount');
+        self::assertSame([98000, 2000, -100000, 0], [$this->balance('1000'), $this->balance('4900'), $this->balance('4000'), $this->balance('1200')]);
+        // more than the invoice: the rest stays unapplied; less: the rest stays owed
+        $this->post('/TEST/receivables/invoice', [...$form, 'money_amount' => '1100', '_key' => 'm2']);
+        $this->post('/TEST/receivables/invoice', [...$form, 'money_amount' => '490', '_key' => 'm3']);
+        self::assertSame([0, -10000, 50000, 0], array_map('intval', $this->db()->fetchFirstColumn('SELECT open FROM open_item ORDER BY id LIMIT 2, 4')));
+        foreach ([['money_amount' => '-1'], ['money_amount' => 'x'], ['money_bank' => 'nope'], ['kind' => 'credit_note']] as $k => $wrong) {
+            $refused = $this->post('/TEST/receivables/invoice', [...$form, ...$wrong, '_key' => 'w'.$k]);
+            self::assertCount(1, $refused->filter('.said-refused'), json_encode($wrong, \JSON_THROW_ON_ERROR));
+        }
+        self::assertSame(6, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'), 'a refusal keeps neither invoice nor money');
+    }
+
+    /** rules.md: customer invoice with cost of sales / inventory when a cost is given, the other way round when goods come back. */
+    public function testCostOfSales(): void
+    {
+        $this->typed(Side::Receivables, ['lines' => [['account' => '4000', 'amount' => '250', 'cost' => '140.50', 'tax_code' => 'S8'], ['account' => '4100', 'amount' => '50']]]);
+        self::assertSame([14050, -14050, -25000, 32000], [$this->balance('5500'), $this->balance('1400'), $this->balance('4000'), $this->balance('1200')]);
+        $this->typed(Side::Receivables, ['kind' => 'credit_note', 'lines' => [['account' => '4000', 'amount' => '250', 'cost' => '140.50', 'tax_code' => 'S8']]]);
+        self::assertSame([0, 0, 0], [$this->balance('5500'), $this->balance('1400'), $this->balance('4000')]);
+        self::assertSame(['lines.0.cost'], self::refusedFields(fn () => $this->typed(Side::Receivables, ['lines' => [['account' => '4000', 'amount' => '1', 'cost' => '-1']]])));
+    }
 }
