@@ -40,6 +40,19 @@ final class Chart implements ResetInterface
     }
 
     /**
+     * Any account in use, a control account too: for bypass entries.
+     *
+     * @throws Refused when there is none or it is retired
+     */
+    public function any(int $companyId, string $number, string $field): int
+    {
+        $this->accounts($companyId);
+        $id = $this->byNumber[$companyId][$number] ?? null;
+
+        return null !== $id && !$this->byId[$companyId][$id]['retired'] ? $id : throw Refused::because($field, \sprintf('There is no account “%s” in use.', mb_strimwidth($number, 0, 30, '…')));
+    }
+
+    /**
      * An account that a clerk or a file may name on a line.
      *
      * @throws Refused when there is none, it is retired or a control account

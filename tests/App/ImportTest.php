@@ -68,4 +68,12 @@ final class ImportTest extends AppCase
             self::assertNotSame([], $this->import('vendor-invoices', $nonsense)['errors']);
         }
     }
+
+    public function testJournalEntriesFromAFile(): void
+    {
+        self::assertSame(['created' => 2, 'errors' => []], $this->import('journal', "entry,date,text,account,debit,credit,bypass\n1,2026-06-10,opening,1000,500.00,,\n1,2026-06-10,opening,3000,,500.00,\n2,2026-06-10,shop cash,1000,12.50,,yes\n2,2026-06-10,shop cash,1200,,12.50,yes\n"));
+        self::assertSame([51250, -50000, -1250], [$this->balance('1000'), $this->balance('3000'), $this->balance('1200')]);
+        self::assertSame(['created' => 0, 'errors' => ['2 account', '4 debit', '6 debit', '8 text']], $this->import('journal', "entry,date,text,account,debit,credit\n3,2026-06-10,a control account,1200,1.00,\n3,2026-06-10,a control account,1000,,1.00\n4,2026-06-10,out of balance,1000,1.00,\n4,2026-06-10,out of balance,3000,,2.00\n5,2026-06-10,both,1000,1.00,1.00\n6,2026-06-10,one,1000,1.00,\n6,2026-06-10,other,3000,,1.00\n"));
+        self::assertSame(2, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry'));
+    }
 }
