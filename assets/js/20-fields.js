@@ -26,7 +26,7 @@ document.addEventListener('focusin', (e) => {
   copy.querySelectorAll('input, select').forEach((f) => {
     f.name = f.name.replace(/^(\w+)\[\d+\]/, `$1[${n}]`);
     if (f.id) f.id = f.id.replace(/\d+/, n);
-    if (f.matches('input')) { f.value = ''; f.placeholder = ''; } else f.selectedIndex = [...row.querySelectorAll('select')].find((s) => s.name.endsWith(f.name.replace(/^\w+\[\d+\]/, ''))).selectedIndex;
+    if (f.matches('input')) { f.value = ''; f.placeholder = ''; } else if (!f.matches('[data-step]')) f.selectedIndex = 0; else f.selectedIndex = [...row.querySelectorAll('select')].find((s) => s.name.endsWith(f.name.replace(/^\w+\[\d+\]/, ''))).selectedIndex;
     f.removeAttribute('aria-invalid');
     f.setAttribute('aria-label', f.getAttribute('aria-label').replace(/\d+/, n + 1));
   });

@@ -99,6 +99,12 @@ class Document
     #[ORM\Column]
     public ?int $replacesId = null;
 
+    #[ORM\Column(length: 80)]
+    public string $salesperson = '';
+
+    #[ORM\Column(type: 'decimal', precision: 7, scale: 4, nullable: true)]
+    public ?string $commissionPercent = null;
+
     /** The invoice that a credit note was given for. */
     #[ORM\Column]
     public ?int $againstId = null;

@@ -6,6 +6,8 @@ namespace Nelbix\App\Documents;
 
 use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
+use Nelbix\Core\Ledger\LineKind;
+use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 
 /** A posted document as the form would have been typed: to put it right, or to enter another like it. */
@@ -28,15 +30,18 @@ final readonly class DocumentForm
     public function of(Document $d, bool $same): array
     {
         $lines = [];
-        foreach ($this->db->fetchAllAssociative('SELECT a.number AS account, l.amount, l.quantity, l.price, l.cost, t.code AS tax_code, l.text, c.code AS cost_center, p.code AS department, j.code AS project FROM document_line l JOIN account a ON a.id = l.account_id LEFT JOIN tax_code t ON t.id = l.tax_code_id LEFT JOIN analysis_code c ON c.id = l.cost_center_id LEFT JOIN analysis_code p ON p.id = l.department_id LEFT JOIN analysis_code j ON j.id = l.project_id WHERE l.document_id = ? ORDER BY l.position', [$d->id()]) as $line) {
+        foreach ($this->db->fetchAllAssociative('SELECT a.number AS account, l.amount, l.quantity, l.price, l.cost, l.kind, t.code AS tax_code, l.text, c.code AS cost_center, p.code AS department, j.code AS project FROM document_line l JOIN account a ON a.id = l.account_id LEFT JOIN tax_code t ON t.id = l.tax_code_id LEFT JOIN analysis_code c ON c.id = l.cost_center_id LEFT JOIN analysis_code p ON p.id = l.department_id LEFT JOIN analysis_code j ON j.id = l.project_id WHERE l.document_id = ? ORDER BY l.position', [$d->id()]) as $line) {
             $plain = static fn (mixed $v): string => (string) BigDecimal::of((string) $v)->stripTrailingZeros();
-            $amount = null === $line['quantity'] ? Money::of((int) $line['amount'], $d->currency)->decimal() : $plain($line['quantity']).' × '.$plain($line['price']);
+            $amount = null === $line['quantity'] ? Money::of(LineKind::from((string) $line['kind'])->sign() * (int) $line['amount'], $d->currency)->decimal() : $plain($line['quantity']).' × '.$plain($line['price']);
             $lines[] = [...array_map(static fn (mixed $v): string => (string) $v, array_diff_key($line, ['quantity' => 1, 'price' => 1])), 'amount' => $amount, 'cost' => null === $line['cost'] ? '' : Money::of((int) $line['cost'], $this->base($d))->decimal()];
         }
         $form = [
             'party' => (string) $this->db->fetchOne('SELECT code FROM party WHERE id = ?', [$d->partyId]), 'kind' => $d->kind->value, 'description' => $d->description,
             'terms' => (string) $this->db->fetchOne('SELECT code FROM payment_term WHERE id = ?', [$d->termId]), 'currency' => $d->currency, 'lines' => $lines,
         ];
+        if (Side::Receivables === $d->side) {
+            $form += ['salesperson' => $d->salesperson, 'commission_percent' => null === $d->commissionPercent ? '' : (string) BigDecimal::of($d->commissionPercent)->stripTrailingZeros()];
+        }
         if (!$same) {
             return $form;
         }

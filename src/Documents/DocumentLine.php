@@ -6,6 +6,7 @@ namespace Nelbix\App\Documents;
 
 use Doctrine\ORM\Mapping as ORM;
 use Nelbix\App\Platform\Stored;
+use Nelbix\Core\Ledger\LineKind;
 
 /** A line of a posted document. Amount as entered; net without an inclusive tax. */
 #[ORM\Entity]
@@ -41,6 +42,8 @@ class DocumentLine
         public ?string $price = null,
         #[ORM\Column(type: 'bigint', nullable: true)]
         public ?int $cost = null,
+        #[ORM\Column(length: 10, enumType: LineKind::class)]
+        public LineKind $kind = LineKind::Line,
     ) {
     }
 }

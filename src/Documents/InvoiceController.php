@@ -30,7 +30,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
 final class InvoiceController extends Screen
 {
-    private const LINE = ['account' => '', 'amount' => '', 'tax_code' => '', 'text' => '', 'cost' => '', 'cost_center' => '', 'department' => '', 'project' => ''];
+    private const LINE = ['account' => '', 'amount' => '', 'tax_code' => '', 'text' => '', 'cost' => '', 'kind' => '', 'cost_center' => '', 'department' => '', 'project' => ''];
 
     public function __construct(
         private readonly InvoiceReader $reader,

@@ -48,6 +48,8 @@ final readonly class InvoiceInput
         public ?int $moneyAmount = null,
         public string $moneyBank = '',
         public string $moneyReference = '',
+        public string $salesperson = '',
+        public ?string $commissionPercent = null,
     ) {
     }
 }

@@ -12,6 +12,7 @@ use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\Analysis;
 use Nelbix\Core\Ledger\InvoiceEntry;
+use Nelbix\Core\Ledger\LineKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Tax\TaxCalculator;
@@ -60,7 +61,15 @@ final readonly class InvoicePlanner
         $base = InvoiceEntry::base($total, $input->currency, $actor->baseCurrency, $rate);
 
         $term = null === $input->termId ? new PaymentTerm(RunsFrom::Document, Step::days(0)) : $this->lookup->terms($actor->companyId)[$input->termId]->term();
-        $discountBase = $corrects || 'total' === $settings->values['discount_base'] ? $total : $tax->net;
+        $charges = 0;
+        foreach ($input->lines as $k => $line) {
+            $charges += LineKind::Charge === $line->kind ? $tax->lineNets[$k] : 0;
+        }
+        $discountBase = $corrects ? $total : match ($settings->values['discount_base']) {
+            'net' => $tax->net,
+            'net_without_charges' => $tax->net - $charges,
+            default => $total,
+        };
         $sign = $input->kind->itemSign($input->side);
         $dates = new TermDates($document, $posting, $this->booksDay->of($actor->companyId), $input->startDate, $input->startDate, $input->dueDate);
         // only what is owed falls due in parts and earns a discount; a credit stands whole from its own date

@@ -12,6 +12,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\LineKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
@@ -106,12 +107,35 @@ final readonly class InvoiceReader
             $problems->add('money_amount', 'Money that came is above zero; leave it empty when none did.');
         }
         $against = '' === $text('against', 60) || null === $party ? null : $problems->attempt(fn (): int => $this->against($actor, $side, $kind, $party, $text('against', 60)));
+        $sold = $this->sold($side, $party, $text, $problems);
         $number = mb_substr($text('number', 60), 0, 60);
         if ('' === $number && Side::Payables === $side) {
             $problems->add('number', 'Their number is missing; type the number on the vendor’s paper.');
         }
 
-        return new InvoiceInput($side, $kind, $party?->id(), $number, $documentDate, $postingDate, $dueDate, $startDate, $termId, $currency, $rate, mb_substr($text('description'), 0, 255), $lines, $overrides, $total?->minor, $problems->all, $file ? null : mb_substr($text('look_alike_reason'), 0, 255), $against, array_values(array_filter(array_map('intval', \is_array($raw['paper'] ?? null) ? array_filter($raw['paper'], is_string(...)) : []))), $came, $text('money_bank', 20), mb_substr($text('money_reference', 120), 0, 120));
+        return new InvoiceInput($side, $kind, $party?->id(), $number, $documentDate, $postingDate, $dueDate, $startDate, $termId, $currency, $rate, mb_substr($text('description'), 0, 255), $lines, $overrides, $total?->minor, $problems->all, $file ? null : mb_substr($text('look_alike_reason'), 0, 255), $against, array_values(array_filter(array_map('intval', \is_array($raw['paper'] ?? null) ? array_filter($raw['paper'], is_string(...)) : []))), $came, $text('money_bank', 20), mb_substr($text('money_reference', 120), 0, 120), ...$sold);
+    }
+
+    /**
+     * Who sold it, and what they get: as typed, else as the customer has it.
+     *
+     * @param \Closure(string, int=): string $text
+     *
+     * @return array{string, ?string}
+     */
+    private function sold(Side $side, ?Party $party, \Closure $text, ProblemList $problems): array
+    {
+        if (Side::Payables === $side) {
+            return ['', null];
+        }
+        $percent = $text('commission_percent', 10);
+        if ('' !== $percent && 1 !== preg_match('/\A\d{1,2}(\.\d{1,4})?\z/', $percent)) {
+            $problems->add('commission_percent', 'Give a percent such as 2.5.');
+            $percent = '';
+        }
+        $person = mb_substr($text('salesperson', 80), 0, 80);
+
+        return ['' === $person ? ($party->salesperson ?? '') : $person, '' === $percent ? $party?->commissionPercent : $percent];
     }
 
     /** @throws Refused when the party has no such invoice */
@@ -152,6 +176,14 @@ final readonly class InvoiceReader
         $amount = $problems->attempt(static fn (): Money => '' === $text('amount') ? throw Refused::because($field('amount'), 'The amount is missing.') : $money($text('amount'), $field('amount')));
         // "12 × 4.50" is a quantity and its price, and stays that on the paper
         [$quantity, $price] = 1 === preg_match('/\A(\d{1,9}(?:\.\d{1,4})?)\s*[*×]\s*(\d{1,9}(?:\.\d{1,6})?)\z/u', $text('amount'), $m) ? [$m[1], $m[2]] : [null, null];
+        $lineKind = LineKind::tryFrom('' === $text('kind') ? 'line' : $text('kind'));
+        if (null === $lineKind) {
+            $problems->add($field('kind'), 'The kind of a line is line, allowance or charge.');
+            $lineKind = LineKind::Line;
+        }
+        if (LineKind::Line !== $lineKind && null !== $amount && $amount->minor < 0) {
+            $problems->add($field('amount'), 'An allowance or charge is entered above zero; its kind says which way it goes.');
+        }
         $cost = '' === $text('cost') || Side::Payables === $side ? null : $problems->attempt(static fn (): int => AmountInput::read($text('cost'), Currency::of($actor->baseCurrency), $field('cost'))->minor);
         if (null !== $cost && $cost < 0) {
             $problems->add($field('cost'), 'What the goods cost is not below zero.');
@@ -165,6 +197,6 @@ final readonly class InvoiceReader
             $problems->add($field('text'), 'This is longer than 255 characters; shorten it.');
         }
 
-        return null === $account || null === $amount || 0 === $amount->minor ? null : new LineInput($account, $amount->minor, $tax?->id(), mb_substr($text('text'), 0, 255), $analysis[0], $analysis[1], $analysis[2], $quantity, $price, $cost);
+        return null === $account || null === $amount || 0 === $amount->minor ? null : new LineInput($account, $lineKind->sign() * $amount->minor, $tax?->id(), mb_substr($text('text'), 0, 255), $analysis[0], $analysis[1], $analysis[2], $quantity, $price, $cost, $lineKind);
     }
 }

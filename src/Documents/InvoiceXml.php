@@ -34,12 +34,18 @@ final readonly class InvoiceXml
         if ([] !== $missing) {
             throw Refused::because('', \sprintf('An electronic invoice needs %s; add it and try again.', implode(' and ', $missing)));
         }
-        $lines = [];
+        $lines = $others = [];
         $rest = 0;
-        foreach ($this->db->fetchAllAssociative('SELECT l.net, l.amount, l.text, l.quantity, l.price, c.rate, c.reverse_account_id FROM document_line l LEFT JOIN tax_code c ON c.id = l.tax_code_id WHERE l.document_id = ? ORDER BY l.position', [$documentId]) as $l) {
+        foreach ($this->db->fetchAllAssociative('SELECT l.net, l.amount, l.text, l.quantity, l.price, l.kind, c.rate, c.reverse_account_id FROM document_line l LEFT JOIN tax_code c ON c.id = l.tax_code_id WHERE l.document_id = ? ORDER BY l.position', [$documentId]) as $l) {
             [$category, $percent] = self::category(null === $l['rate'] ? null : (string) $l['rate'], null !== $l['reverse_account_id']);
             $asEntered = $l['net'] === $l['amount'] && null !== $l['quantity'];
-            $lines[] = new ElectronicLine('' === $l['text'] ? (string) $d['description'] : (string) $l['text'], (int) $l['net'], $category, $percent, $asEntered ? BigDecimal::of($l['quantity']) : null, $asEntered ? BigDecimal::of($l['price']) : null);
+            $electronic = new ElectronicLine('' === $l['text'] ? (string) $d['description'] : (string) $l['text'], (int) $l['net'], $category, $percent, $asEntered ? BigDecimal::of($l['quantity']) : null, $asEntered ? BigDecimal::of($l['price']) : null);
+            // a charge against a credit, and the like, is a line in EN 16931, whose allowances and charges are above zero
+            if ('line' === $l['kind'] || ('allowance' === $l['kind']) !== ((int) $l['net'] < 0)) {
+                $lines[] = $electronic;
+            } else {
+                $others[] = $electronic;
+            }
             $rest += null === $l['rate'] ? (int) $l['net'] : 0;
         }
         $taxes = [];
@@ -60,7 +66,7 @@ final readonly class InvoiceXml
             (string) $d['number'], 'credit_note' === $d['kind'], Day::of((string) $d['document_date']), null === $d['due_date'] ? null : Day::of((string) $d['due_date']), (string) $d['currency'],
             new ElectronicParty($company->name, $company->taxNumber, $company->address, $company->city, $company->country, 'invoices@'.strtolower($company->code).'.example'),
             new ElectronicParty((string) $d['name'], (string) $d['tax_number'], (string) $d['street'], (string) $d['city'], (string) $d['country'], (string) $d['email']),
-            $lines, [], array_values($taxes), 0, \is_array($spec) ? TermInWords::of(PaymentTerm::fromSpec($spec)) : '', '' === $d['reference'] ? (string) $d['number'] : (string) $d['reference'], (string) $d['description'], $bank, InvoicePrint::reference((string) $d['number']),
+            $lines, $others, array_values($taxes), 0, \is_array($spec) ? TermInWords::of(PaymentTerm::fromSpec($spec)) : '', '' === $d['reference'] ? (string) $d['number'] : (string) $d['reference'], (string) $d['description'], $bank, InvoicePrint::reference((string) $d['number']),
             (string) $this->db->fetchOne('SELECT number FROM document WHERE id = ?', [$d['against_id']]),
         ));
     }

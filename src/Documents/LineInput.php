@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Documents;
 
-/** A line as it was entered. Amount in minor units of the document's currency; gross under an inclusive tax code; what the goods cost in base currency. */
+use Nelbix\Core\Ledger\LineKind;
+
+/** A line as it was entered. Amount in minor units of the document's currency, negative for an allowance; gross under an inclusive tax code; what the goods cost in base currency. */
 final readonly class LineInput
 {
     public function __construct(
@@ -18,6 +20,7 @@ final readonly class LineInput
         public ?string $quantity = null,
         public ?string $price = null,
         public ?int $cost = null,
+        public LineKind $kind = LineKind::Line,
     ) {
     }
 }

@@ -148,6 +148,8 @@ final readonly class PostInvoice
         $document->idempotencyKey = $idempotencyKey;
         $document->lookAlikeReason = $input->lookAlikeReason ?? '';
         $document->againstId = $input->againstId;
+        $document->salesperson = $input->salesperson;
+        $document->commissionPercent = $input->commissionPercent;
         $document->postedAt = $this->clock->now();
         if (Side::Payables === $input->side && DocumentKind::Invoice === $input->kind && $plan->base > $this->settings->of($actor->companyId)->amount('invoice_approval_above', $actor->baseCurrency)) {
             $document->approval = Approval::Awaiting;
@@ -161,7 +163,7 @@ final readonly class PostInvoice
 
         $position = 0;
         foreach ($input->lines as $k => $line) {
-            $this->entities->persist(new DocumentLine($document, ++$position, $line->accountId, $line->amount, $plan->tax->lineNets[$k], $line->taxCodeId, $line->text, $line->costCenterId, $line->departmentId, $line->projectId, $line->quantity, $line->price, $line->cost));
+            $this->entities->persist(new DocumentLine($document, ++$position, $line->accountId, $line->amount, $plan->tax->lineNets[$k], $line->taxCodeId, $line->text, $line->costCenterId, $line->departmentId, $line->projectId, $line->quantity, $line->price, $line->cost, $line->kind));
         }
         $ids = [];
         foreach ($input->lines as $line) {

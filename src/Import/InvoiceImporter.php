@@ -32,7 +32,7 @@ final readonly class InvoiceImporter implements CsvImporter
 
     public function optional(string $kind): array
     {
-        return ['kind', 'posting_date', 'due_date', 'terms', 'currency', 'rate', 'description', 'tax_code', 'cost_center', 'department', 'project'];
+        return ['kind', 'posting_date', 'due_date', 'terms', 'currency', 'rate', 'description', 'tax_code', 'cost_center', 'department', 'project', 'line_kind'];
     }
 
     public function key(string $kind): array
@@ -53,7 +53,7 @@ final readonly class InvoiceImporter implements CsvImporter
                 $problems[] = new Problem(\sprintf('lines.%d.amount', $k), 'The amount is missing.');
             }
         }
-        $lines = array_map(static fn (array $r): array => array_intersect_key($r, array_flip(['account', 'amount', 'tax_code', 'cost_center', 'department', 'project'])) + ['text' => $r['description']], $rows);
+        $lines = array_map(static fn (array $r): array => array_intersect_key($r, array_flip(['account', 'amount', 'tax_code', 'cost_center', 'department', 'project'])) + ['text' => $r['description'], 'kind' => $r['line_kind']], $rows);
         $input = $this->reader->read($actor, 'vendor-invoices' === $kind ? Side::Payables : Side::Receivables, [...array_intersect_key($rows[0], array_flip(['party', 'number', 'kind', ...self::DOCUMENT])), 'lines' => $lines], true);
         if ([] !== $problems) {
             throw Refused::all([...$problems, ...$input->problems]);

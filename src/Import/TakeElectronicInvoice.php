@@ -42,7 +42,8 @@ final readonly class TakeElectronicInvoice
             $codes = $this->codes($actor, $invoice, $said);
             $line = static fn (ElectronicLine $l): array => [
                 'account' => '', 'text' => $l->text, 'tax_code' => $codes[$l->category.$l->percent->stripTrailingZeros()] ?? '', 'cost_center' => '', 'department' => '', 'project' => '',
-                'amount' => null !== $l->quantity && null !== $l->price && $l->quantity->isPositive() && $l->quantity->multipliedBy($l->price)->isEqualTo(Money::of($l->net, $invoice->currency)->decimal()) ? $l->quantity->stripTrailingZeros().' × '.$l->price->stripTrailingZeros() : Money::of($l->net, $invoice->currency)->decimal(),
+                'kind' => $kind = !\in_array($l, $invoice->others, true) ? 'line' : ($l->net < 0 ? 'allowance' : 'charge'),
+                'amount' => null !== $l->quantity && null !== $l->price && $l->quantity->isPositive() && $l->quantity->multipliedBy($l->price)->isEqualTo(Money::of($l->net, $invoice->currency)->decimal()) ? $l->quantity->stripTrailingZeros().' × '.$l->price->stripTrailingZeros() : Money::of('allowance' === $kind ? -$l->net : $l->net, $invoice->currency)->decimal(),
             ];
             $draft = $this->keepDraft->keep($actor, Side::Payables, [
                 'kind' => $invoice->isCredit ? 'credit_note' : 'invoice', 'party' => $party, 'number' => $invoice->number, 'document_date' => $invoice->date->long(), 'due_date' => $invoice->due?->long() ?? '', 'currency' => $invoice->currency,

@@ -81,7 +81,8 @@ final class ElectronicInvoiceTest extends AppCase
         $draft = $browser->followRedirect();
         self::assertStringContainsString('is read into this draft', $draft->filter('.said-done')->text());
         $value = static fn (string $name): string => (string) $draft->filter('input[name="'.$name.'"]')->attr('value');
-        self::assertSame(['V-1', 'LS-77', '10 Jun 2026', '15 Jul 2026', '833.76', '42.5 × 18.4', 'P8', 'White oak', '-10.00', 'Trade discount'], array_map($value, ['party', 'number', 'document_date', 'due_date', 'stated_total', 'lines[0][amount]', 'lines[0][tax_code]', 'lines[0][text]', 'lines[1][amount]', 'lines[1][text]']));
+        self::assertSame(['V-1', 'LS-77', '10 Jun 2026', '15 Jul 2026', '833.76', '42.5 × 18.4', 'P8', 'White oak', '10.00', 'Trade discount'], array_map($value, ['party', 'number', 'document_date', 'due_date', 'stated_total', 'lines[0][amount]', 'lines[0][tax_code]', 'lines[0][text]', 'lines[1][amount]', 'lines[1][text]']));
+        self::assertSame('allowance', $draft->filter('select[name="lines[1][kind]"] option[selected]')->attr('value'));
         self::assertCount(1, $draft->filter('figure.sheet'), 'what was attached lies beside it');
         $form = $draft->filter('#invoice')->form();
         $browser->request('POST', '/TEST/payables/invoice', [...$form->getPhpValues(), '_action' => 'post']);
@@ -99,12 +100,12 @@ final class ElectronicInvoiceTest extends AppCase
     {
         $company = self::get(EntityManagerInterface::class)->find(Company::class, $this->clerk->companyId) ?? self::fail();
         $this->db()->executeStatement("UPDATE party SET country = 'US', city = 'Alder Point', email = 'a@b.example' WHERE code = 'C-1'");
-        $id = $this->invoice(Side::Receivables, '0', ['terms' => '2-10-N30', 'description' => 'Refit <Ada> & co', 'lines' => [['account' => '4000', 'amount' => '1000.05', 'tax_code' => 'S8', 'text' => 'Hull'], ['account' => '4000', 'amount' => '-100.00', 'tax_code' => 'S8', 'text' => 'Trade discount'], ['account' => '4000', 'amount' => '20.00', 'text' => 'Fee']]]);
+        $id = $this->invoice(Side::Receivables, '0', ['terms' => '2-10-N30', 'description' => 'Refit <Ada> & co', 'lines' => [['account' => '4000', 'amount' => '1000.05', 'tax_code' => 'S8', 'text' => 'Hull'], ['account' => '4000', 'amount' => '100.00', 'tax_code' => 'S8', 'text' => 'Trade discount', 'kind' => 'allowance'], ['account' => '4000', 'amount' => '20.00', 'text' => 'Fee']]]);
         self::assertSame([''], self::refusedFields(fn () => self::get(InvoiceXml::class)->of($company, $id)), 'without country and tax number there is none');
         [$company->country, $company->taxNumber, $company->city] = ['US', 'US12345678', 'Alder Point'];
         $xml = self::get(InvoiceXml::class)->of($company, $id);
         $read = UblReader::read($xml);
-        self::assertSame([99205, 'CI-26-00001', 3], [$read->total(), $read->number, \count($read->lines)]);
+        self::assertSame([99205, 'CI-26-00001', 2, -10000], [$read->total(), $read->number, \count($read->lines), $read->others[0]->net]);
         $again = UblReader::read(self::library(['ubl:Invoice' => self::internal($xml)]));
         self::assertSame([$read->total(), $read->tax(), $read->terms, $read->note], [$again->total(), $again->tax(), $again->terms, $again->note]);
     }

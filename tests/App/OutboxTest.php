@@ -132,4 +132,21 @@ final class OutboxTest extends AppCase
         self::assertSame([0, 0, 0], [$this->balance('5500'), $this->balance('1400'), $this->balance('4000')]);
         self::assertSame(['lines.0.cost'], self::refusedFields(fn () => $this->typed(Side::Receivables, ['lines' => [['account' => '4000', 'amount' => '1', 'cost' => '-1']]])));
     }
+
+    /** Allowances and charges are part of the taxed net (EN 16931, BR-CO-13); without them the discount's base may be asked (rules.md, Settings). */
+    public function testAllowancesChargesAndTheDiscountBase(): void
+    {
+        $this->db()->executeStatement("INSERT INTO setting (company_id, name, value) VALUES (?, 'discount_base', 'net_without_charges')", [$this->clerk->companyId]);
+        $id = $this->typed(Side::Receivables, ['terms' => '2-10-N30', 'salesperson' => 'A. Wren', 'commission_percent' => '2.5', 'lines' => [['account' => '4000', 'amount' => '1000', 'tax_code' => 'S8'], ['account' => '4000', 'amount' => '100', 'tax_code' => 'S8', 'kind' => 'allowance', 'text' => 'trade discount'], ['account' => '4000', 'amount' => '50', 'tax_code' => 'S8', 'kind' => 'charge', 'text' => 'packing']]]);
+        // net 950.00, tax 76.00; 2 % of 900.00
+        self::assertSame([-95000, 102600], [$this->balance('4000'), $this->balance('1200')]);
+        self::assertSame(1800, (int) $this->db()->fetchOne('SELECT x.amount FROM item_discount x JOIN open_item i ON i.id = x.item_id WHERE i.document_id = ?', [$id]));
+        $page = $this->browser->request('GET', '/TEST/receivables/document/'.$id)->filter('main')->text();
+        foreach (['allowance: trade discount', 'charge: packing', 'A. Wren, 2.5 %'] as $expected) {
+            self::assertStringContainsString($expected, $page);
+        }
+        $form = $this->browser->request('GET', '/TEST/receivables/document/'.$id.'/put-right');
+        self::assertSame(['100.00', 'allowance', 'A. Wren', '2.5'], [$form->filter('input[name="lines[1][amount]"]')->attr('value'), $form->filter('select[name="lines[1][kind]"] option[selected]')->attr('value'), $form->filter('#salesperson')->attr('value'), $form->filter('#commission_percent')->attr('value')]);
+        self::assertSame(['lines.0.kind', 'lines.1.amount', 'commission_percent'], self::refusedFields(fn () => $this->typed(Side::Receivables, ['commission_percent' => 'x', 'lines' => [['account' => '4000', 'amount' => '1', 'kind' => 'gift'], ['account' => '4000', 'amount' => '-1', 'kind' => 'charge']]])));
+    }
 }
