@@ -27,36 +27,36 @@ function number() {
   });
 }
 function touch(row) { dirty.add(row); clearTimeout(keepTimer); keepTimer = setTimeout(() => keep(), 120); }
-async function keep(check = false) {
-  if (keeping || !dirty.size || !grid()) return keeping;
-  const rows = [...dirty].filter((r) => r.isConnected || r.dataset.draft).slice(0, 200);
-  rows.forEach((r) => dirty.delete(r));
-  const data = {};
-  rows.forEach((r, k) => {
-    data[k] = { draft: r.dataset.draft || '', version: r.dataset.version || '' };
-    columnsOf(r).forEach((c) => { data[k][c] = r.isConnected ? cell(r, c).value : ''; });
-  });
-  keeping = fetch(grid().dataset.grid, { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Token': grid().dataset.token }, body: JSON.stringify({ rows: data, check }) }).catch(() => null);
-  const answer = await keeping;
+// one request at a time; the promise is that of all that was to be kept, so that waiting for it never spins
+function keep(check = false) {
+  if (!keeping && dirty.size && grid()) keeping = send(check).finally(() => { keeping = null; });
+  return keeping;
+}
+async function send(check) {
   const said = document.querySelector('#grid-said');
-  if (!answer || !answer.ok) {
-    const refused = answer && answer.status === 422 ? (await answer.json()).refused : 'The rows could not be kept; what you typed is still here. They are sent again with the next change.';
-    said.innerHTML = '';
-    const p = document.createElement('p');
-    p.className = 'said-refused';
-    p.textContent = refused;
-    said.append(p);
-    rows.forEach((r) => dirty.add(r));
-    keeping = null;
-    return null;
+  while (dirty.size) {
+    const rows = [...dirty].slice(0, 200);
+    rows.forEach((r) => dirty.delete(r));
+    const sent = rows.filter((r) => r.isConnected || r.dataset.draft);
+    const data = {};
+    sent.forEach((r, k) => {
+      data[k] = { draft: r.dataset.draft || '', version: r.dataset.version || '' };
+      columnsOf(r).forEach((c) => { data[k][c] = r.isConnected ? cell(r, c).value : ''; });
+    });
+    const answer = await fetch(grid().dataset.grid, { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Token': grid().dataset.token }, body: JSON.stringify({ rows: data, check }) }).catch(() => null);
+    said.replaceChildren();
+    if (!answer || !answer.ok) {
+      const p = document.createElement('p');
+      p.className = 'said-refused';
+      p.textContent = answer && answer.status === 422 ? (await answer.json()).refused : 'The rows could not be kept; what you typed is still here. They are sent again with the next change.';
+      said.append(p);
+      sent.forEach((r) => dirty.add(r));
+      return;
+    }
+    const result = await answer.json();
+    sent.forEach((r, k) => show(r, result.rows[k]));
+    document.querySelector('#batch-sum').innerHTML = result.sum;
   }
-  said.innerHTML = '';
-  const result = await answer.json();
-  rows.forEach((r, k) => show(r, result.rows[k]));
-  document.querySelector('#batch-sum').innerHTML = result.sum;
-  keeping = null;
-  if (dirty.size) return keep(check);
-  return null;
 }
 function show(row, result) {
   if (!result || !row.isConnected) return;
