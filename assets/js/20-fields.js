@@ -39,7 +39,8 @@ let wait = 0;
 function word(field) { return field.hasAttribute('data-many') ? field.value.split(/[\s,]+/).pop() : field.value; }
 function closePick() { document.querySelectorAll('.pick').forEach((p) => p.remove()); document.querySelectorAll('[aria-expanded="true"]').forEach((f) => f.setAttribute('aria-expanded', 'false')); }
 async function openPick(field) {
-  const answer = await fetch(`${field.dataset.pick}?q=${encodeURIComponent(word(field))}`, { headers: { Accept: 'application/json' } }).catch(() => null);
+  const asked = word(field);
+  const answer = await fetch(`${field.dataset.pick}?q=${encodeURIComponent(asked)}`, { headers: { Accept: 'application/json' } }).catch(() => null);
   if (!answer || !answer.ok || document.activeElement !== field) return;
   const found = await answer.json();
   closePick();
@@ -48,6 +49,7 @@ async function openPick(field) {
   list.className = 'pick';
   list.setAttribute('role', 'listbox');
   list.id = 'pick-list';
+  list.dataset.asked = asked;
   found.forEach((r, k) => {
     const option = document.createElement('div');
     option.setAttribute('role', 'option');
@@ -124,6 +126,16 @@ function take(field, option) {
   closePick();
   field.dispatchEvent(new Event('change', { bubbles: true }));
 }
+async function settleField(field, typed) {
+  clearTimeout(wait);
+  const answer = await fetch(`${field.dataset.pick}?q=${encodeURIComponent(typed)}`, { headers: { Accept: 'application/json' } }).catch(() => null);
+  if (!answer || !answer.ok || word(field) !== typed) return;
+  const found = await answer.json();
+  const right = found.find((r) => r.code.toLowerCase() === typed.trim().toLowerCase()) || found[0];
+  if (!right || right.code === typed || word(field) !== typed) return;
+  field.value = field.hasAttribute('data-many') ? field.value.replace(/[^\s,]*$/, '') + right.code : right.code;
+  field.dispatchEvent(new Event('change', { bubbles: true }));
+}
 document.addEventListener('input', (e) => {
   if (!e.target.matches('[data-pick]')) return;
   clearTimeout(wait);
@@ -133,17 +145,21 @@ document.addEventListener('keydown', (e) => {
   if (!e.target.matches || !e.target.matches('[data-pick]')) return;
   const options = [...document.querySelectorAll('.pick [role=option]')];
   if (e.key === 'ArrowDown' && !options.length) { e.preventDefault(); openPick(e.target); return; }
+  const list = document.querySelector('.pick');
+  // typed faster than the list came: what was typed counts, not what an older list has marked
+  if (((e.key === 'Enter' && !e.ctrlKey) || (e.key === 'Tab' && !e.shiftKey)) && word(e.target).trim() !== '' && (!list || (list.dataset.asked !== word(e.target) && !list.dataset.moved))) { closePick(); settleField(e.target, word(e.target)); return; }
   if (!options.length) return;
   const at = options.findIndex((o) => o.getAttribute('aria-selected') === 'true');
   if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
     e.preventDefault();
+    list.dataset.moved = '1';
     const next = options[(at + (e.key === 'ArrowDown' ? 1 : -1) + options.length) % options.length];
     options.forEach((o) => o.setAttribute('aria-selected', o === next ? 'true' : 'false'));
     e.target.setAttribute('aria-activedescendant', next.id);
     next.scrollIntoView({ block: 'nearest' });
   } else if ((e.key === 'Enter' && !e.ctrlKey) || e.key === 'Tab') {
     const exact = options.find((o) => o.dataset.code.toLowerCase() === word(e.target).trim().toLowerCase());
-    const chosen = at >= 0 ? options[at] : exact;
+    const chosen = (!list.dataset.moved && exact) || (at >= 0 ? options[at] : exact);
     if (chosen) take(e.target, chosen); else closePick();
   } else if (e.key === 'Escape') { e.preventDefault(); closePick(); }
 }, true);

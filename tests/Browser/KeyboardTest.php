@@ -133,6 +133,26 @@ final class KeyboardTest extends BrowserCase
         $this->see('.beam-text', 'left to place 500.00');
     }
 
+    /** What is typed faster than the picker answers is what counts, not what an older list has marked. */
+    public function testAPickerIsNotTakenFromAnOlderList(): void
+    {
+        $this->signIn('ilves');
+        foreach (['V-0001' => 'Fenwick Timber', 'V-0005' => 'Lindqvist Crane Hire', 'fenw' => 'Fenwick Timber'] as $typed => $name) {
+            $this->go('/BOAT/payables/invoice');
+            $this->browser->getKeyboard()->sendKeys($typed.Key::TAB);
+            $this->see('#n-party', $name);
+        }
+        // an allowance is entered above zero, and stays so when it was understood
+        $this->tabTo('lines[0][account]');
+        $this->type('5000', Key::TAB, 'less', Key::TAB, '20', Key::TAB);
+        $this->tabTo('lines[0][kind]');
+        $this->type('l');
+        $this->tabTo('lines[1][account]');
+        $this->type('5000', Key::TAB, 'oak', Key::TAB, '120', Key::TAB);
+        $this->see('#sum', '100.00');
+        self::assertSame('20.00', $this->browser->executeScript('return document.querySelector("[name=\"lines[0][amount]\"]").value'));
+    }
+
     public function testIdeasAndTheShelfByKey(): void
     {
         $this->signIn('okafor');
