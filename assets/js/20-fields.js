@@ -158,7 +158,7 @@ document.addEventListener('keydown', (e) => {
     e.target.setAttribute('aria-activedescendant', next.id);
     next.scrollIntoView({ block: 'nearest' });
   } else if ((e.key === 'Enter' && !e.ctrlKey) || e.key === 'Tab') {
-    const exact = options.find((o) => o.dataset.code.toLowerCase() === word(e.target).trim().toLowerCase());
+    const exact = options.find((o) => !o.dataset.isNew && o.dataset.code.toLowerCase() === word(e.target).trim().toLowerCase());
     const chosen = (!list.dataset.moved && exact) || (at >= 0 ? options[at] : exact);
     if (chosen) take(e.target, chosen); else closePick();
   } else if (e.key === 'Escape') { e.preventDefault(); closePick(); }

@@ -57,10 +57,10 @@ final readonly class Trail
         $row = ['owed' => 0, 'paid' => 0];
         foreach ($documents as $id => $d) {
             $name = isset($owing[$id]) ? 'owed' : 'paid';
-            $at[$id] = ['x' => $x((string) $d['posting_date']), 'y' => (float) ($lanes[$name] + 42 * $row[$name]++)];
+            $at[$id] = ['x' => $x((string) $d['posting_date']), 'y' => $lanes[$name] + 42.0 * $row[$name]++];
             $mark = static fn (float $mx, float $my, string $word): array => ['id' => $id, 'number' => (string) $d['number'], 'kind' => (string) $d['kind'], 'day' => (string) $d['posting_date'], 'x' => $mx, 'y' => $my, 'own' => $id === $documentId, 'amount' => (int) $d['total'], 'currency' => (string) $d['currency'], 'word' => $word];
             if (isset($owing[$id])) {
-                $marks[] = $mark($x((string) $d['document_date']), (float) $lanes['arrived'], 'its paper');
+                $marks[] = $mark($x((string) $d['document_date']), 0.0 + $lanes['arrived'], 'its paper');
                 $bands[] = ['path' => $this->band($d, $id, $settled, $x, $thick, $at[$id]['y'], $today), 'title' => $d['number'].', owed'];
             }
             $marks[] = $mark($at[$id]['x'], $at[$id]['y'], '');

@@ -5,29 +5,12 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Platform\Needs;
-use Nelbix\App\Platform\User;
 use Nelbix\Core\Ledger\Side;
 use PHPUnit\Framework\Attributes\DataProvider;
-use Symfony\Bundle\FrameworkBundle\KernelBrowser;
 
 /** Each role sees and may do only its own, on the server. */
-final class AccessTest extends AppCase
+final class AccessTest extends ScreenCase
 {
-    private KernelBrowser $browser;
-
-    protected function setUp(): void
-    {
-        $this->browser = self::createClient();
-        $this->browser->disableReboot();
-        parent::setUp();
-    }
-
-    private function as(string $role): void
-    {
-        $user = self::get(\Doctrine\ORM\EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => $role]) ?? self::fail();
-        $this->browser->loginUser($user);
-    }
-
     /** @return iterable<string, array{string, list<string>}> path => roles that may; everybody else gets 403. Source: product.md, Who uses it */
     public static function pages(): iterable
     {

@@ -4,27 +4,14 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Batches\KeepRows;
 use Nelbix\App\Batches\PostBatch;
 use Nelbix\App\Batches\SaveBatch;
-use Nelbix\App\Platform\User;
 use Nelbix\Core\Ledger\Side;
-use Symfony\Bundle\FrameworkBundle\KernelBrowser;
 
 /** Batches post whole or not at all; the grid keeps its rows as drafts. */
-final class BatchTest extends AppCase
+final class BatchTest extends ScreenCase
 {
-    private KernelBrowser $browser;
-
-    protected function setUp(): void
-    {
-        $this->browser = self::createClient();
-        $this->browser->disableReboot();
-        parent::setUp();
-        $this->browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => 'controller']) ?? self::fail());
-    }
-
     /** @param array<string, string> $more */
     private function batch(array $more = []): int
     {

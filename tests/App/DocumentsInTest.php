@@ -4,50 +4,19 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Documents\ChangePosted;
 use Nelbix\App\Documents\InvoiceReader;
 use Nelbix\App\Documents\PutRight;
 use Nelbix\App\Documents\WriteNote;
-use Nelbix\App\Platform\User;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Settlement\AdjustmentKind;
 use PHPUnit\Framework\Attributes\DataProvider;
-use Symfony\Bundle\FrameworkBundle\KernelBrowser;
 use Symfony\Component\DomCrawler\Crawler;
-use Symfony\Component\HttpFoundation\File\UploadedFile;
 
 /** What may be done with documents after and beside entering them: put right, credits against, notes, papers, look-alikes. */
-final class DocumentsInTest extends AppCase
+final class DocumentsInTest extends ScreenCase
 {
-    private KernelBrowser $browser;
-
-    protected function setUp(): void
-    {
-        $this->browser = self::createClient();
-        $this->browser->disableReboot();
-        parent::setUp();
-        $this->as('controller');
-    }
-
-    private function as(string $role): void
-    {
-        $this->browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => $role]) ?? self::fail());
-    }
-
-    /**
-     * @param array<string, mixed>        $fields
-     * @param array<string, UploadedFile> $files
-     */
-    private function post(string $page, string $path, array $fields, array $files = []): Crawler
-    {
-        $token = $this->browser->request('GET', $page)->filter('input[name=_token]')->last()->attr('value');
-        $crawler = $this->browser->request('POST', $path, ['_token' => $token, ...$fields], $files);
-
-        return $this->browser->getResponse()->isRedirection() ? $this->browser->followRedirect() : $crawler;
-    }
-
     /** @return array<string, mixed> the fields of the form that puts a document right */
     private function putRightForm(int $id): array
     {
@@ -188,14 +157,6 @@ final class DocumentsInTest extends AppCase
         self::assertSame(403, $this->browser->getResponse()->getStatusCode());
     }
 
-    private static function file(string $bytes, string $name): UploadedFile
-    {
-        $path = (string) tempnam(sys_get_temp_dir(), 'paper');
-        file_put_contents($path, $bytes);
-
-        return new UploadedFile($path, $name, 'application/pdf', null, true);
-    }
-
     private static function pdf(): string
     {
         $pdf = new \Dompdf\Dompdf();
@@ -207,7 +168,7 @@ final class DocumentsInTest extends AppCase
 
     public function testAPaperStaysWithItsDocumentAndIsShownAsPictures(): void
     {
-        $figure = $this->post('/TEST/payables/invoice', '/TEST/payables/paper', [], ['paper' => self::file(self::pdf(), '../../<b>evil.pdf')]);
+        $figure = $this->post('/TEST/payables/invoice', '/TEST/payables/paper', [], ['paper' => self::upload(self::pdf(), '../../<b>evil.pdf')]);
         self::assertSame(201, $this->browser->getResponse()->getStatusCode());
         self::assertCount(2, $figure->filter('img'));
         $paper = (string) $figure->filter('figure')->attr('data-paper');
@@ -243,7 +204,7 @@ final class DocumentsInTest extends AppCase
         $image = imagecreatetruecolor(3000, 100) ?: self::fail();
         ob_start();
         imagejpeg($image);
-        $figure = $this->post('/TEST/payables/invoice', '/TEST/payables/paper', ['document' => (string) $this->db()->fetchOne("SELECT id FROM document WHERE their_number = 'P-1'")], ['paper' => self::file((string) ob_get_clean(), 'scan.jpg')]);
+        $figure = $this->post('/TEST/payables/invoice', '/TEST/payables/paper', ['document' => (string) $this->db()->fetchOne("SELECT id FROM document WHERE their_number = 'P-1'")], ['paper' => self::upload((string) ob_get_clean(), 'scan.jpg')]);
         $this->browser->request('GET', (string) $figure->filter('img')->attr('src'));
         self::assertSame(1400, (getimagesizefromstring((string) $this->browser->getResponse()->getContent()) ?: [0])[0]);
     }
@@ -265,7 +226,7 @@ final class DocumentsInTest extends AppCase
     #[DataProvider('hostile')]
     public function testHostileFilesAreRefused(string $bytes, string $said): void
     {
-        $this->post('/TEST/payables/invoice', '/TEST/payables/paper', [], ['paper' => self::file($bytes, 'paper.pdf')]);
+        $this->post('/TEST/payables/invoice', '/TEST/payables/paper', [], ['paper' => self::upload($bytes, 'paper.pdf')]);
         self::assertSame(422, $this->browser->getResponse()->getStatusCode());
         self::assertStringContainsString($said, (string) $this->browser->getResponse()->getContent());
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM stored_file'), 'nothing is kept');

@@ -4,32 +4,14 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Documents\DocumentListQuery;
-use Nelbix\App\Platform\User;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use PHPUnit\Framework\Attributes\DataProvider;
-use Symfony\Bundle\FrameworkBundle\KernelBrowser;
 
 /** The document lists: filters, the day they are seen from, totals, what a person left. */
-final class ListTest extends AppCase
+final class ListTest extends ScreenCase
 {
-    private KernelBrowser $browser;
-
-    protected function setUp(): void
-    {
-        $this->browser = self::createClient();
-        $this->browser->disableReboot();
-        parent::setUp();
-        $this->as('controller');
-    }
-
-    private function as(string $role): void
-    {
-        $this->browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => $role]) ?? self::fail());
-    }
-
     /** @return iterable<string, array{array<string, string>, list<string>}> */
     public static function filters(): iterable
     {

@@ -4,38 +4,15 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Documents\InvoiceReader;
 use Nelbix\App\Documents\PostInvoice;
-use Nelbix\App\Platform\User;
 use Nelbix\Core\Formats\CreditorReference;
 use Nelbix\Core\Ledger\Side;
-use Symfony\Bundle\FrameworkBundle\KernelBrowser;
-use Symfony\Component\DomCrawler\Crawler;
 use Symfony\Component\Process\Process;
 
 /** Customer invoices on paper and in the outbox. */
-final class OutboxTest extends AppCase
+final class OutboxTest extends ScreenCase
 {
-    private KernelBrowser $browser;
-
-    protected function setUp(): void
-    {
-        $this->browser = self::createClient();
-        $this->browser->disableReboot();
-        parent::setUp();
-        $this->browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => 'controller']) ?? self::fail());
-    }
-
-    /** @param array<string, mixed> $fields */
-    private function post(string $path, array $fields): Crawler
-    {
-        $token = $this->browser->request('GET', '/TEST/receivables/documents')->filter('input[name=_token]')->last()->attr('value');
-        $crawler = $this->browser->request('POST', $path, ['_token' => $token, ...$fields]);
-
-        return $this->browser->getResponse()->isRedirection() ? $this->browser->followRedirect() : $crawler;
-    }
-
     /** @param array<string, mixed> $raw as it is typed into the form */
     private function typed(Side $side, array $raw): int
     {
@@ -56,16 +33,16 @@ final class OutboxTest extends AppCase
         $a = $this->typed(Side::Receivables, ['terms' => '2-10-N30', 'lines' => [['account' => '4000', 'amount' => '12 × 4.50', 'text' => 'hull survey']]]);
         $b = $this->invoice(Side::Receivables, '40.00', ['kind' => 'credit_note']);
         $draft = (int) $this->db()->fetchOne('SELECT MAX(id) FROM document') + 999;
-        $this->post('/TEST/receivables/print', ['ids' => [(string) $a, (string) $b, (string) $draft, 'x']]);
+        $this->post('/TEST/receivables/documents', '/TEST/receivables/print', ['ids' => [(string) $a, (string) $b, (string) $draft, 'x']]);
         $text = self::textOf((string) $this->browser->getResponse()->getContent());
         $reference = CreditorReference::of('CI-26-00001');
         foreach (['CI-26-00001', 'CC-26-00001', 'hull survey 12 4.5 54.00', '2 % within 10 days, net 30 days from the document date', 'IBAN GB82 WEST 1234 5698 7654 32', $reference, 'you may deduct 1.08'] as $expected) {
             self::assertStringContainsString($expected, $text);
         }
         self::assertSame(1, substr_count($text, 'Payment reference'), 'a credit note asks for no payment');
-        self::assertStringContainsString('Pick at least one', $this->post('/TEST/receivables/print', ['ids' => ['0']])->filter('.said-refused')->text());
+        self::assertStringContainsString('Pick at least one', $this->post('/TEST/receivables/documents', '/TEST/receivables/print', ['ids' => ['0']])->filter('.said-refused')->text());
         $this->invoice(Side::Payables, '5.00', ['number' => 'V']);
-        self::assertStringContainsString('Pick at least one', $this->post('/TEST/receivables/print', ['ids' => [(string) $this->db()->fetchOne("SELECT id FROM document WHERE side = 'payables'")]])->filter('.said-refused')->text());
+        self::assertStringContainsString('Pick at least one', $this->post('/TEST/receivables/documents', '/TEST/receivables/print', ['ids' => [(string) $this->db()->fetchOne("SELECT id FROM document WHERE side = 'payables'")]])->filter('.said-refused')->text());
     }
 
     public function testSendingListsMissingAddressesFirstAndKeepsEmlFiles(): void
@@ -73,12 +50,12 @@ final class OutboxTest extends AppCase
         $a = $this->invoice(Side::Receivables, '100.00');
         $b = $this->invoice(Side::Receivables, '200.00');
         $this->db()->executeStatement("UPDATE party SET email = '' WHERE code = 'C-1'");
-        $refused = $this->post('/TEST/receivables/send', ['ids' => [(string) $a, (string) $b]])->filter('.said-refused')->text();
+        $refused = $this->post('/TEST/receivables/documents', '/TEST/receivables/send', ['ids' => [(string) $a, (string) $b]])->filter('.said-refused')->text();
         self::assertStringContainsString('Nothing was sent. No address is known for', $refused);
         self::assertStringContainsString('(C-1)', $refused);
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM outbox'));
         $this->db()->executeStatement("UPDATE party SET email = 'office@crew.example' WHERE code = 'C-1'");
-        self::assertStringContainsString('2 messages are sent', $this->post('/TEST/receivables/send', ['ids' => [(string) $a, (string) $b]])->filter('.said-done')->text());
+        self::assertStringContainsString('2 messages are sent', $this->post('/TEST/receivables/documents', '/TEST/receivables/send', ['ids' => [(string) $a, (string) $b]])->filter('.said-done')->text());
         $list = $this->browser->request('GET', '/TEST/receivables/outbox')->filter('table.list');
         self::assertStringContainsString('office@crew.example', $list->text());
         $this->browser->request('GET', (string) $list->filter('a[href$=".eml"]')->first()->attr('href'));
@@ -105,19 +82,19 @@ final class OutboxTest extends AppCase
     public function testMoneyThatCameWithTheInvoiceIsSettledInTheSameAction(): void
     {
         $form = ['party' => 'C-1', 'document_date' => '6/10', 'terms' => '2-10-N30', 'lines' => [['account' => '4000', 'amount' => '1000']], 'money_amount' => '980', 'money_bank' => '1000', 'money_reference' => 'T-1', '_key' => 'm1', '_action' => 'post'];
-        $live = $this->post('/TEST/receivables/invoice/live', $form);
+        $live = $this->post('/TEST/receivables/documents', '/TEST/receivables/invoice/live', $form);
         self::assertStringContainsString('The money that came with it', $live->text());
         self::assertStringContainsString('Came with it 980.00', $live->filter('.beam')->text());
-        $this->post('/TEST/receivables/invoice', $form);
-        $this->post('/TEST/receivables/invoice', $form);
+        $this->post('/TEST/receivables/documents', '/TEST/receivables/invoice', $form);
+        $this->post('/TEST/receivables/documents', '/TEST/receivables/invoice', $form);
         self::assertSame([0, 0], array_map('intval', $this->db()->fetchFirstColumn('SELECT open FROM open_item ORDER BY id')), 'once, and settled with its discount');
         self::assertSame([98000, 2000, -100000, 0], [$this->balance('1000'), $this->balance('4900'), $this->balance('4000'), $this->balance('1200')]);
         // more than the invoice: the rest stays unapplied; less: the rest stays owed
-        $this->post('/TEST/receivables/invoice', [...$form, 'money_amount' => '1100', '_key' => 'm2']);
-        $this->post('/TEST/receivables/invoice', [...$form, 'money_amount' => '490', '_key' => 'm3']);
+        $this->post('/TEST/receivables/documents', '/TEST/receivables/invoice', [...$form, 'money_amount' => '1100', '_key' => 'm2']);
+        $this->post('/TEST/receivables/documents', '/TEST/receivables/invoice', [...$form, 'money_amount' => '490', '_key' => 'm3']);
         self::assertSame([0, -10000, 50000, 0], array_map('intval', $this->db()->fetchFirstColumn('SELECT open FROM open_item ORDER BY id LIMIT 2, 4')));
         foreach ([['money_amount' => '-1'], ['money_amount' => 'x'], ['money_bank' => 'nope'], ['kind' => 'credit_note']] as $k => $wrong) {
-            $refused = $this->post('/TEST/receivables/invoice', [...$form, ...$wrong, '_key' => 'w'.$k]);
+            $refused = $this->post('/TEST/receivables/documents', '/TEST/receivables/invoice', [...$form, ...$wrong, '_key' => 'w'.$k]);
             self::assertCount(1, $refused->filter('.said-refused'), json_encode($wrong, \JSON_THROW_ON_ERROR));
         }
         self::assertSame(6, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'), 'a refusal keeps neither invoice nor money');

@@ -4,37 +4,14 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Parties\Twins;
-use Nelbix\App\Platform\User;
 use Nelbix\Core\Ledger\Side;
 use PHPUnit\Framework\Attributes\DataProvider;
-use Symfony\Bundle\FrameworkBundle\KernelBrowser;
-use Symfony\Component\DomCrawler\Crawler;
 
 /** Vendors and customers in full. */
-final class PartyTest extends AppCase
+final class PartyTest extends ScreenCase
 {
-    private KernelBrowser $browser;
-
-    protected function setUp(): void
-    {
-        $this->browser = self::createClient();
-        $this->browser->disableReboot();
-        parent::setUp();
-        $this->browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => 'controller']) ?? self::fail());
-    }
-
-    /** @param array<string, mixed> $fields */
-    private function post(string $page, string $path, array $fields): Crawler
-    {
-        $token = $this->browser->request('GET', $page)->filter('input[name=_token]')->last()->attr('value');
-        $crawler = $this->browser->request('POST', $path, ['_token' => $token, ...$fields]);
-
-        return $this->browser->getResponse()->isRedirection() ? $this->browser->followRedirect() : $crawler;
-    }
-
     private function id(string $code): int
     {
         return (int) $this->db()->fetchOne('SELECT id FROM party WHERE code = ? AND company_id = ?', [$code, $this->clerk->companyId]);

@@ -8,21 +8,11 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\User;
 use Nelbix\Core\Ledger\Side;
 use PHPUnit\Framework\Attributes\DataProvider;
-use Symfony\Bundle\FrameworkBundle\KernelBrowser;
 
 /** Every change, tried by every role with a valid token. Source: product.md, Who uses it. */
-final class RolesTest extends AppCase
+final class RolesTest extends ScreenCase
 {
     private const ALL = ['payables', 'receivables', 'receiver', 'approver', 'controller', 'auditor'];
-
-    private KernelBrowser $browser;
-
-    protected function setUp(): void
-    {
-        $this->browser = self::createClient();
-        $this->browser->disableReboot();
-        parent::setUp();
-    }
 
     /** @return iterable<string, array{string, array<string, string>, list<string>}> path, fields, roles that get past the gate */
     public static function changes(): iterable

@@ -4,53 +4,14 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Platform\User;
 use Nelbix\Core\Ledger\Side;
 use PHPUnit\Framework\Attributes\DataProvider;
-use Symfony\Bundle\FrameworkBundle\KernelBrowser;
 use Symfony\Component\DomCrawler\Crawler;
 use Symfony\Component\Process\Process;
 
 /** The screens as plain pages and form posts. */
-final class ScreenTest extends AppCase
+final class ScreenTest extends ScreenCase
 {
-    private KernelBrowser $browser;
-
-    protected function setUp(): void
-    {
-        $this->browser = self::createClient();
-        $this->browser->disableReboot();
-        parent::setUp();
-        $this->as('controller');
-    }
-
-    private function as(string $role): void
-    {
-        $this->browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => $role]) ?? self::fail());
-    }
-
-    private function page(string $path): Crawler
-    {
-        $crawler = $this->browser->request('GET', $path);
-        self::assertSame(200, $this->browser->getResponse()->getStatusCode(), $path);
-
-        return $crawler;
-    }
-
-    /**
-     * Posts a form with the page's token.
-     *
-     * @param array<string, mixed> $fields
-     */
-    private function post(string $page, string $path, array $fields): Crawler
-    {
-        $token = $this->page($page)->filter('input[name=_token]')->last()->attr('value');
-        $crawler = $this->browser->request('POST', $path, ['_token' => $token, ...$fields]);
-
-        return $this->browser->getResponse()->isRedirection() ? $this->browser->followRedirect() : $crawler;
-    }
-
     public function testAnInvoiceIsEnteredKeptPostedAndShown(): void
     {
         $form = ['party' => 'V-1', 'number' => 'P-77', 'document_date' => '6/10', 'lines' => [['account' => '5000', 'amount' => '100', 'tax_code' => 'P8', 'text' => 'oak']]];

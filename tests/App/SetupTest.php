@@ -10,36 +10,12 @@ use Nelbix\App\Setup\TermForm;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Terms\PaymentTerm;
 use PHPUnit\Framework\Attributes\DataProvider;
-use Symfony\Bundle\FrameworkBundle\KernelBrowser;
 use Symfony\Component\DomCrawler\Crawler;
-use Symfony\Component\HttpFoundation\File\UploadedFile;
 use Symfony\Component\Process\Process;
 
 /** The setup screens: terms as sentences, coded records, import and export. */
-final class SetupTest extends AppCase
+final class SetupTest extends ScreenCase
 {
-    private KernelBrowser $browser;
-
-    protected function setUp(): void
-    {
-        $this->browser = self::createClient();
-        $this->browser->disableReboot();
-        parent::setUp();
-        $this->browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => 'controller']) ?? self::fail());
-    }
-
-    /**
-     * @param array<string, mixed>        $fields
-     * @param array<string, UploadedFile> $files
-     */
-    private function post(string $page, string $path, array $fields, array $files = []): Crawler
-    {
-        $token = $this->browser->request('GET', $page)->filter('input[name=_token]')->last()->attr('value');
-        $crawler = $this->browser->request('POST', $path, ['_token' => $token, ...$fields], $files);
-
-        return $this->browser->getResponse()->isRedirection() ? $this->browser->followRedirect() : $crawler;
-    }
-
     /** @return iterable<array{array<string, string>}> */
     public static function specs(): iterable
     {
@@ -156,17 +132,9 @@ final class SetupTest extends AppCase
         self::assertStringContainsString('is saved', $this->post('/TEST/setup/tax-codes/'.$tax, '/TEST/setup/tax-codes/save', [...$fields, 'rate' => '8'])->filter('.said-done')->text());
     }
 
-    private static function upload(string $content, string $name = 'list.csv'): UploadedFile
-    {
-        $path = (string) tempnam(sys_get_temp_dir(), 'up');
-        file_put_contents($path, $content);
-
-        return new UploadedFile($path, $name, 'text/csv', null, true);
-    }
-
     public function testAFileIsCheckedByLineAndTakenOverWhole(): void
     {
-        $bad = $this->post('/TEST/import', '/TEST/import/check', ['kind' => 'cost-centers'], ['file' => self::upload("code,name\nA1,Alpha\n?,Beta\nA3,\n")]);
+        $bad = $this->post('/TEST/import', '/TEST/import/check', ['kind' => 'cost-centers'], ['file' => self::upload("code,name\nA1,Alpha\n?,Beta\nA3,\n", 'list.csv')]);
         self::assertStringContainsString('2 things to mend, nothing was changed', $bad->filter('h2')->text());
         self::assertSame(['3', '4'], $bad->filter('table.list tbody tr td:first-child')->each(static fn (Crawler $td): string => $td->text()));
         self::assertStringContainsString('?,Beta', $bad->filter('table.list')->text());
@@ -180,13 +148,13 @@ final class SetupTest extends AppCase
         self::assertStringContainsString('taken over already', $this->post('/TEST/import', '/TEST/import/take', ['kind' => 'cost-centers', 'file' => $file])->filter('.said-refused')->text());
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM stored_file'), 'nothing is left behind');
         foreach (['' => 'empty', "MZ\x90\x00\x03" => 'of no kind that is known', '<html><script>1</script>' => 'of no kind that is known', '%PDF-1.4' => 'application/pdf'] as $content => $said) {
-            self::assertStringContainsString($said, $this->post('/TEST/import', '/TEST/import/check', ['kind' => 'cost-centers'], ['file' => self::upload((string) $content)])->filter('.said-refused')->text());
+            self::assertStringContainsString($said, $this->post('/TEST/import', '/TEST/import/check', ['kind' => 'cost-centers'], ['file' => self::upload((string) $content, 'list.csv')])->filter('.said-refused')->text());
         }
     }
 
     public function testEachRoleImportsItsOwn(): void
     {
-        $file = self::upload("code,name\nC-9,Nine\n");
+        $file = self::upload("code,name\nC-9,Nine\n", 'list.csv');
         foreach (['receivables' => ['customers', 'vendors'], 'payables' => ['vendors', 'accounts']] as $role => [$may, $mayNot]) {
             $this->browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => $role]) ?? self::fail());
             $kinds = $this->browser->request('GET', '/TEST/import')->filter('#kind option')->each(static fn (Crawler $o): string => (string) $o->attr('value'));

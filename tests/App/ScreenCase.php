@@ -1,0 +1,61 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Platform\User;
+use Symfony\Bundle\FrameworkBundle\KernelBrowser;
+use Symfony\Component\DomCrawler\Crawler;
+use Symfony\Component\HttpFoundation\File\UploadedFile;
+
+/** The screens as plain pages and form posts, signed in as the controller until another role is named. */
+abstract class ScreenCase extends AppCase
+{
+    protected KernelBrowser $browser;
+
+    protected function setUp(): void
+    {
+        $this->browser = self::createClient();
+        $this->browser->disableReboot();
+        parent::setUp();
+        $this->as('controller');
+    }
+
+    protected function as(string $role): void
+    {
+        $this->browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => $role]) ?? self::fail());
+    }
+
+    protected function page(string $path): Crawler
+    {
+        $crawler = $this->browser->request('GET', $path);
+        self::assertSame(200, $this->browser->getResponse()->getStatusCode(), $path);
+
+        return $crawler;
+    }
+
+    /**
+     * Posts with the token of a page and follows where it leads.
+     *
+     * @param array<string, mixed>        $fields
+     * @param array<string, UploadedFile> $files
+     */
+    protected function post(string $page, string $path, array $fields, array $files = []): Crawler
+    {
+        $token = $this->browser->request('GET', $page)->filter('input[name=_token]')->last()->attr('value');
+        $crawler = $this->browser->request('POST', $path, ['_token' => $token, ...$fields], $files);
+
+        return $this->browser->getResponse()->isRedirection() ? $this->browser->followRedirect() : $crawler;
+    }
+
+    /** A file as a browser would send it. */
+    protected static function upload(string $bytes, string $name, string $type = 'text/csv'): UploadedFile
+    {
+        $path = (string) tempnam(sys_get_temp_dir(), 'nelbix-up');
+        file_put_contents($path, $bytes);
+
+        return new UploadedFile($path, $name, $type, null, true);
+    }
+}
