@@ -97,6 +97,7 @@ final class AccessTest extends ScreenCase
 
     public function testSignInIsAskedOfStrangersAndTheDemoListIsNot(): void
     {
+        $this->browser->restart(); // signed in as nobody
         $this->browser->request('GET', '/TEST');
         self::assertResponseRedirects();
         $this->browser->request('GET', '/sign-in');
