@@ -63,7 +63,7 @@ final readonly class KeepDraft
             $this->entities->persist($document);
             $this->entities->flush();
             foreach ($input->papers as $paper) {
-                $this->files->give($actor->companyId, 'paper', $paper, $document->id());
+                $this->files->give($actor, 'paper', $paper, $document->id());
             }
             if (null === $draftId) {
                 $this->history->note($actor, 'document', $document->id(), 'draft saved');

@@ -45,7 +45,7 @@ final class PaperController extends Screen
             $this->files->setPages($desk->id(), $id, $pages);
             $document = $request->request->getInt('document');
             if ($document > 0 && false !== $this->db->fetchOne('SELECT 1 FROM document WHERE id = ? AND company_id = ? AND side = ?', [$document, $desk->id(), $side->value])) {
-                $this->files->give($desk->id(), 'paper', $id, $document);
+                $this->files->give($desk->actor, 'paper', $id, $document);
             }
         } catch (Refused $e) {
             if (isset($id)) {

@@ -199,7 +199,7 @@ final readonly class PostInvoice
             $this->history->note($actor, 'document', $document->id(), 'not the one it looks like', $document->lookAlikeReason);
         }
         foreach ($input->papers as $paper) {
-            $this->files->give($actor->companyId, 'paper', $paper, $document->id());
+            $this->files->give($actor, 'paper', $paper, $document->id());
         }
         if (null !== $input->againstId) {
             $this->settleCredit->settle($actor, $document->id(), $input->againstId, $plan->postingDate, $plan->rate);

@@ -74,10 +74,10 @@ final readonly class FileStore
         $this->db->executeStatement('DELETE FROM stored_file WHERE id = ? AND company_id = ? AND subject = ?', [$id, $companyId, $subject]);
     }
 
-    /** Gives files that were kept without a record to it. */
-    public function give(int $companyId, string $subject, int $id, int $subjectId): void
+    /** Gives a file that its clerk kept without a record to it; nobody else’s. */
+    public function give(Actor $actor, string $subject, int $id, int $subjectId): void
     {
-        $this->db->executeStatement('UPDATE stored_file SET subject_id = ? WHERE id = ? AND company_id = ? AND subject = ? AND subject_id IS NULL', [$subjectId, $id, $companyId, $subject]);
+        $this->db->executeStatement('UPDATE stored_file SET subject_id = ? WHERE id = ? AND company_id = ? AND subject = ? AND subject_id IS NULL AND created_by_id = ?', [$subjectId, $id, $actor->companyId, $subject, $actor->userId]);
     }
 
     public static function sniff(string $bytes): ?string

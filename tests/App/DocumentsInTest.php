@@ -183,6 +183,9 @@ final class DocumentsInTest extends ScreenCase
         $this->as('payables');
         $this->browser->request('GET', '/TEST/payables/paper/'.$paper.'/1.png');
         self::assertSame(404, $this->browser->getResponse()->getStatusCode());
+        // and nobody else can take it for a document of theirs
+        $theirs = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', ['party' => 'V-1', 'number' => 'P-0', 'document_date' => '6/12', 'lines' => [['account' => '5000', 'amount' => '77.00']], 'paper' => [$paper], '_action' => 'post']);
+        self::assertCount(0, $theirs->filter('figure.sheet'));
         $this->as('controller');
         $form = ['party' => 'V-1', 'number' => 'P-1', 'document_date' => '6/12', 'lines' => [['account' => '5000', 'amount' => '10.00']], 'paper' => [$paper]];
         $draft = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$form, '_action' => 'draft']);
