@@ -105,4 +105,30 @@ final class BatchTest extends ScreenCase
         self::assertSame(['posted' => 1, 'left' => 0], self::get(PostBatch::class)->post($this->clerk, Side::Payables, $id));
         self::assertSame(['name', 'posting_date', 'control_count', 'control_total'], self::refusedFields(fn () => $this->batch(['name' => '', 'posting_date' => 'x', 'control_count' => '-1', 'control_total' => 'x'])));
     }
+
+    /** Two clerks on one batch: what one has posted the other cannot change, and a draft of another batch is out of reach. */
+    public function testRowsOfOthersAreOutOfReach(): void
+    {
+        $mine = $this->batch();
+        $kept = self::get(KeepRows::class)->keep($this->clerk, Side::Payables, $mine, [self::row('M-1', '10')]);
+        $row = [...self::row('M-1', '11'), 'draft' => (string) $kept[0]['draft'], 'version' => (string) $kept[0]['version']];
+        self::get(PostBatch::class)->post($this->clerk, Side::Payables, $mine);
+        $other = $this->batch(['name' => 'other']);
+        self::assertSame([''], self::refusedFields(fn () => self::get(KeepRows::class)->keep($this->clerk, Side::Payables, $other, [$row])), 'a posted document is no row');
+        self::assertSame(1000, (int) $this->db()->fetchOne("SELECT total FROM document WHERE their_number = 'M-1'"));
+        self::assertSame([''], self::refusedFields(fn () => self::get(KeepRows::class)->keep($this->clerk, Side::Receivables, $other, [self::row('M-2', '1')])));
+        self::assertSame([''], self::refusedFields(fn () => self::get(KeepRows::class)->keep($this->clerk, Side::Payables, $other, array_fill(0, 501, self::row('M-3', '1')))));
+        self::assertSame([''], self::refusedFields(fn () => self::get(PostBatch::class)->post($this->clerk, Side::Payables, $other)), 'an empty batch has nothing to post');
+        self::assertSame(['posted' => 0, 'left' => 0], self::get(PostBatch::class)->post($this->clerk, Side::Payables, $other, true));
+        self::assertNull($this->db()->fetchOne('SELECT posted_at FROM batch WHERE id = ?', [$other]), 'it stays open');
+    }
+
+    /** A look at the rows keeps nothing and says the same. */
+    public function testCheckingKeepsNothing(): void
+    {
+        $id = $this->batch();
+        $checked = self::get(KeepRows::class)->keep($this->clerk, Side::Payables, $id, [self::row('A-1', 'x'), self::row('A-2', '5')], true);
+        self::assertSame([['amount'], []], [array_keys($checked[0]['problems']), $checked[1]['problems']]);
+        self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'));
+    }
 }

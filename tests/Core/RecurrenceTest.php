@@ -31,4 +31,51 @@ final class RecurrenceTest extends TestCase
         self::assertSame($expected, array_map(static fn (Day $d): string => $d->iso(), $recurrence->next(0, $count)));
         self::assertSame(\array_slice($expected, 1), array_map(static fn (Day $d): string => $d->iso(), $recurrence->next(1, $count - 1)));
     }
+
+    /** Property: days only go forward, stay within until and count, and a month never comes twice or is left out. */
+    public function testDaysGoForward(): void
+    {
+        mt_srand(20260615);
+        for ($round = 0; $round < 300; ++$round) {
+            $first = Day::of('2024-01-01')->plusDays(mt_rand(0, 1500));
+            $every = ['month', 'month_end', 'weeks'][mt_rand(0, 2)];
+            $until = mt_rand(0, 1) ? $first->plusDays(mt_rand(31, 900)) : null;
+            $most = mt_rand(0, 1) ? mt_rand(1, 20) : null;
+            $days = (new Recurrence($first, $every, mt_rand(1, 6), $until, $most))->next(0, 40);
+            self::assertLessThanOrEqual($most ?? 40, \count($days));
+            foreach ($days as $k => $day) {
+                self::assertFalse(null !== $until && $day->isAfter($until));
+                if ($k > 0) {
+                    self::assertTrue($day->isAfter($days[$k - 1]));
+                    if ('weeks' !== $every) {
+                        $before = $days[$k - 1];
+                        self::assertSame(1, 12 * ($day->year - $before->year) + $day->month - $before->month);
+                    }
+                }
+            }
+        }
+    }
+
+    /** @return iterable<string, array{callable(): Recurrence, string}> */
+    public static function refusals(): iterable
+    {
+        $day = Day::of('2026-06-15');
+        yield 'how often' => [static fn (): Recurrence => new Recurrence($day, 'daily'), 'every'];
+        yield 'no weeks' => [static fn (): Recurrence => new Recurrence($day, 'weeks', 0), 'weeks'];
+        yield 'too many weeks' => [static fn (): Recurrence => new Recurrence($day, 'weeks', 53), 'weeks'];
+        yield 'ends before it begins' => [static fn (): Recurrence => new Recurrence($day, 'month', 1, $day->plusDays(-1)), 'until_on'];
+        yield 'never' => [static fn (): Recurrence => new Recurrence($day, 'month', 1, null, 0), 'most'];
+    }
+
+    /** @param callable(): Recurrence $make */
+    #[DataProvider('refusals')]
+    public function testWhatCannotBeIsRefused(callable $make, string $field): void
+    {
+        try {
+            $make();
+            self::fail('it had to be refused');
+        } catch (\Nelbix\Core\Refused $e) {
+            self::assertSame($field, $e->problems[0]->field);
+        }
+    }
 }
