@@ -25,8 +25,6 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/{side}/paper', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
 final class PaperController extends Screen
 {
-    public const KINDS = ['application/pdf', 'image/png', 'image/jpeg', 'image/webp'];
-
     public function __construct(private readonly FileStore $files, private readonly PageImages $pages, private readonly Connection $db)
     {
     }
@@ -40,7 +38,7 @@ final class PaperController extends Screen
             if (!$upload instanceof UploadedFile || !$upload->isValid()) {
                 throw Refused::because('paper', 'The file did not arrive whole; it may be too big. Choose it again.');
             }
-            $id = $this->files->keep($desk->actor, 'paper', null, $upload->getClientOriginalName(), $upload->getContent(), self::KINDS, 'paper');
+            $id = $this->files->keep($desk->actor, 'paper', null, $upload->getClientOriginalName(), $upload->getContent(), FileStore::PAPERS, 'paper');
             $pages = $this->pages->count($desk->id(), $id);
             $this->files->setPages($desk->id(), $id, $pages);
             $document = $request->request->getInt('document');

@@ -8,7 +8,6 @@ use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Documents\KeepDraft;
 use Nelbix\App\Documents\Lookup;
-use Nelbix\App\Documents\PaperController;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\PageImages;
@@ -52,7 +51,7 @@ final readonly class TakeElectronicInvoice
             $this->files->keep($actor, 'einvoice', $draft->id(), $name, $xml, ['application/xml']);
             foreach ($invoice->attachments as $attachment) {
                 try {
-                    $paper = $this->files->keep($actor, 'paper', $draft->id(), $attachment['name'], $attachment['content'], PaperController::KINDS);
+                    $paper = $this->files->keep($actor, 'paper', $draft->id(), $attachment['name'], $attachment['content'], FileStore::PAPERS);
                     $this->files->setPages($actor->companyId, $paper, $this->pages->count($actor->companyId, $paper));
                 } catch (Refused $e) {
                     if (isset($paper)) {

@@ -14,6 +14,9 @@ final readonly class FileStore
 {
     public const MOST_BYTES = 20_000_000;
 
+    /** What a document's paper may be. */
+    public const PAPERS = ['application/pdf', 'image/png', 'image/jpeg', 'image/webp'];
+
     /** Media types by what the file starts with; nothing that a browser or a desk would run. */
     private const SIGNATURES = ['%PDF-' => 'application/pdf', "\x89PNG\r\n\x1a\n" => 'image/png', "\xFF\xD8\xFF" => 'image/jpeg', "II*\0" => 'image/tiff', "MM\0*" => 'image/tiff'];
 

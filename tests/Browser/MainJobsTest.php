@@ -241,7 +241,7 @@ final class MainJobsTest extends BrowserCase
     public function testEveryMainScreenIsAccessible(): void
     {
         $this->signIn('brandt');
-        foreach (['/BOAT/payables/items', '/BOAT/receivables/aging', '/BOAT/payables/parties', '/BOAT/payables/party', '/BOAT/payables/proposals', '/BOAT/deliveries', '/BOAT/deliveries/new', '/BOAT/deliveries/1', '/BOAT/setup/terms/new', '/BOAT/setup/tax-codes', '/BOAT/setup/accounts/new', '/BOAT/import', '/BOAT/tasks', '/BOAT/bank', '/BOAT/bank/register/1', '/BOAT/close', '/BOAT/close/trial-balance', '/BOAT/setup', '/BOAT/setup/periods', '/BOAT/setup/accounts', '/BOAT/setup/terms', '/BOAT/search?q=VI-26-0000', '/BOAT/nowhere'] as $path) {
+        foreach (['/BOAT/payables/items', '/BOAT/receivables/aging', '/BOAT/payables/parties', '/BOAT/payables/party', '/BOAT/payables/proposals', '/BOAT/deliveries', '/BOAT/deliveries/new', '/BOAT/deliveries/1', '/BOAT/setup/terms/new', '/BOAT/setup/tax-codes', '/BOAT/setup/accounts/new', '/BOAT/import', '/BOAT/tasks', '/BOAT/payables/documents', '/BOAT/receivables/documents', '/BOAT/payables/recurring', '/BOAT/receivables/outbox', '/BOAT/payables/party/1/edit', '/BOAT/bank', '/BOAT/bank/register/1', '/BOAT/close', '/BOAT/close/trial-balance', '/BOAT/setup', '/BOAT/setup/periods', '/BOAT/setup/accounts', '/BOAT/setup/terms', '/BOAT/search?q=VI-26-0000', '/BOAT/nowhere'] as $path) {
             $this->go($path);
             $this->accessible();
         }
