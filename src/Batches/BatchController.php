@@ -31,10 +31,17 @@ final class BatchController extends Screen
 
     #[Route('', name: 'batches', methods: ['GET'])]
     #[Needs('see')]
-    public function list(Desk $desk, Side $side): Response
+    public function list(Desk $desk, Side $side, Request $request): Response
     {
-        return $this->render('batches/list.html.twig', ['side' => $side, 'rows' => $this->db->fetchAllAssociative(
-            'SELECT b.id, b.name, b.posting_date, b.control_count, b.control_total, b.posted_at, u.name AS by_name, COUNT(d.id) AS n, COALESCE(SUM(d.total), 0) AS total FROM batch b JOIN app_user u ON u.id = b.created_by_id LEFT JOIN document d ON d.batch_id = b.id AND d.reverses_id IS NULL WHERE b.company_id = ? AND b.side = ? GROUP BY b.id, b.name, b.posting_date, b.control_count, b.control_total, b.posted_at, u.name ORDER BY b.posted_at IS NOT NULL, b.id DESC LIMIT 200', [$desk->id(), $side->value])]);
+        $rows = $this->db->fetchAllAssociative(
+            'SELECT b.id, b.name, b.posting_date, b.control_count, b.control_total, b.posted_at, u.name AS by_name, COUNT(d.id) AS n, COALESCE(SUM(d.total), 0) AS total FROM batch b JOIN app_user u ON u.id = b.created_by_id LEFT JOIN document d ON d.batch_id = b.id AND d.reverses_id IS NULL WHERE b.company_id = ? AND b.side = ? GROUP BY b.id, b.name, b.posting_date, b.control_count, b.control_total, b.posted_at, u.name ORDER BY b.posted_at IS NOT NULL, b.id DESC LIMIT 200', [$desk->id(), $side->value]);
+        if (self::wantsFile($request)) {
+            $d = static fn (mixed $minor): string => null === $minor ? '' : Money::of((int) $minor, $desk->company->baseCurrency)->decimal();
+
+            return $this->exported($request, $side->value.'-batches', ['name', 'posting_date', 'by', 'state', 'documents', 'control_count', 'total', 'control_total'], array_map(static fn (array $r): array => [(string) $r['name'], (string) $r['posting_date'], (string) $r['by_name'], null === $r['posted_at'] ? 'open' : 'posted', (string) $r['n'], (string) $r['control_count'], $d($r['total']), $d($r['control_total'])], $rows));
+        }
+
+        return $this->render('batches/list.html.twig', ['side' => $side, 'rows' => $rows]);
     }
 
     #[Route('/open', name: 'batch_open', methods: ['POST'])]

@@ -53,10 +53,14 @@ final class NoteController extends Screen
 
     #[Route('/tasks', name: 'tasks', methods: ['GET'])]
     #[Needs(Permission::Enter)]
-    public function tasks(Desk $desk): Response
+    public function tasks(Desk $desk, Request $request): Response
     {
         $sides = array_map(static fn (Side $s): string => $s->value, array_values(array_filter(Side::cases(), $desk->sees(...))));
         $rows = [] === $sides ? [] : $this->db->fetchAllAssociative("SELECT n.id, n.text, n.due_on, n.for_user_id, d.id AS document_id, d.side, d.number, d.their_number, d.total, d.currency, p.name AS party, u.name AS by_name, w.name AS for_name FROM note n JOIN document d ON d.id = n.document_id LEFT JOIN party p ON p.id = d.party_id JOIN app_user u ON u.id = n.created_by_id JOIN app_user w ON w.id = n.for_user_id WHERE n.company_id = ? AND n.done_at IS NULL AND (n.for_user_id = ? OR n.created_by_id = ?) AND d.side IN ('".implode("','", $sides)."') ORDER BY n.due_on IS NULL, n.due_on, n.id", [$desk->id(), $desk->actor->userId, $desk->actor->userId]);
+
+        if (self::wantsFile($request)) {
+            return $this->exported($request, 'tasks', ['document', 'party', 'text', 'from', 'for', 'due'], array_map(static fn (array $r): array => [(string) ($r['number'] ?? 'draft '.$r['document_id']), (string) $r['party'], (string) $r['text'], (string) $r['by_name'], (string) $r['for_name'], (string) $r['due_on']], $rows));
+        }
 
         return $this->render('documents/tasks.html.twig', ['rows' => $rows]);
     }

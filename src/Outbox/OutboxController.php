@@ -25,9 +25,14 @@ final class OutboxController extends Screen
 
     #[Route('/outbox', name: 'outbox', methods: ['GET'])]
     #[Needs(Permission::SeeReceivables)]
-    public function list(Desk $desk): Response
+    public function list(Desk $desk, Request $request): Response
     {
-        return $this->render('outbox/list.html.twig', ['rows' => $this->db->fetchAllAssociative('SELECT o.id, o.recipient, o.subject, o.created_at, LENGTH(o.message) AS size, o.document_id, d.number, u.name FROM outbox o JOIN app_user u ON u.id = o.created_by_id LEFT JOIN document d ON d.id = o.document_id WHERE o.company_id = ? ORDER BY o.id DESC LIMIT 300', [$desk->id()])]);
+        $rows = $this->db->fetchAllAssociative('SELECT o.id, o.recipient, o.subject, o.created_at, LENGTH(o.message) AS size, o.document_id, d.number, u.name FROM outbox o JOIN app_user u ON u.id = o.created_by_id LEFT JOIN document d ON d.id = o.document_id WHERE o.company_id = ? ORDER BY o.id DESC LIMIT 300', [$desk->id()]);
+        if (self::wantsFile($request)) {
+            return $this->exported($request, 'outbox', ['to', 'subject', 'document', 'sent', 'by', 'bytes'], array_map(static fn (array $r): array => [(string) $r['recipient'], (string) $r['subject'], (string) $r['number'], (string) $r['created_at'], (string) $r['name'], (string) $r['size']], $rows));
+        }
+
+        return $this->render('outbox/list.html.twig', ['rows' => $rows]);
     }
 
     #[Route('/outbox/{id<\d+>}.eml', name: 'outbox_message', methods: ['GET'])]

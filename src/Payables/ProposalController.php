@@ -30,12 +30,19 @@ final class ProposalController extends Screen
 
     #[Route('/proposals', name: 'proposals', methods: ['GET'])]
     #[Needs(Permission::SeePayables)]
-    public function list(Desk $desk): Response
+    public function list(Desk $desk, Request $request): Response
     {
-        return $this->render('payables/proposals.html.twig', ['rows' => $this->db->fetchAllAssociative(
+        $rows = $this->db->fetchAllAssociative(
             'SELECT p.id, p.number, p.state, p.pay_date, p.method, u.name AS made_by, d.name AS decided_by, b.name AS bank, b.currency, COUNT(DISTINCT l.payment) AS payments, COALESCE(SUM(l.open - l.discount), 0) AS pay, COALESCE(SUM(l.discount), 0) AS discount
              FROM proposal p JOIN app_user u ON u.id = p.created_by_id LEFT JOIN app_user d ON d.id = p.decided_by_id JOIN bank_account b ON b.id = p.bank_account_id LEFT JOIN proposal_line l ON l.proposal_id = p.id AND l.is_in = 1 AND l.dropped = 0
-             WHERE p.company_id = ? GROUP BY p.id, p.number, p.state, p.pay_date, p.method, u.name, d.name, b.name, b.currency ORDER BY p.id DESC LIMIT 200', [$desk->id()])]);
+             WHERE p.company_id = ? GROUP BY p.id, p.number, p.state, p.pay_date, p.method, u.name, d.name, b.name, b.currency ORDER BY p.id DESC LIMIT 200', [$desk->id()]);
+        if (self::wantsFile($request)) {
+            $d = static fn (array $r, string $key): string => Money::of((int) $r[$key], (string) $r['currency'])->decimal();
+
+            return $this->exported($request, 'payment-proposals', ['number', 'state', 'pay_date', 'bank', 'method', 'made_by', 'decided_by', 'payments', 'currency', 'discount', 'pay'], array_map(static fn (array $r): array => [(string) $r['number'], (string) $r['state'], (string) $r['pay_date'], (string) $r['bank'], (string) $r['method'], (string) $r['made_by'], (string) $r['decided_by'], (string) $r['payments'], (string) $r['currency'], $d($r, 'discount'), $d($r, 'pay')], $rows));
+        }
+
+        return $this->render('payables/proposals.html.twig', ['rows' => $rows]);
     }
 
     #[Route('/proposal', name: 'proposal_new', methods: ['GET'])]

@@ -26,11 +26,15 @@ final class RecurringController extends Screen
 
     #[Route('', name: 'recurring', methods: ['GET'])]
     #[Needs('see')]
-    public function list(Desk $desk, Side $side): Response
+    public function list(Desk $desk, Side $side, Request $request): Response
     {
         $rows = [];
         foreach ($this->entities->getRepository(Recurring::class)->findBy(['companyId' => $desk->id(), 'side' => $side], ['stopped' => 'ASC', 'nextOn' => 'ASC']) as $r) {
             $rows[] = ['record' => $r, 'next' => $r->stopped ? [] : $r->schedule()->next($r->made, 4)];
+        }
+
+        if (self::wantsFile($request)) {
+            return $this->exported($request, $side->value.'-recurring', ['name', 'party', 'every', 'weeks', 'until', 'times', 'amount', 'made', 'next', 'state'], array_map(static fn (array $r): array => [$r['record']->name, (string) ($r['record']->form['party'] ?? ''), $r['record']->every, (string) $r['record']->weeks, (string) $r['record']->untilOn?->iso(), (string) $r['record']->most, $r['record']->askAmount ? 'asked' : 'fixed', (string) $r['record']->made, [] === $r['next'] ? '' : $r['next'][0]->iso(), $r['record']->stopped ? 'stopped' : ([] === $r['next'] ? 'over' : 'on')], $rows));
         }
 
         return $this->render('recurring/list.html.twig', ['side' => $side, 'rows' => $rows, 'due' => \count(array_filter($rows, static fn (array $r): bool => [] !== $r['next'] && !$r['next'][0]->isAfter($desk->today)))]);

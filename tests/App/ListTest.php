@@ -77,4 +77,25 @@ final class ListTest extends ScreenCase
         self::assertSame('nobody', $this->browser->request('GET', '/TEST/payables/items')->filter('input[name=party]')->attr('value'));
         self::assertSame('', $this->browser->request('GET', '/TEST/payables/items?clear=1')->filter('input[name=party]')->attr('value'));
     }
+
+    /** @return iterable<string, array{string, string}> */
+    public static function files(): iterable
+    {
+        yield 'proposals' => ['/payables/proposals', 'number,state,pay_date'];
+        yield 'batches' => ['/payables/batches', 'name,posting_date,by'];
+        yield 'recurring' => ['/payables/recurring', 'name,party,every'];
+        yield 'outbox' => ['/receivables/outbox', 'to,subject,document'];
+        yield 'tasks' => ['/tasks', 'document,party,text'];
+    }
+
+    #[DataProvider('files')]
+    public function testEveryListIsAFileToo(string $path, string $header): void
+    {
+        $page = $this->browser->request('GET', '/TEST'.$path);
+        self::assertCount(1, $page->filter('a[data-export]'), 'the page offers it');
+        $this->browser->click($page->filter('a[data-export]')->link());
+        self::assertStringStartsWith($header, $this->browser->getInternalResponse()->getContent());
+        $this->browser->click($page->selectLink('XLSX')->link());
+        self::assertSame('PK', substr($this->browser->getInternalResponse()->getContent(), 0, 2));
+    }
 }

@@ -7,9 +7,7 @@ namespace Nelbix\Tests\Browser;
 use Facebook\WebDriver\Chrome\ChromeOptions;
 use Facebook\WebDriver\Remote\DesiredCapabilities;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
-use Facebook\WebDriver\WebDriverBy;
 use Facebook\WebDriver\WebDriverDimension;
-use Facebook\WebDriver\WebDriverExpectedCondition;
 use Facebook\WebDriver\WebDriverKeys;
 use PHPUnit\Framework\TestCase;
 use Symfony\Component\Process\Process;
@@ -90,16 +88,28 @@ abstract class BrowserCase extends TestCase
         array_map($keyboard->releaseKey(...), array_reverse($with));
     }
 
-    /** Waits until an element holds a text. */
+    /** Waits until an element holds a text. It is read in one step: the page may swap the element while one looks at it. */
     protected function see(string $selector, string $text): void
     {
-        $this->browser->wait(15, 100)->until(WebDriverExpectedCondition::elementTextContains(WebDriverBy::cssSelector($selector), $text), $selector.' shows no “'.$text.'” on '.$this->browser->getCurrentURL());
-        self::assertStringContainsString($text, $this->text($selector));
+        $found = '';
+        $this->browser->wait(15, 100)->until(function () use ($selector, $text, &$found): bool {
+            $found = $this->text($selector);
+
+            return str_contains($found, $text);
+        }, $selector.' shows no “'.$text.'” on '.$this->browser->getCurrentURL());
+        self::assertStringContainsString($text, $found);
     }
 
+    /** What the first such element shows; nothing when there is none. */
     protected function text(string $selector): string
     {
-        return $this->browser->findElement(WebDriverBy::cssSelector($selector))->getText();
+        return (string) $this->browser->executeScript('const found = document.querySelector(arguments[0]); return found === null ? "" : found.innerText.trim()', [$selector]);
+    }
+
+    /** What a field holds, or another of its properties. */
+    protected function value(string $name, string $property = 'value'): string
+    {
+        return (string) $this->browser->executeScript('return document.getElementsByName(arguments[0])[0]?.[arguments[1]] ?? ""', [$name, $property]);
     }
 
     protected function focused(): string

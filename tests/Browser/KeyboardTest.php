@@ -62,8 +62,8 @@ final class KeyboardTest extends BrowserCase
             $this->see('#sum', (10 + $k).'.00');
             $this->chord(Key::ENTER, Key::CONTROL, Key::SHIFT);
             $this->see('.said-done', 'Payables rose by '.(10 + $k).'.00');
-            self::assertSame('', $this->browser->findElement(WebDriverBy::name('party'))->getAttribute('value'));
-            self::assertSame('13 Jun 2026', $this->browser->findElement(WebDriverBy::name('posting_date'))->getAttribute('value'));
+            self::assertSame('', $this->value('party'));
+            self::assertSame('13 Jun 2026', $this->value('posting_date'));
         }
         $this->booksAgree();
     }
@@ -81,12 +81,12 @@ final class KeyboardTest extends BrowserCase
         $this->tabTo('lines[1][account]');
         $this->type('5200', Key::TAB, 'freight', Key::TAB);
         self::assertSame('lines[1][amount]', $this->focused());
-        $this->browser->wait(10, 100)->until(fn (): bool => '40.00' === $this->browser->findElement(WebDriverBy::name('lines[1][amount]'))->getAttribute('placeholder'));
+        $this->browser->wait(10, 100)->until(fn (): bool => '40.00' === $this->value('lines[1][amount]', 'placeholder'));
         $this->type(Key::TAB);
         $this->see('#sum', 'agrees with the paper');
         $this->chord('s', Key::CONTROL);
         $this->see('.said-done', 'Draft saved');
-        self::assertSame('40.00', $this->browser->findElement(WebDriverBy::name('lines[1][amount]'))->getAttribute('value'));
+        self::assertSame('40.00', $this->value('lines[1][amount]'));
         // the entry panel goes away and comes back
         $this->chord('e', Key::ALT);
         self::assertFalse($this->browser->findElement(WebDriverBy::cssSelector('.side'))->isDisplayed());

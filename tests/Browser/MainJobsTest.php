@@ -27,7 +27,7 @@ final class MainJobsTest extends BrowserCase
         $this->type('5000', Key::TAB, 'white oak', Key::TAB, '1200/3', Key::TAB, 'P8', Key::TAB);
         $this->see('#panel', '432.00');
         $this->see('#panel', '8.64');
-        self::assertSame('400.00', $this->browser->findElement(WebDriverBy::name('lines[0][amount]'))->getAttribute('value'));
+        self::assertSame('400.00', $this->value('lines[0][amount]'));
         $this->accessible();
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('.said-done', 'Payables rose by 432.00 USD. Due 10 Jul 2026; 8.64 discount until 20 Jun 2026.');
@@ -48,7 +48,7 @@ final class MainJobsTest extends BrowserCase
         $this->see('.said-refused', 'Their number is missing');
         $this->see('.said-refused', 'too many decimals');
         $this->see('.said-refused', 'There is no account “9999”');
-        self::assertSame('10.005', $this->browser->findElement(WebDriverBy::name('lines[0][amount]'))->getAttribute('value'));
+        self::assertSame('10.005', $this->value('lines[0][amount]'));
         $this->accessible();
     }
 
