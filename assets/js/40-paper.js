@@ -66,21 +66,43 @@ function fillLines(lines) {
   const first = document.querySelector('table.lines input[name$="[amount]"]');
   if (first) { first.dispatchEvent(new Event('change', { bubbles: true })); first.focus(); first.select(); }
 }
-// splits: a total over the shares of a template, and the lines' shares kept as one
+// splits: a total over the shares of a template or of the lines themselves, and the lines' shares kept as a template
+async function splitRefused(answer) {
+  const p = document.createElement('p');
+  p.className = 'wrong'; p.setAttribute('role', 'alert'); p.textContent = (await answer.json()).refused;
+  document.querySelectorAll('#split .wrong').forEach((w) => w.remove());
+  document.querySelector('#split').append(p);
+}
+function splitTotal() {
+  const stated = document.querySelector('[name=stated_total]');
+  return document.querySelector('#split-total').value || (stated && stated.value.replace(/,/g, '')) || '';
+}
 document.addEventListener('click', async (e) => {
   const fill = e.target.closest('[data-split-fill]');
+  const share = e.target.closest('[data-split-share]');
   const keepIt = e.target.closest('[data-split-keep]');
   if (fill) {
-    const stated = document.querySelector('[name=stated_total]');
-    const total = document.querySelector('#split-total').value || (stated && stated.value.replace(/,/g, '')) || '';
     const currency = document.querySelector('#n-currency');
     const url = new URL(fill.dataset.splitFill, location.href);
     url.searchParams.set('template', document.querySelector('#split-template').value);
-    url.searchParams.set('total', total);
+    url.searchParams.set('total', splitTotal());
     if (currency && /^[A-Z]{3}$/.test(currency.textContent.trim())) url.searchParams.set('currency', currency.textContent.trim());
     const answer = await fetch(url).catch(() => null);
     if (answer && answer.ok) { fillLines(await answer.json()); return; }
-    if (answer && answer.status === 422) { const p = document.createElement('p'); p.className = 'wrong'; p.setAttribute('role', 'alert'); p.textContent = (await answer.json()).refused; document.querySelectorAll('#split .wrong').forEach((w) => w.remove()); document.querySelector('#split').append(p); }
+    if (answer && answer.status === 422) await splitRefused(answer);
+  }
+  if (share) {
+    const data = new FormData(document.querySelector('form#invoice'));
+    data.append('_total', splitTotal());
+    const answer = await fetch(share.dataset.splitShare, { method: 'POST', body: data }).catch(() => null);
+    if (answer && answer.ok) {
+      const amounts = Object.entries(await answer.json());
+      amounts.forEach(([k, amount]) => { const f = document.querySelector(`[name="lines[${k}][amount]"]`); if (f) f.value = amount; });
+      document.querySelectorAll('#split .wrong').forEach((w) => w.remove());
+      const first = document.querySelector('table.lines input[name$="[amount]"]');
+      first.dispatchEvent(new Event('change', { bubbles: true }));
+      first.focus();
+    } else if (answer && answer.status === 422) await splitRefused(answer);
   }
   if (keepIt) {
     const data = new FormData(document.querySelector('form#invoice'));

@@ -65,6 +65,6 @@ enum AccountRole: string
     /** Only these may stand on more than one account of a company. */
     public function mayRepeat(): bool
     {
-        return \in_array($this, [self::Bank, self::InputTax, self::OutputTax], true);
+        return \in_array($this, [self::Bank, self::InputTax, self::OutputTax, self::Payables, self::Receivables, self::VendorPrepayments, self::CustomerPrepayments], true);
     }
 }

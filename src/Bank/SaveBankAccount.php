@@ -7,6 +7,7 @@ namespace Nelbix\App\Bank;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Ledger\Account;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
@@ -32,7 +33,7 @@ final readonly class SaveBankAccount
     {
         return $this->transaction->run(function () use ($actor, $raw, $id): int {
             $problems = new ProblemList();
-            $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
+            $text = (new Fields($raw))->text(...);
             $bank = null === $id ? null : $this->entities->find(BankAccount::class, $id);
             if (null !== $id && (null === $bank || $bank->companyId !== $actor->companyId)) {
                 throw Refused::because('', 'There is no such bank account in this company.');

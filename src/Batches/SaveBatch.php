@@ -8,6 +8,7 @@ use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
+use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
@@ -35,7 +36,7 @@ final readonly class SaveBatch
     {
         return $this->transaction->run(function () use ($actor, $side, $raw, $id): int {
             $problems = new ProblemList();
-            $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
+            $text = (new Fields($raw))->text(...);
             $batch = null === $id ? null : $this->entities->find(Batch::class, $id, LockMode::PESSIMISTIC_WRITE);
             if (null !== $id && (null === $batch || $batch->companyId !== $actor->companyId || $batch->side !== $side || null !== $batch->postedAt)) {
                 throw Refused::because('', 'There is no such open batch in this company.');

@@ -46,7 +46,7 @@ final class ProposeCommand extends CompanyCommand
         $data = [
             'in' => array_map(static fn (Decision $d): array => $row($d, ['discount' => self::decimal($d->discount, $d->candidate->item->currency), 'pay' => self::decimal($d->pay(), $d->candidate->item->currency)]), $result->in),
             'out' => array_map(static fn (Decision $d): array => $row($d, []), $result->out),
-            'totals' => array_map(static fn (int $v): string => self::decimal($v, $criteria->currency), ['gross' => $totals['gross'], 'discount' => $totals['discount'], 'credits' => $totals['credits'], 'pay' => $totals['pay'], 'lost' => $totals['lost']]),
+            'totals' => array_map(static fn (int $v): string => self::decimal($v, $criteria->currency), ['gross' => $totals['gross'], 'discount' => $totals['discount'], 'credits' => $totals['credits'], 'withholding' => $totals['withholding'], 'pay' => $totals['pay'], 'lost' => $totals['lost']]),
             'payments' => array_map(static fn (ProposedPayment $p): array => ['vendor' => $p->payee->code, 'method' => $p->payee->method, 'amount' => self::decimal($p->amount(), $criteria->currency), 'items' => \count($p->decisions)], $result->payments),
         ];
         if ($input->getOption('save')) {

@@ -9,6 +9,7 @@ use Doctrine\DBAL\Connection;
 use Nelbix\Core\Ledger\LineKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
+use Nelbix\Core\Money\PricedAmount;
 
 /** A posted document as the form would have been typed: to put it right, or to enter another like it. */
 final readonly class DocumentForm
@@ -30,10 +31,10 @@ final readonly class DocumentForm
     public function of(Document $d, bool $same): array
     {
         $lines = [];
-        foreach ($this->db->fetchAllAssociative('SELECT a.number AS account, l.amount, l.quantity, l.price, l.cost, l.kind, t.code AS tax_code, l.text, c.code AS cost_center, p.code AS department, j.code AS project FROM document_line l JOIN account a ON a.id = l.account_id LEFT JOIN tax_code t ON t.id = l.tax_code_id LEFT JOIN analysis_code c ON c.id = l.cost_center_id LEFT JOIN analysis_code p ON p.id = l.department_id LEFT JOIN analysis_code j ON j.id = l.project_id WHERE l.document_id = ? ORDER BY l.position', [$d->id()]) as $line) {
+        foreach ($this->db->fetchAllAssociative('SELECT a.number AS account, l.amount, l.quantity, l.price, l.cost, l.kind, l.allowance, t.code AS tax_code, l.text, c.code AS cost_center, p.code AS department, j.code AS project FROM document_line l JOIN account a ON a.id = l.account_id LEFT JOIN tax_code t ON t.id = l.tax_code_id LEFT JOIN analysis_code c ON c.id = l.cost_center_id LEFT JOIN analysis_code p ON p.id = l.department_id LEFT JOIN analysis_code j ON j.id = l.project_id WHERE l.document_id = ? ORDER BY l.position', [$d->id()]) as $line) {
             $plain = static fn (mixed $v): string => (string) BigDecimal::of((string) $v)->stripTrailingZeros();
-            $amount = null === $line['quantity'] ? Money::of(LineKind::from((string) $line['kind'])->sign() * (int) $line['amount'], $d->currency)->decimal() : $plain($line['quantity']).' × '.$plain($line['price']);
-            $lines[] = [...array_map(static fn (mixed $v): string => (string) $v, array_diff_key($line, ['quantity' => 1, 'price' => 1])), 'amount' => $amount, 'cost' => null === $line['cost'] ? '' : Money::of((int) $line['cost'], $this->base($d))->decimal()];
+            $amount = null === $line['quantity'] ? Money::of(LineKind::from((string) $line['kind'])->sign() * (int) $line['amount'], $d->currency)->decimal() : PricedAmount::typed($plain($line['quantity']), $plain($line['price']), (int) $line['allowance'], $d->currency);
+            $lines[] = [...array_map(static fn (mixed $v): string => (string) $v, array_diff_key($line, ['quantity' => 1, 'price' => 1, 'allowance' => 1])), 'amount' => $amount, 'cost' => null === $line['cost'] ? '' : Money::of((int) $line['cost'], $this->base($d))->decimal()];
         }
         $form = [
             'party' => (string) $this->db->fetchOne('SELECT code FROM party WHERE id = ?', [$d->partyId]), 'kind' => $d->kind->value, 'description' => $d->description,

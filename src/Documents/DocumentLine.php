@@ -44,6 +44,8 @@ class DocumentLine
         public ?int $cost = null,
         #[ORM\Column(length: 10, enumType: LineKind::class)]
         public LineKind $kind = LineKind::Line,
+        #[ORM\Column(type: 'bigint', nullable: true)]
+        public ?int $allowance = null,
     ) {
     }
 }

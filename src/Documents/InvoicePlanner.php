@@ -6,6 +6,7 @@ namespace Nelbix\App\Documents;
 
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\Rates;
+use Nelbix\App\Parties\PartyAccounts;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Settings;
@@ -24,7 +25,7 @@ use Nelbix\Core\Terms\TermDates;
 /** Works an invoice out with the rules of the core. Reads, never writes. */
 final readonly class InvoicePlanner
 {
-    public function __construct(private Lookup $lookup, private Chart $chart, private Rates $rates, private Settings $settings, private BooksDay $booksDay)
+    public function __construct(private Lookup $lookup, private Chart $chart, private Rates $rates, private Settings $settings, private BooksDay $booksDay, private PartyAccounts $partyAccounts)
     {
     }
 
@@ -75,7 +76,7 @@ final readonly class InvoicePlanner
         // only what is owed falls due in parts and earns a discount; a credit stands whole from its own date
         $parts = $sign > 0 ? $term->schedule($dates, $total, $discountBase)
             : [new \Nelbix\Core\Terms\ScheduledPart($input->dueDate ?? $document, $total, 0, [])];
-        $control = $this->chart->role($actor->companyId, $input->side->controlRole());
+        $control = $this->partyAccounts->control($actor->companyId, $input->side, $input->partyId);
         $entry = InvoiceEntry::draft(
             $input->side, $sign, $control, $input->partyId ?? 0, '' !== $input->description ? $input->description : $input->number, $input->currency,
             array_map(static fn (LineInput $l): array => ['account' => $l->accountId, 'text' => $l->text, 'analysis' => new Analysis($l->costCenterId, $l->departmentId, $l->projectId)], $input->lines),

@@ -10,6 +10,7 @@ use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\PartyDetails;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
+use Nelbix\App\Platform\Fields;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\LineKind;
@@ -17,6 +18,7 @@ use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
+use Nelbix\Core\Money\PricedAmount;
 use Nelbix\Core\Problem;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
@@ -85,7 +87,7 @@ final readonly class InvoiceReader
             $rawLines = \array_slice($rawLines, 0, self::MAX_LINES, true);
         }
         foreach ($rawLines as $k => $rawLine) {
-            $line = $this->line($actor, $side, (int) $k, \is_array($rawLine) ? $rawLine : [], $party, $money, $problems);
+            $line = $this->line($actor, $side, (int) $k, \is_array($rawLine) ? $rawLine : [], $party, Currency::of($currency), $file, $money, $problems);
             if (null !== $line) {
                 $lines[(int) $k] = $line;
             }
@@ -162,9 +164,9 @@ final readonly class InvoiceReader
      * @param array<mixed>                    $raw
      * @param \Closure(string, string): Money $money
      */
-    private function line(Actor $actor, Side $side, int $k, array $raw, ?Party $party, \Closure $money, ProblemList $problems): ?LineInput
+    private function line(Actor $actor, Side $side, int $k, array $raw, ?Party $party, Currency $currency, bool $file, \Closure $money, ProblemList $problems): ?LineInput
     {
-        $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
+        $text = (new Fields($raw))->text(...);
         $field = static fn (string $key): string => \sprintf('lines.%d.%s', $k, $key);
         // a row that only carries defaults is no line
         if ('' === $text('amount') && '' === $text('text') && ('' === $text('account') || $k > 0)) {
@@ -173,9 +175,9 @@ final readonly class InvoiceReader
         $account = $problems->attempt(fn (): int => '' === $text('account') && null !== $party?->defaultAccountId
             ? $party->defaultAccountId
             : $this->chart->postable($actor->companyId, $text('account'), $field('account')));
-        $amount = $problems->attempt(static fn (): Money => '' === $text('amount') ? throw Refused::because($field('amount'), 'The amount is missing.') : $money($text('amount'), $field('amount')));
-        // "12 × 4.50" is a quantity and its price, and stays that on the paper
-        [$quantity, $price] = 1 === preg_match('/\A(\d{1,9}(?:\.\d{1,4})?)\s*[*×]\s*(\d{1,9}(?:\.\d{1,6})?)\z/u', $text('amount'), $m) ? [$m[1], $m[2]] : [null, null];
+        $priced = $file ? null : $problems->attempt(static fn (): ?PricedAmount => PricedAmount::read($text('amount'), $currency, $field('amount')));
+        $amount = null !== $priced ? Money::of($priced->amount, $currency->code) : $problems->attempt(static fn (): Money => '' === $text('amount') ? throw Refused::because($field('amount'), 'The amount is missing.') : $money($text('amount'), $field('amount')));
+        [$quantity, $price, $allowance] = [$priced?->quantity, $priced?->price, $priced?->allowance];
         $lineKind = LineKind::tryFrom('' === $text('kind') ? 'line' : $text('kind'));
         if (null === $lineKind) {
             $problems->add($field('kind'), 'The kind of a line is line, allowance or charge.');
@@ -197,6 +199,6 @@ final readonly class InvoiceReader
             $problems->add($field('text'), 'This is longer than 255 characters; shorten it.');
         }
 
-        return null === $account || null === $amount || 0 === $amount->minor ? null : new LineInput($account, $lineKind->sign() * $amount->minor, $tax?->id(), mb_substr($text('text'), 0, 255), $analysis[0], $analysis[1], $analysis[2], $quantity, $price, $cost, $lineKind);
+        return null === $account || null === $amount || 0 === $amount->minor ? null : new LineInput($account, $lineKind->sign() * $amount->minor, $tax?->id(), mb_substr($text('text'), 0, 255), $analysis[0], $analysis[1], $analysis[2], $quantity, $price, $cost, $lineKind, 0 === $allowance ? null : $allowance);
     }
 }

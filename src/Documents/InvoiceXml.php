@@ -36,10 +36,10 @@ final readonly class InvoiceXml
         }
         $lines = $others = [];
         $rest = 0;
-        foreach ($this->db->fetchAllAssociative('SELECT l.net, l.amount, l.text, l.quantity, l.price, l.kind, c.rate, c.reverse_account_id FROM document_line l LEFT JOIN tax_code c ON c.id = l.tax_code_id WHERE l.document_id = ? ORDER BY l.position', [$documentId]) as $l) {
+        foreach ($this->db->fetchAllAssociative('SELECT l.net, l.amount, l.text, l.quantity, l.price, l.kind, l.allowance, c.rate, c.reverse_account_id FROM document_line l LEFT JOIN tax_code c ON c.id = l.tax_code_id WHERE l.document_id = ? ORDER BY l.position', [$documentId]) as $l) {
             [$category, $percent] = self::category(null === $l['rate'] ? null : (string) $l['rate'], null !== $l['reverse_account_id']);
             $asEntered = $l['net'] === $l['amount'] && null !== $l['quantity'];
-            $electronic = new ElectronicLine('' === $l['text'] ? (string) $d['description'] : (string) $l['text'], (int) $l['net'], $category, $percent, $asEntered ? BigDecimal::of($l['quantity']) : null, $asEntered ? BigDecimal::of($l['price']) : null);
+            $electronic = new ElectronicLine('' === $l['text'] ? (string) $d['description'] : (string) $l['text'], (int) $l['net'], $category, $percent, $asEntered ? BigDecimal::of($l['quantity']) : null, $asEntered ? BigDecimal::of($l['price']) : null, $asEntered ? (int) $l['allowance'] : 0);
             // a charge against a credit, and the like, is a line in EN 16931, whose allowances and charges are above zero
             if ('line' === $l['kind'] || ('allowance' === $l['kind']) !== ((int) $l['net'] < 0)) {
                 $lines[] = $electronic;

@@ -5,8 +5,9 @@ declare(strict_types=1);
 namespace Nelbix\App\Documents;
 
 use Nelbix\Core\Ledger\LineKind;
+use Nelbix\Core\Money\PricedAmount;
 
-/** A line as it was entered. Amount in minor units of the document's currency, negative for an allowance; gross under an inclusive tax code; what the goods cost in base currency. */
+/** A line as it was entered. Amount in minor units of the document's currency, negative for an allowance; gross under an inclusive tax code; what the goods cost in base currency; the allowance is what quantity × price was lowered by, negative for a charge on the line. */
 final readonly class LineInput
 {
     public function __construct(
@@ -21,6 +22,13 @@ final readonly class LineInput
         public ?string $price = null,
         public ?int $cost = null,
         public LineKind $kind = LineKind::Line,
+        public ?int $allowance = null,
     ) {
+    }
+
+    /** Quantity and price as they were typed; empty when only an amount was. */
+    public function priced(string $currency): string
+    {
+        return null === $this->quantity || null === $this->price ? '' : PricedAmount::typed($this->quantity, $this->price, (int) $this->allowance, $currency);
     }
 }

@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Documents;
 
+use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
@@ -50,6 +52,32 @@ final readonly class LineTemplates
         $parts = Shares::split($total->minor, array_column($shares, 'weight'));
 
         return array_map(static fn (array $s, int $part): array => [...array_map('strval', array_diff_key($s, ['weight' => 1])), 'amount' => Money::of($part, $total->currency->code)->decimal()], $shares, $parts);
+    }
+
+    /**
+     * A total shared out over lines by what stands on each, be it percents or amounts; the parts add up to it to the cent.
+     *
+     * @param array<mixed> $raw lines[k][amount]
+     *
+     * @return array<int, string> amounts by line, of the lines that have a share
+     *
+     * @throws Refused when no line has one, or one cannot be read
+     */
+    public static function shareOut(array $raw, Money $total): array
+    {
+        $weights = [];
+        foreach (\is_array($raw['lines'] ?? null) ? \array_slice($raw['lines'], 0, InvoiceReader::MAX_LINES, true) : [] as $k => $line) {
+            $typed = rtrim((new Fields(\is_array($line) ? $line : []))->text('amount'), " %\u{a0}");
+            if ('' === $typed) {
+                continue;
+            }
+            $weights[(int) $k] = 1 === preg_match('/\A\d{1,12}(\.\d{1,4})?\z/', $typed) ? (int) (string) BigDecimal::of($typed)->multipliedBy(10_000) : throw Refused::because('lines', \sprintf('“%s” is no share; write a percent such as 60, or an amount.', mb_strimwidth($typed, 0, 20, '…')));
+        }
+        if ([] === array_filter($weights)) {
+            throw Refused::because('lines', 'No line says its share; write a percent such as 60 into the amount of each.');
+        }
+
+        return array_map(static fn (int $part): string => Money::of($part, $total->currency->code)->decimal(), Shares::split($total->minor, $weights));
     }
 
     /**

@@ -163,7 +163,7 @@ final readonly class PostInvoice
 
         $position = 0;
         foreach ($input->lines as $k => $line) {
-            $this->entities->persist(new DocumentLine($document, ++$position, $line->accountId, $line->amount, $plan->tax->lineNets[$k], $line->taxCodeId, $line->text, $line->costCenterId, $line->departmentId, $line->projectId, $line->quantity, $line->price, $line->cost, $line->kind));
+            $this->entities->persist(new DocumentLine($document, ++$position, $line->accountId, $line->amount, $plan->tax->lineNets[$k], $line->taxCodeId, $line->text, $line->costCenterId, $line->departmentId, $line->projectId, $line->quantity, $line->price, $line->cost, $line->kind, $line->allowance));
         }
         $ids = [];
         foreach ($input->lines as $line) {

@@ -38,6 +38,20 @@ final class SplitController extends Screen
         }
     }
 
+    /** A total shared out over the lines of the form. */
+    #[Route('/share', name: 'split_share', methods: ['POST'])]
+    #[Needs('enter')]
+    public function share(Desk $desk, Request $request): Response
+    {
+        try {
+            $currency = Currency::of((string) $request->request->get('currency', '') ?: $desk->company->baseCurrency);
+
+            return new JsonResponse((object) LineTemplates::shareOut($request->request->all(), AmountInput::read((string) $request->request->get('_total', ''), $currency, 'total')));
+        } catch (Refused $e) {
+            return new JsonResponse(['refused' => $e->getMessage()], 422);
+        }
+    }
+
     /** Keeps the lines of the form under a name, or takes a template out of use; answers with the list as it is then. */
     #[Route('/keep', name: 'split_keep', methods: ['POST'])]
     #[Needs('enter')]

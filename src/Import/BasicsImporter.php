@@ -10,6 +10,7 @@ use Nelbix\App\Documents\InvoiceReader;
 use Nelbix\App\Ledger\ExchangeRate;
 use Nelbix\App\Ledger\SaveAccount;
 use Nelbix\App\Ledger\SaveAnalysisCode;
+use Nelbix\App\Parties\SaveReminderLadder;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Setup\SaveTaxCode;
 use Nelbix\App\Setup\SaveTerm;
@@ -27,10 +28,11 @@ final readonly class BasicsImporter implements CsvImporter
         'departments' => [['code', 'name'], []],
         'projects' => [['code', 'name'], []],
         'bank-accounts' => [['code', 'name', 'account'], ['currency', 'iban', 'bic', 'first_check']],
+        'reminder-ladders' => [['code', 'name', 'rungs'], []],
         'rates' => [['date', 'from', 'to', 'rate'], []],
     ];
 
-    public function __construct(private EntityManagerInterface $entities, private SaveAccount $saveAccount, private SaveTerm $saveTerm, private SaveTaxCode $saveTaxCode, private SaveBankAccount $saveBankAccount, private SaveAnalysisCode $saveAnalysisCode)
+    public function __construct(private EntityManagerInterface $entities, private SaveAccount $saveAccount, private SaveTerm $saveTerm, private SaveTaxCode $saveTaxCode, private SaveBankAccount $saveBankAccount, private SaveAnalysisCode $saveAnalysisCode, private SaveReminderLadder $saveReminderLadder)
     {
     }
 
@@ -62,6 +64,7 @@ final readonly class BasicsImporter implements CsvImporter
             'terms' => $this->saveTerm->save($actor, $row),
             'tax-codes' => $this->saveTaxCode->save($actor, $row),
             'bank-accounts' => $this->saveBankAccount->save($actor, $row),
+            'reminder-ladders' => $this->saveReminderLadder->save($actor, $row),
             'rates' => $this->rate($actor, $row),
             default => $this->saveAnalysisCode->save($actor, $kind, $row),
         };

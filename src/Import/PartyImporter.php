@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Import;
 
+use Nelbix\App\Parties\PartyProfile;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Ledger\Side;
@@ -27,7 +28,7 @@ final readonly class PartyImporter implements CsvImporter
 
     public function optional(string $kind): array
     {
-        return ['terms', 'currency', 'method', 'tax_number', 'street', 'city', 'country', 'email', 'default_account', 'if_late', 'separate_payments', 'iban', 'bic', 'routing_number', 'account_number', 'credit_limit', 'tax_code', 'cost_center', 'department', 'project', 'salesperson', 'commission_percent'];
+        return ['terms', 'currency', 'method', 'tax_number', 'street', 'city', 'country', 'email', 'default_account', 'if_late', 'separate_payments', 'iban', 'bic', 'routing_number', 'account_number', 'credit_limit', 'tax_code', 'cost_center', 'department', 'project', 'salesperson', 'commission_percent', ...PartyProfile::COLUMNS];
     }
 
     public function key(string $kind): array

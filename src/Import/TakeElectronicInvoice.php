@@ -17,6 +17,7 @@ use Nelbix\Core\Formats\Ubl\ElectronicLine;
 use Nelbix\Core\Formats\Ubl\UblReader;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
+use Nelbix\Core\Money\PricedAmount;
 use Nelbix\Core\Refused;
 
 /** Reads an electronic invoice into a draft: vendor by tax number, lines, tax, due date, what is attached. The clerk looks and posts. */
@@ -42,7 +43,7 @@ final readonly class TakeElectronicInvoice
             $line = static fn (ElectronicLine $l): array => [
                 'account' => '', 'text' => $l->text, 'tax_code' => $codes[$l->category.$l->percent->stripTrailingZeros()] ?? '', 'cost_center' => '', 'department' => '', 'project' => '',
                 'kind' => $kind = !\in_array($l, $invoice->others, true) ? 'line' : ($l->net < 0 ? 'allowance' : 'charge'),
-                'amount' => null !== $l->quantity && null !== $l->price && $l->quantity->isPositive() && $l->quantity->multipliedBy($l->price)->isEqualTo(Money::of($l->net, $invoice->currency)->decimal()) ? $l->quantity->stripTrailingZeros().' × '.$l->price->stripTrailingZeros() : Money::of('allowance' === $kind ? -$l->net : $l->net, $invoice->currency)->decimal(),
+                'amount' => null !== $l->quantity && null !== $l->price && $l->quantity->isPositive() && $l->quantity->multipliedBy($l->price)->isEqualTo(Money::of($l->net + $l->allowance, $invoice->currency)->decimal()) ? PricedAmount::typed((string) $l->quantity->stripTrailingZeros(), (string) $l->price->stripTrailingZeros(), $l->allowance, $invoice->currency) : Money::of('allowance' === $kind ? -$l->net : $l->net, $invoice->currency)->decimal(),
             ];
             $draft = $this->keepDraft->keep($actor, Side::Payables, [
                 'kind' => $invoice->isCredit ? 'credit_note' : 'invoice', 'party' => $party, 'number' => $invoice->number, 'document_date' => $invoice->date->long(), 'due_date' => $invoice->due?->long() ?? '', 'currency' => $invoice->currency,

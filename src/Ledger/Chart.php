@@ -25,10 +25,10 @@ final class Chart implements ResetInterface
     /** @throws Refused when the company has no account in that role */
     public function role(int $companyId, AccountRole $role): int
     {
-        foreach ($this->accounts($companyId) as $account) {
-            if ($account['role'] === $role->value && !$account['retired']) {
-                return $account['id'];
-            }
+        // of several with the role the oldest is the company's own; the others are chosen by name
+        $ids = array_column(array_filter($this->accounts($companyId), static fn (array $a): bool => $a['role'] === $role->value && !$a['retired']), 'id');
+        if ([] !== $ids) {
+            return min($ids);
         }
         throw Refused::because('account', \sprintf('No account has the role “%s”; give it to one under Setup, Accounts.', str_replace('_', ' ', $role->value)));
     }

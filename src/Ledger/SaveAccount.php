@@ -7,6 +7,7 @@ namespace Nelbix\App\Ledger;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
@@ -32,7 +33,7 @@ final readonly class SaveAccount
     {
         return $this->transaction->run(function () use ($actor, $raw, $id): int {
             $problems = new ProblemList();
-            $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
+            $text = (new Fields($raw))->text(...);
             $account = null === $id ? null : $this->entities->find(Account::class, $id, LockMode::PESSIMISTIC_WRITE);
             if (null !== $id && (null === $account || $account->companyId !== $actor->companyId)) {
                 throw Refused::because('', 'There is no such account in this company.');
@@ -61,7 +62,7 @@ final readonly class SaveAccount
                         $problems->add($field, \sprintf('Entries stand on %s already, so its %s stays; add another account instead.', $account->number, $field));
                     }
                 }
-                if ($retired && null !== $account->role && !$account->role->mayRepeat()) {
+                if ($retired && null !== $account->role && (!$account->role->mayRepeat() || ($account->role->isControl() && $this->isNeeded($actor, $account)))) {
                     $problems->add('retired', \sprintf('%s has the role %s, which Nelbix posts to; it cannot be retired.', $account->number, str_replace('_', ' ', $account->role->value)));
                 }
             }
@@ -80,6 +81,13 @@ final readonly class SaveAccount
 
             return $account->id();
         });
+    }
+
+    /** A control account that is the company's own or a party's. */
+    private function isNeeded(Actor $actor, Account $account): bool
+    {
+        return null !== $account->role && ($this->chart->role($actor->companyId, $account->role) === $account->id()
+            || false !== $this->entities->getConnection()->fetchOne('SELECT 1 FROM party WHERE ? IN (control_account_id, prepayment_account_id) LIMIT 1', [$account->id()]));
     }
 
     /** @return array<string, string> */

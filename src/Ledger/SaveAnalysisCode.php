@@ -6,6 +6,7 @@ namespace Nelbix\App\Ledger;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
@@ -31,7 +32,7 @@ final readonly class SaveAnalysisCode
     {
         return $this->transaction->run(function () use ($actor, $kind, $raw, $id): int {
             $problems = new ProblemList();
-            $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
+            $text = (new Fields($raw))->text(...);
             $record = null === $id ? null : $this->entities->find(AnalysisCode::class, $id);
             if (null !== $id && (null === $record || $record->companyId !== $actor->companyId || $record->kind !== self::KINDS[$kind])) {
                 throw Refused::because('', 'There is no such record in this company.');

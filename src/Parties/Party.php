@@ -94,6 +94,36 @@ class Party
     #[ORM\Column]
     public bool $retired = false;
 
+    /** What is withheld for the tax office at payment; null for nothing. */
+    #[ORM\Column(type: 'decimal', precision: 7, scale: 4, nullable: true)]
+    public ?string $withholdingPercent = null;
+
+    #[ORM\Column]
+    public ?int $controlAccountId = null;
+
+    #[ORM\Column]
+    public ?int $prepaymentAccountId = null;
+
+    /** A key of PartyProfile::STATEMENTS. */
+    #[ORM\Column(length: 10)]
+    public string $statement = 'none';
+
+    #[ORM\Column]
+    public ?int $reminderLadderId = null;
+
+    /** Yearly percent of finance charges; null for none. */
+    #[ORM\Column(type: 'decimal', precision: 7, scale: 4, nullable: true)]
+    public ?string $chargeRate = null;
+
+    #[ORM\Column]
+    public int $chargeGraceDays = 0;
+
+    #[ORM\Column(type: 'bigint')]
+    public int $chargeSmallest = 0;
+
+    #[ORM\Column]
+    public bool $chargeOnCharges = false;
+
     #[ORM\Column]
     public ?\DateTimeImmutable $lastUsedAt = null;
 

@@ -26,7 +26,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
 final class PartyController extends Screen
 {
-    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db, private readonly Pickers $pickers, private readonly PartyDetails $details, private readonly Twins $twins)
+    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db, private readonly Pickers $pickers, private readonly PartyDetails $details, private readonly PartyProfile $profile, private readonly PartyBanks $banks, private readonly Twins $twins)
     {
     }
 
@@ -60,7 +60,7 @@ final class PartyController extends Screen
         return $this->render(self::isLive($request) ? 'parties/_details.html.twig' : 'parties/party.html.twig', [
             'side' => $side, 'party' => $party, 'items' => $items->ofParty($desk->id(), $side, $id, $desk->today), 'term' => null === $party->termId ? null : $lookup->terms($desk->id())[$party->termId],
             'account' => null === $party->defaultAccountId ? null : $chart->account($desk->id(), $party->defaultAccountId), 'history' => $history->of($desk->id(), 'party', $id),
-            ...$this->details->of($id), 'twins' => $this->twins->of($desk->id(), $side, $party->name, $party->taxNumber, $party->iban, $party->routingNumber, $party->accountNumber, $id),
+            ...$this->details->of($id), 'banks' => $this->banks->of($id), 'profile' => $this->profile->form($party, $desk->company->baseCurrency), 'twins' => $this->twins->of($desk->id(), $side, $party->name, $party->taxNumber, $party->iban, $party->routingNumber, $party->accountNumber, $id),
             'linked' => null === $party->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId),
             'documents' => $this->db->fetchAllAssociative("SELECT id, number, their_number, kind, state, document_date, total, currency FROM document WHERE company_id = ? AND party_id = ? AND state <> 'draft' ORDER BY id DESC LIMIT 12", [$desk->id(), $id]),
         ]);
@@ -70,7 +70,7 @@ final class PartyController extends Screen
     #[Needs('enter')]
     public function add(Desk $desk, Side $side): Response
     {
-        return $this->form($side, ['code' => $this->nextCode($desk, $side), 'method' => 'check', 'if_late' => 'can_wait'], null, []);
+        return $this->form($desk, $side, ['code' => $this->nextCode($desk, $side), 'method' => 'check', 'if_late' => 'can_wait'], null, []);
     }
 
     #[Route('/party/{id<\d+>}/edit', name: 'party_edit', methods: ['GET'])]
@@ -79,10 +79,10 @@ final class PartyController extends Screen
     {
         $p = $this->party($desk, $side, $id);
 
-        return $this->form($side, [
+        return $this->form($desk, $side, [
             'code' => $p->code, 'name' => $p->name, 'terms' => null === $p->termId ? '' : $lookup->terms($desk->id())[$p->termId]->code, 'currency' => $p->currency ?? '', 'method' => $p->method, 'tax_number' => $p->taxNumber,
             'street' => $p->street, 'city' => $p->city, 'country' => $p->country, 'email' => $p->email, 'default_account' => null === $p->defaultAccountId ? '' : $chart->account($desk->id(), $p->defaultAccountId)['number'], 'if_late' => $p->ifLate->value,
-            'separate_payments' => $p->separatePayments ? 'yes' : '', 'tax_code' => null === $p->defaultTaxCodeId ? '' : $lookup->taxCodes($desk->id())[$p->defaultTaxCodeId]->code, ...$this->analysis($p), 'salesperson' => $p->salesperson, 'commission_percent' => null === $p->commissionPercent ? '' : rtrim(rtrim($p->commissionPercent, '0'), '.'), 'retired' => $p->retired ? 'yes' : '', ...$this->details->of($p->id), 'iban' => $p->iban, 'bic' => $p->bic, 'routing_number' => $p->routingNumber, 'account_number' => $p->accountNumber,
+            'separate_payments' => $p->separatePayments ? 'yes' : '', 'tax_code' => null === $p->defaultTaxCodeId ? '' : $lookup->taxCodes($desk->id())[$p->defaultTaxCodeId]->code, ...$this->analysis($p), 'salesperson' => $p->salesperson, 'commission_percent' => null === $p->commissionPercent ? '' : rtrim(rtrim($p->commissionPercent, '0'), '.'), 'retired' => $p->retired ? 'yes' : '', ...$this->profile->form($p, $desk->company->baseCurrency), 'banks' => $this->banks->of($p->id), ...$this->details->of($p->id), 'iban' => $p->iban, 'bic' => $p->bic, 'routing_number' => $p->routingNumber, 'account_number' => $p->accountNumber,
             'credit_limit' => null === $p->creditLimit ? '' : Money::of($p->creditLimit, $desk->company->baseCurrency)->decimal(), '_version' => (string) $p->version,
         ], $p, []);
     }
@@ -95,7 +95,7 @@ final class PartyController extends Screen
         try {
             $party = $saveParty->save($desk->actor, $side, ['separate_payments' => '', ...$request->request->all()], $id, false, null === $id ? null : $request->request->getInt('_version'));
         } catch (Refused $e) {
-            return $this->form($side, $request->request->all(), null === $id ? null : $this->party($desk, $side, $id), $e->problems);
+            return $this->form($desk, $side, $request->request->all(), null === $id ? null : $this->party($desk, $side, $id), $e->problems);
         }
         $this->say(\sprintf('%s %s is saved.%s', $party->code, $party->name, $party->bankConfirmed ? '' : ' The bank details wait for a second person; until then nothing is transferred there.'));
 
@@ -200,8 +200,8 @@ final class PartyController extends Screen
      * @param array<mixed>               $form
      * @param list<\Nelbix\Core\Problem> $problems
      */
-    private function form(Side $side, array $form, ?Party $party, array $problems): Response
+    private function form(Desk $desk, Side $side, array $form, ?Party $party, array $problems): Response
     {
-        return $this->render('parties/form.html.twig', ['side' => $side, 'form' => $form, 'party' => $party, 'twins' => [], 'problems' => $problems, 'errors' => self::byField($problems)], new Response(null, [] === $problems ? 200 : 422));
+        return $this->render('parties/form.html.twig', ['side' => $side, 'form' => $form, 'party' => $party, 'twins' => [], 'ladders' => $this->profile->ladders($desk->id()), 'controls' => $this->profile->accounts($desk->id(), $side->controlRole()), 'prepayments' => $this->profile->accounts($desk->id(), $side->prepaymentRole()), 'statements' => PartyProfile::STATEMENTS, 'problems' => $problems, 'errors' => self::byField($problems)], new Response(null, [] === $problems ? 200 : 422));
     }
 }

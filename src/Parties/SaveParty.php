@@ -9,6 +9,7 @@ use Nelbix\App\Documents\Lookup;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
@@ -34,6 +35,8 @@ final readonly class SaveParty
         private Chart $chart,
         private History $history,
         private PartyDetails $details,
+        private PartyProfile $profile,
+        private PartyBanks $banks,
     ) {
     }
 
@@ -47,7 +50,7 @@ final readonly class SaveParty
     {
         return $this->transaction->run(function () use ($actor, $side, $raw, $id, $approved, $version): Party {
             $problems = new ProblemList();
-            $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
+            $text = (new Fields($raw))->text(...);
             foreach (self::LIMITS as $key => $limit) {
                 if (mb_strlen($text($key)) > $limit) {
                     $problems->add($key, \sprintf('This is longer than %d characters; shorten it.', $limit));
@@ -99,21 +102,29 @@ final readonly class SaveParty
                 $problems->add('retired', \sprintf('%s still has open items; settle them first, or leave it in use.', $party->name));
             }
             $details = $this->details->read($actor, $raw, $problems);
+            $profile = $this->profile->read($actor, $side, $raw, $problems);
+            $banks = $this->banks->read($raw, $problems);
             $problems->refuse();
-            $before = null === $party ? [] : $this->values($party);
+            $before = null === $party ? [] : $this->values($party, $actor->baseCurrency);
             $bank = [$party?->iban, $party?->routingNumber, $party?->accountNumber];
             $party ??= new Party($actor->companyId, $side, $code, $text('name'));
             $this->fill($party, $raw, $text, ['currency' => $currency, 'term' => $term?->id(), 'account' => $account, 'late' => $late, 'limit' => $limit, 'iban' => $iban, 'routing' => $routing, 'defaults' => $read], $actor, $approved);
             if (\array_key_exists('retired', $raw)) {
                 $party->retired = $retired;
             }
+            foreach ($profile as $property => $value) {
+                $party->{$property} = $value;
+            }
             $this->entities->persist($party);
             $this->entities->flush();
             $this->details->keep($actor, $party->id(), $details);
+            if ($this->banks->keep($actor, $party->id(), $banks)) {
+                $this->history->note($actor, 'party', $party->id(), 'other bank accounts changed', 'a second person must confirm what is new');
+            }
             if ([] !== $before && $bank !== [$party->iban, $party->routingNumber, $party->accountNumber]) {
                 $this->history->note($actor, 'party', $party->id(), 'bank details changed', $party->bankConfirmed ? 'confirmed' : 'a second person must confirm them');
             }
-            $this->history->change($actor, 'party', $party->id(), $before, $this->values($party));
+            $this->history->change($actor, 'party', $party->id(), $before, $this->values($party, $actor->baseCurrency));
 
             return $party;
         });
@@ -165,12 +176,12 @@ final readonly class SaveParty
     }
 
     /** @return array<string, string> for the history */
-    private function values(Party $p): array
+    private function values(Party $p, string $baseCurrency): array
     {
         return [
             'name' => $p->name, 'tax_number' => $p->taxNumber, 'street' => $p->street, 'city' => $p->city, 'country' => $p->country, 'email' => $p->email, 'currency' => $p->currency ?? '', 'terms' => null === $p->termId ? '' : $this->lookup->terms($p->companyId)[$p->termId]->code, 'default_account' => null === $p->defaultAccountId ? '' : $this->chart->account($p->companyId, $p->defaultAccountId)['number'],
             'method' => $p->method, 'if_late' => $p->ifLate->words(), 'separate_payments' => $p->separatePayments ? 'yes' : 'no', 'credit_limit' => (string) $p->creditLimit, 'salesperson' => $p->salesperson, 'commission_percent' => $p->commissionPercent ?? '',
-            'retired' => $p->retired ? 'yes' : 'no',
+            ...$this->profile->form($p, $baseCurrency), 'retired' => $p->retired ? 'yes' : 'no',
         ];
     }
 
@@ -182,13 +193,14 @@ final readonly class SaveParty
             if (null === $party || $party->companyId !== $actor->companyId) {
                 throw Refused::because('', 'There is no such party in this company.');
             }
-            if ($party->bankConfirmed) {
+            $others = $this->banks->confirm($actor, $id);
+            if ($party->bankConfirmed && 0 === $others && !$this->banks->waiting($id)) {
                 throw Refused::because('', 'These bank details are confirmed already.');
             }
-            if ($party->bankChangedById === $actor->userId) {
+            if (0 === $others && ($party->bankConfirmed || $party->bankChangedById === $actor->userId)) {
                 throw Refused::because('', 'Somebody else must confirm these bank details; you changed them.');
             }
-            $party->bankConfirmed = true;
+            $party->bankConfirmed = $party->bankConfirmed || $party->bankChangedById !== $actor->userId;
             $this->history->note($actor, 'party', $id, 'bank details confirmed');
 
             return $party;

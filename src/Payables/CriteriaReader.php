@@ -8,6 +8,7 @@ use Doctrine\DBAL\Connection;
 use Nelbix\App\Documents\Lookup;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
+use Nelbix\App\Platform\Fields;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
@@ -36,7 +37,7 @@ final readonly class CriteriaReader
     public function read(Actor $actor, array $raw): array
     {
         $problems = new ProblemList();
-        $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
+        $text = (new Fields($raw))->text(...);
         $list = static fn (string $key): array => array_values(array_filter(\is_array($raw[$key] ?? null) ? array_map(static fn (mixed $v): string => \is_string($v) ? trim($v) : '', $raw[$key]) : (preg_split('/[\s,;]+/', $text($key)) ?: [])));
         $input = $this->booksDay->input($actor->companyId);
         $today = $this->booksDay->of($actor->companyId);

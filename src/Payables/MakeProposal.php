@@ -82,6 +82,6 @@ final readonly class MakeProposal
 
     private function line(Proposal $proposal, Decision $d, ?int $payment): ProposalLine
     {
-        return new ProposalLine($proposal, $d->candidate->item->id, $payment, $d->in, $d->reason, $d->candidate->item->open, $d->discount, $d->stake);
+        return new ProposalLine($proposal, $d->candidate->item->id, $payment, $d->in, $d->reason, $d->candidate->item->open, $d->discount, $d->stake, $d->withholding());
     }
 }

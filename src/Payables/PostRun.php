@@ -84,9 +84,12 @@ final readonly class PostRun
             if ($item->open !== $line->open) {
                 throw Refused::because('', \sprintf('%s changed since the proposal was made; drop it and propose again.', $item->number));
             }
-            $placements[] = ['item' => $line->itemId, 'applied' => $line->open];
+            $placements[] = ['item' => $line->itemId, 'applied' => $line->applied];
             if (0 !== $line->discount) {
                 $adjustments[] = ['item' => $line->itemId, 'kind' => AdjustmentKind::Discount, 'amount' => -$line->discount];
+            }
+            if (0 !== $line->withholding) {
+                $adjustments[] = ['item' => $line->itemId, 'kind' => AdjustmentKind::Withholding, 'amount' => -$line->withholding];
             }
         }
 

@@ -33,7 +33,7 @@ final class ProposalController extends Screen
     public function list(Desk $desk, Request $request): Response
     {
         $rows = $this->db->fetchAllAssociative(
-            'SELECT p.id, p.number, p.state, p.pay_date, p.method, u.name AS made_by, d.name AS decided_by, b.name AS bank, b.currency, COUNT(DISTINCT l.payment) AS payments, COALESCE(SUM(l.open - l.discount), 0) AS pay, COALESCE(SUM(l.discount), 0) AS discount
+            'SELECT p.id, p.number, p.state, p.pay_date, p.method, u.name AS made_by, d.name AS decided_by, b.name AS bank, b.currency, COUNT(DISTINCT l.payment) AS payments, COALESCE(SUM(l.pay), 0) AS pay, COALESCE(SUM(l.discount), 0) AS discount
              FROM proposal p JOIN app_user u ON u.id = p.created_by_id LEFT JOIN app_user d ON d.id = p.decided_by_id JOIN bank_account b ON b.id = p.bank_account_id LEFT JOIN proposal_line l ON l.proposal_id = p.id AND l.is_in = 1 AND l.dropped = 0
              WHERE p.company_id = ? GROUP BY p.id, p.number, p.state, p.pay_date, p.method, u.name, d.name, b.name, b.currency ORDER BY p.id DESC LIMIT 200', [$desk->id()]);
         if (self::wantsFile($request)) {
@@ -93,13 +93,14 @@ final class ProposalController extends Screen
         $proposal = $this->proposal($desk, $id);
         $lines = $this->lines($id);
         $bank = $this->db->fetchAssociative('SELECT b.*, COALESCE((SELECT SUM(base) FROM journal_line l WHERE l.account_id = b.account_id AND l.posting_date <= ?), 0) AS balance FROM bank_account b WHERE b.id = ?', [$desk->today->iso(), $proposal->bankAccountId]) ?: throw new \LogicException();
-        $totals = ['gross' => 0, 'discount' => 0, 'credits' => 0, 'pay' => 0, 'lost' => 0];
+        $totals = ['gross' => 0, 'discount' => 0, 'credits' => 0, 'withholding' => 0, 'pay' => 0, 'lost' => 0];
         $out = [];
         foreach ($lines as $l) {
             if ($l['is_in'] && !$l['dropped']) {
-                $totals[$l['open'] > 0 ? 'gross' : 'credits'] += abs($l['open']);
+                $totals[$l['open'] > 0 ? 'gross' : 'credits'] += abs($l['applied']);
                 $totals['discount'] += $l['discount'];
-                $totals['pay'] += $l['open'] - $l['discount'];
+                $totals['withholding'] += $l['withholding'];
+                $totals['pay'] += $l['pay'];
             } else {
                 $totals['lost'] += $l['stake'];
                 $why = $l['dropped'] ? 'dropped' : $l['why'];
@@ -204,12 +205,12 @@ final class ProposalController extends Screen
         return $proposal;
     }
 
-    /** @return list<array{id: int, item_id: int, payment: ?int, is_in: bool, dropped: bool, reason: string, why: string, open: int, original: int, discount: int, stake: int, number: string, their_number: string, document_id: int, due_date: string, document_date: string, currency: string, code: string, name: string, party_id: int, reserved_by: ?string}> */
+    /** @return list<array{id: int, item_id: int, payment: ?int, is_in: bool, dropped: bool, reason: string, why: string, open: int, original: int, applied: int, discount: int, withholding: int, pay: int, stake: int, number: string, their_number: string, document_id: int, due_date: string, document_date: string, currency: string, code: string, name: string, party_id: int, reserved_by: ?string}> */
     private function lines(int $id): array
     {
-        /** @var list<array{id: int, item_id: int, payment: ?int, is_in: bool, dropped: bool, reason: string, why: string, open: int, original: int, discount: int, stake: int, number: string, their_number: string, document_id: int, due_date: string, document_date: string, currency: string, code: string, name: string, party_id: int, reserved_by: ?string}> */
-        return array_map(static fn (array $r): array => [...$r, 'is_in' => (bool) $r['is_in'], 'dropped' => (bool) $r['dropped'], 'open' => (int) $r['open'], 'original' => (int) $r['original'], 'discount' => (int) $r['discount'], 'stake' => (int) $r['stake'], 'why' => Reason::from((string) $r['reason'])->words()], $this->db->fetchAllAssociative(
-            'SELECT l.id, l.item_id, l.payment, l.is_in, l.dropped, l.reason, l.open, i.original, l.discount, l.stake, i.number, d.their_number, d.id AS document_id, i.due_date, i.document_date, i.currency, p.code, p.name, p.id AS party_id, r.number AS reserved_by
+        /** @var list<array{id: int, item_id: int, payment: ?int, is_in: bool, dropped: bool, reason: string, why: string, open: int, original: int, applied: int, discount: int, withholding: int, pay: int, stake: int, number: string, their_number: string, document_id: int, due_date: string, document_date: string, currency: string, code: string, name: string, party_id: int, reserved_by: ?string}> */
+        return array_map(static fn (array $r): array => [...$r, 'is_in' => (bool) $r['is_in'], 'dropped' => (bool) $r['dropped'], 'open' => (int) $r['open'], 'original' => (int) $r['original'], 'applied' => (int) $r['applied'], 'discount' => (int) $r['discount'], 'withholding' => (int) $r['withholding'], 'pay' => (int) $r['pay'], 'stake' => (int) $r['stake'], 'why' => Reason::from((string) $r['reason'])->words()], $this->db->fetchAllAssociative(
+            'SELECT l.id, l.item_id, l.payment, l.is_in, l.dropped, l.reason, l.open, l.applied, i.original, l.discount, l.withholding, l.pay, l.stake, i.number, d.their_number, d.id AS document_id, i.due_date, i.document_date, i.currency, p.code, p.name, p.id AS party_id, r.number AS reserved_by
              FROM proposal_line l JOIN open_item i ON i.id = l.item_id JOIN document d ON d.id = i.document_id JOIN party p ON p.id = i.party_id LEFT JOIN proposal r ON r.id = i.reserved_by_id AND r.id <> l.proposal_id
              WHERE l.proposal_id = ? ORDER BY l.is_in DESC, p.code, l.payment, i.due_date, i.id', [$id]));
     }

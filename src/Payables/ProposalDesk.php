@@ -50,7 +50,7 @@ final readonly class ProposalDesk
         $payments = [];
         foreach ($this->standing($proposal) as $line) {
             $payments[(int) $line->payment]['lines'][] = $line;
-            $payments[(int) $line->payment]['amount'] = ($payments[(int) $line->payment]['amount'] ?? 0) + $line->open - $line->discount;
+            $payments[(int) $line->payment]['amount'] = ($payments[(int) $line->payment]['amount'] ?? 0) + $line->pay();
         }
 
         return $payments;

@@ -8,7 +8,7 @@ use Doctrine\ORM\Mapping as ORM;
 use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Proposal\Reason;
 
-/** What a proposal decided on an item. */
+/** What a proposal decided on an item, and what the clerk made of it. Amounts in the item's own sign. */
 #[ORM\Entity]
 #[ORM\Table(name: 'proposal_line')]
 class ProposalLine
@@ -18,13 +18,22 @@ class ProposalLine
     #[ORM\Column]
     public bool $dropped = false;
 
+    /** What is settled of the item, gross: all that was open, or a part. */
+    #[ORM\Column(type: 'bigint')]
+    public int $applied;
+
+    /**
+     * @param int $open        what was open when it was decided
+     * @param int $discount    taken
+     * @param int $withholding withheld for the tax office
+     */
     public function __construct(
         #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
         public readonly Proposal $proposal,
         #[ORM\Column]
         public readonly int $itemId,
         #[ORM\Column]
-        public readonly ?int $payment,
+        public ?int $payment,
         #[ORM\Column]
         public readonly bool $isIn,
         #[ORM\Column(length: 20, enumType: Reason::class)]
@@ -32,9 +41,18 @@ class ProposalLine
         #[ORM\Column(type: 'bigint')]
         public readonly int $open,
         #[ORM\Column(type: 'bigint')]
-        public readonly int $discount,
+        public int $discount,
         #[ORM\Column(type: 'bigint')]
         public readonly int $stake,
+        #[ORM\Column(type: 'bigint')]
+        public int $withholding = 0,
     ) {
+        $this->applied = $open;
+    }
+
+    /** What moves. */
+    public function pay(): int
+    {
+        return $this->applied - $this->discount - $this->withholding;
     }
 }

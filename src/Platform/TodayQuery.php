@@ -39,7 +39,7 @@ final readonly class TodayQuery
                 $waits[$key]['amount'] = ($waits[$key]['amount'] ?? 0) + (int) $r['a'];
             }
         }
-        foreach ($this->db->fetchAllAssociative("SELECT p.state, COUNT(DISTINCT p.id) AS n, COALESCE(SUM(l.open - l.discount), 0) AS a FROM proposal p LEFT JOIN proposal_line l ON l.proposal_id = p.id AND l.is_in = 1 AND l.dropped = 0 WHERE p.company_id = ? AND p.state NOT IN ('posted', 'dropped') GROUP BY p.state", [$companyId]) as $r) {
+        foreach ($this->db->fetchAllAssociative("SELECT p.state, COUNT(DISTINCT p.id) AS n, COALESCE(SUM(l.pay), 0) AS a FROM proposal p LEFT JOIN proposal_line l ON l.proposal_id = p.id AND l.is_in = 1 AND l.dropped = 0 WHERE p.company_id = ? AND p.state NOT IN ('posted', 'dropped') GROUP BY p.state", [$companyId]) as $r) {
             $waits['proposal_'.$r['state']] = ['count' => (int) $r['n'], 'amount' => (int) $r['a']];
         }
         $goods = $this->db->fetchAssociative('SELECT COUNT(*) AS n, COALESCE(SUM(amount_base), 0) AS a FROM delivery WHERE company_id = ? AND reversed_on IS NULL', [$companyId]) ?: [];
@@ -52,7 +52,7 @@ final readonly class TodayQuery
         }
         $tasks = $this->db->fetchAssociative('SELECT COUNT(*) AS n, COALESCE(SUM(d.total_base), 0) AS a FROM note t JOIN document d ON d.id = t.document_id WHERE t.company_id = ? AND t.for_user_id = ? AND t.done_at IS NULL', [$companyId, $userId]) ?: [];
         $waits['tasks'] = ['count' => (int) ($tasks['n'] ?? 0), 'amount' => (int) ($tasks['a'] ?? 0)];
-        $bank = (int) $this->db->fetchOne("SELECT COUNT(*) FROM party WHERE company_id = ? AND side = 'payables' AND bank_confirmed = 0", [$companyId]);
+        $bank = (int) $this->db->fetchOne("SELECT COUNT(*) FROM party WHERE company_id = ? AND side = 'payables' AND (bank_confirmed = 0 OR EXISTS (SELECT 1 FROM party_bank b WHERE b.party_id = party.id AND b.confirmed = 0))", [$companyId]);
         $waits['bank_details'] = ['count' => $bank, 'amount' => 0];
 
         return $waits;

@@ -10,6 +10,7 @@ use Nelbix\App\Documents\OpenItemsQuery;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\Settings;
 use Nelbix\App\Settlement\MoneyInput;
 use Nelbix\Core\Calendar\Day;
@@ -45,7 +46,7 @@ final readonly class ReceiptReader
     public function read(Desk $desk, array $raw): ReceiptBoard
     {
         $problems = new ProblemList();
-        $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
+        $text = (new Fields($raw))->text(...);
         /** @var Party|null $party */
         $party = $problems->attempt(fn () => $this->lookup->party($desk->id(), Side::Receivables, $text('party')));
         $currency = $party->currency ?? $desk->company->baseCurrency;

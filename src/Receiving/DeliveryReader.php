@@ -9,6 +9,7 @@ use Nelbix\App\Documents\Lookup;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
+use Nelbix\App\Platform\Fields;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Analysis;
 use Nelbix\Core\Ledger\DeliveryEntry;
@@ -30,7 +31,7 @@ final readonly class DeliveryReader
     public function read(Actor $actor, array $raw): DeliveryInput
     {
         $problems = new ProblemList();
-        $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
+        $text = (new Fields($raw))->text(...);
         $party = $problems->attempt(fn () => $this->lookup->party($actor->companyId, Side::Payables, mb_substr($text('party'), 0, 20)));
         $day = '' === $text('delivered_on') ? null : $problems->attempt(fn (): Day => $this->booksDay->input($actor->companyId)->read($text('delivered_on'), 'delivered_on'));
         if ('' === $text('delivered_on')) {
@@ -59,7 +60,7 @@ final readonly class DeliveryReader
      */
     private function line(Actor $actor, array $raw, int $k, ?int $default, Currency $currency, ProblemList $problems): ?array
     {
-        $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
+        $text = (new Fields($raw))->text(...);
         $field = static fn (string $key): string => \sprintf('lines.%d.%s', $k, $key);
         if ('' === $text('quantity') && '' === $text('price') && '' === $text('text')) {
             return null;

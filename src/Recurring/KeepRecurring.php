@@ -11,6 +11,7 @@ use Nelbix\App\Documents\DocumentForm;
 use Nelbix\App\Documents\DocumentState;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
+use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
@@ -105,6 +106,6 @@ final readonly class KeepRecurring
      */
     private static function text(array $raw): \Closure
     {
-        return static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
+        return (new Fields($raw))->text(...);
     }
 }

@@ -13,6 +13,7 @@ use Nelbix\App\Documents\OpenItemRecord;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\Rates;
+use Nelbix\App\Parties\PartyAccounts;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Numbering;
@@ -40,6 +41,7 @@ final readonly class PostMoney
         private Rates $rates,
         private Numbering $numbering,
         private Settings $settings,
+        private PartyAccounts $partyAccounts,
         private History $history,
         private ClockInterface $clock,
     ) {
@@ -162,7 +164,9 @@ final readonly class PostMoney
 
     private function control(Actor $actor, MoneyInput $input): int
     {
-        return $this->chart->role($actor->companyId, DocumentKind::Prepayment === $input->kind ? $input->side->prepaymentRole() : $input->side->controlRole());
+        return DocumentKind::Prepayment === $input->kind
+            ? $this->partyAccounts->prepayments($actor->companyId, $input->side, $input->partyId)
+            : $this->partyAccounts->control($actor->companyId, $input->side, $input->partyId);
     }
 
     private function bank(Actor $actor, MoneyInput $input): BankAccount

@@ -7,6 +7,7 @@ namespace Nelbix\App\Setup;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Company;
+use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
@@ -28,7 +29,7 @@ final readonly class KeepCompany
     public function keep(Actor $actor, array $raw): void
     {
         $this->transaction->run(function () use ($actor, $raw): void {
-            $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
+            $text = (new Fields($raw))->text(...);
             $problems = new ProblemList();
             $problems->attempt(static fn () => RecordCheck::name($text('name'), 120));
             foreach (['address' => 255, 'city' => 120, 'tax_number' => 40] as $key => $most) {

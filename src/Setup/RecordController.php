@@ -19,7 +19,7 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 
 /** The lists and forms of the coded records: accounts, cost centers, departments, projects, tax codes, bank accounts. */
-#[Route('/{company}/setup/{kind}', requirements: ['company' => '[A-Z0-9]{2,12}', 'kind' => 'accounts|cost-centers|departments|projects|tax-codes|bank-accounts'])]
+#[Route('/{company}/setup/{kind}', requirements: ['company' => '[A-Z0-9]{2,12}', 'kind' => 'accounts|cost-centers|departments|projects|tax-codes|bank-accounts|reminder-ladders'])]
 final class RecordController extends Screen
 {
     /** @param iterable<RecordKind> $recordKinds */

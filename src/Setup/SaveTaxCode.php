@@ -10,6 +10,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Documents\Lookup;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
@@ -32,7 +33,7 @@ final readonly class SaveTaxCode
     {
         return $this->transaction->run(function () use ($actor, $raw, $id): int {
             $problems = new ProblemList();
-            $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
+            $text = (new Fields($raw))->text(...);
             $record = null === $id ? null : $this->entities->find(TaxCodeRecord::class, $id, LockMode::PESSIMISTIC_WRITE);
             if (null !== $id && (null === $record || $record->companyId !== $actor->companyId)) {
                 throw Refused::because('', 'There is no such tax code in this company.');

@@ -8,6 +8,7 @@ use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Documents\Lookup;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
@@ -33,7 +34,7 @@ final readonly class SaveTerm
     {
         return $this->transaction->run(function () use ($actor, $raw, $id): int {
             $problems = new ProblemList();
-            $text = static fn (string $key): string => \is_scalar($raw[$key] ?? null) ? trim((string) $raw[$key]) : '';
+            $text = (new Fields($raw))->text(...);
             $record = null === $id ? null : $this->entities->find(PaymentTermRecord::class, $id, LockMode::PESSIMISTIC_WRITE);
             if (null !== $id && (null === $record || $record->companyId !== $actor->companyId)) {
                 throw Refused::because('', 'There are no such terms in this company.');

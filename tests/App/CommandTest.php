@@ -101,7 +101,7 @@ final class CommandTest extends AppCase
         $r = $this->console('nelbix:propose', $options);
         self::assertSame([['vendor' => 'V-1', 'document' => 'VI-26-00001', 'their_number' => 'R-1', 'open' => '1000.00', 'discount' => '20.00', 'pay' => '980.00', 'reason' => 'discount_at_stake']], $r['in']);
         self::assertSame([['vendor' => 'V-1', 'document' => 'VI-26-00002', 'their_number' => 'R-2', 'open' => '80.00', 'reason' => 'not_due']], $r['out']);
-        self::assertSame(['gross' => '1000.00', 'discount' => '20.00', 'credits' => '0.00', 'pay' => '980.00', 'lost' => '0.00'], $r['totals']);
+        self::assertSame(['gross' => '1000.00', 'discount' => '20.00', 'credits' => '0.00', 'withholding' => '0.00', 'pay' => '980.00', 'lost' => '0.00'], $r['totals']);
         self::assertSame([['vendor' => 'V-1', 'method' => 'check', 'amount' => '980.00', 'items' => 1]], $r['payments']);
         self::assertSame('20.00', $this->console('nelbix:propose', [...$options, '--at-least' => '5000'])['totals']['lost']);
         self::assertSame('over_cash', $this->console('nelbix:propose', [...$options, '--cash' => '979.99'])['out'][0]['reason']);

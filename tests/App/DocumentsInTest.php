@@ -270,6 +270,15 @@ final class DocumentsInTest extends ScreenCase
             $this->post('/TEST/payables/invoice', '/TEST/payables/split/keep', [...$form, ...$wrong]);
             self::assertSame(422, $this->browser->getResponse()->getStatusCode());
         }
+        $share = function (array $amounts, string $total): array {
+            $this->post('/TEST/payables/invoice', '/TEST/payables/split/share', ['_total' => $total, 'lines' => array_map(static fn (string $a): array => ['account' => '6000', 'amount' => $a], $amounts)]);
+
+            return (array) json_decode((string) $this->browser->getResponse()->getContent(), true);
+        };
+        self::assertSame(['60.01', '40.00'], array_values($share(['60%', '40'], '100.01')));
+        self::assertSame([0 => '33.34', 1 => '33.33', 3 => '33.33'], $share(['1', '1', '', '1'], '100'));
+        self::assertStringContainsString('No line says its share', $share(['', ''], '100')['refused']);
+        self::assertStringContainsString('is no share', $share(['-5', '10'], '100')['refused']);
         self::assertCount(0, $this->post('/TEST/payables/invoice', '/TEST/payables/split/keep', ['_split' => 'retire', 'split_template' => $id])->filter('option'));
     }
 

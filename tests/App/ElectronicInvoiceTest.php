@@ -110,6 +110,23 @@ final class ElectronicInvoiceTest extends AppCase
         self::assertSame([$read->total(), $read->tax(), $read->terms, $read->note], [$again->total(), $again->tax(), $again->terms, $again->note]);
     }
 
+    /** EN 16931, BG-27 and BG-28: an allowance or charge belongs to its line, and the line's net is after it. */
+    public function testAllowancesOfALineGoOutAndComeIn(): void
+    {
+        $company = self::get(EntityManagerInterface::class)->find(Company::class, $this->clerk->companyId) ?? self::fail();
+        $this->db()->executeStatement("UPDATE party SET country = 'US', city = 'Alder Point', email = 'a@b.example' WHERE code = 'C-1'");
+        [$company->country, $company->taxNumber, $company->city] = ['US', 'US12345678', 'Alder Point'];
+        $input = self::get(\Nelbix\App\Documents\InvoiceReader::class)->read($this->clerk, Side::Receivables, ['party' => 'C-1', 'document_date' => '.', 'lines' => [['account' => '4000', 'amount' => '12 × 4.50 - 5%', 'text' => 'Cleats'], ['account' => '4000', 'amount' => '2 × 10 + 1.50', 'text' => 'Pins']]]);
+        $id = self::get(\Nelbix\App\Documents\PostInvoice::class)->post($this->clerk, $input);
+        self::assertSame(-7280, $this->balance('4000'));
+        $xml = self::get(InvoiceXml::class)->of($company, $id);
+        $read = UblReader::read(self::library(['ubl:Invoice' => self::internal($xml)]));
+        self::assertSame([[5130, 270], [2150, -150]], array_map(static fn ($l): array => [$l->net, $l->allowance], $read->lines));
+        self::assertSame(7280, $read->total());
+        self::createClientHere();
+        self::assertSame(['12 × 4.5 - 2.70', '2 × 10 + 1.50'], array_column((array) self::get(\Nelbix\App\Documents\DocumentForm::class)->of(self::get(EntityManagerInterface::class)->find(\Nelbix\App\Documents\Document::class, $id) ?? self::fail(), true)['lines'], 'amount'));
+    }
+
     /**
      * The XML as the library's own JSON: names with their prefix, attributes after an at sign, lists where its schema has them.
      *

@@ -44,7 +44,7 @@ final class ImportTest extends AppCase
     public function testBasics(): void
     {
         self::assertSame([], $this->import('accounts', "number,name,type,role\n5010,Timber,expense,\n")['errors']);
-        self::assertSame(['2 role'], $this->import('accounts', "number,name,type,role\n5011,Second payables,liability,payables\n")['errors']);
+        self::assertSame(['2 role'], $this->import('accounts', "number,name,type,role\n5011,Second refunds,liability,refunds_payable\n")['errors']);
         self::assertSame([], $this->import('terms', "code,text,use,runs_from,net,discounts\nT1,3 in 5,both,document,30,3@5\n")['errors']);
         self::assertSame(['2 instalments'], $this->import('terms', "code,text,use,runs_from,net,instalments\nT2,bad,both,document,0,50@30\n")['errors']);
         self::assertSame([], $this->import('tax-codes', "code,text,rate,account,use\nP5,Five,5,1300,purchase\n")['errors']);

@@ -129,4 +129,59 @@ final class PartyTest extends ScreenCase
         $within = $this->post('/TEST/receivables/invoice', '/TEST/receivables/invoice/live', ['party' => 'C-1', 'document_date' => '.', 'lines' => [['account' => '4000', 'amount' => '100']]]);
         self::assertCount(0, $within->filter('.look-alike'));
     }
+
+    public function testControlAndPrepaymentAccountsOfItsOwn(): void
+    {
+        foreach ([['2105', 'Payables to boatyards', 'liability', 'payables'], ['1255', 'Prepaid to boatyards', 'asset', 'vendor_prepayments']] as [$number, $name, $type, $role]) {
+            self::get(\Nelbix\App\Ledger\SaveAccount::class)->save($this->clerk, ['number' => $number, 'name' => $name, 'type' => $type, 'role' => $role]);
+        }
+        $save = fn (array $raw): mixed => self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', ...$raw], $this->id('V-1'));
+        $this->invoice(Side::Payables, '30.00');
+        self::assertSame(-3000, $this->balance('2100'), 'a second account with the role changes nothing by itself');
+        self::assertSame(['control_account', 'prepayment_account'], self::refusedFields(fn () => $save(['control_account' => '5000', 'prepayment_account' => '2100'])));
+        $save(['control_account' => '2105', 'prepayment_account' => '1255']);
+        $this->invoice(Side::Payables, '100.00');
+        $this->money(Side::Payables, 2500, [], [], self::DAY, \Nelbix\Core\Ledger\DocumentKind::Prepayment);
+        self::assertSame([-3000, -10000, 2500, 0], [$this->balance('2100'), $this->balance('2105'), $this->balance('1255'), $this->balance('1250')]);
+        self::assertSame(['retired'], self::refusedFields(fn () => self::get(\Nelbix\App\Ledger\SaveAccount::class)->save($this->clerk, ['name' => 'x', 'type' => 'liability', 'role' => 'payables', 'retired' => 'yes'], (int) $this->db()->fetchOne("SELECT id FROM account WHERE number = '2105'"))));
+        $page = $this->browser->request('GET', '/TEST/payables/party/'.$this->id('V-1').'/edit');
+        self::assertSame('2105', $page->filter('#control_account option[selected]')->attr('value'));
+    }
+
+    public function testStatementsRemindersAndFinanceChargesOfACustomer(): void
+    {
+        self::get(\Nelbix\App\Parties\SaveReminderLadder::class)->save($this->clerk, ['code' => 'SOFT', 'name' => 'Gentle', 'rungs' => '7, 21 45']);
+        $id = $this->id('C-1');
+        $form = ['_id' => (string) $id, '_version' => '1', 'code' => 'C-1', 'name' => 'Gannet Sailing School', 'statement' => 'open', 'reminder_ladder' => 'SOFT', 'charge_rate' => '18', 'charge_grace_days' => '5', 'charge_smallest' => '2.50', 'charge_on_charges' => 'yes'];
+        $page = $this->post('/TEST/receivables/party/'.$id.'/edit', '/TEST/receivables/party/save', $form);
+        foreach (['open items, monthly', 'SOFT', '18 % a year after 5 days'] as $expected) {
+            self::assertStringContainsString($expected, $page->filter('aside')->text());
+        }
+        self::assertStringContainsString('charge rate: nothing → 18', $page->filter('main')->text());
+        $edit = $this->browser->request('GET', '/TEST/receivables/party/'.$id.'/edit');
+        self::assertSame(['2.50', 'SOFT'], [$edit->filter('#charge_smallest')->attr('value'), $edit->filter('#reminder_ladder option[selected]')->attr('value')]);
+        $wrong = $this->post('/TEST/receivables/party/'.$id.'/edit', '/TEST/receivables/party/save', [...$form, '_version' => (string) $this->db()->fetchOne('SELECT version FROM party WHERE id = ?', [$id]), 'statement' => 'x', 'reminder_ladder' => 'NONE', 'charge_rate' => '180', 'charge_grace_days' => '-1', 'charge_smallest' => '-1']);
+        self::assertCount(5, $wrong->filter('.said-refused li'));
+        self::assertSame(['rungs'], self::refusedFields(fn () => self::get(\Nelbix\App\Parties\SaveReminderLadder::class)->save($this->clerk, ['code' => 'BAD', 'name' => 'Bad', 'rungs' => '21 7'])));
+    }
+
+    public function testOtherBankAccountsWaitForASecondPersonToo(): void
+    {
+        $id = $this->id('V-1');
+        $save = fn (array $banks): mixed => self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', 'banks' => $banks], $id);
+        $banks = fn (): array => self::get(\Nelbix\App\Parties\PartyBanks::class)->of($id);
+        self::assertSame(['banks', 'banks'], self::refusedFields(fn () => $save([['label' => 'half', 'routing_number' => '021000021'], ['iban' => 'GB83 WEST 1234 5698 7654 32']])));
+        $save([['label' => 'Euro', 'iban' => 'GB82 WEST 1234 5698 7654 32'], ['label' => '', 'iban' => '']]);
+        self::assertSame([['Euro', false]], array_map(static fn (array $b): array => [$b['label'], $b['confirmed']], $banks()));
+        self::assertSame([''], self::refusedFields(fn () => self::get(SaveParty::class)->confirmBankDetails($this->clerk, $id)), 'not by who entered it');
+        self::get(SaveParty::class)->confirmBankDetails($this->approver, $id);
+        self::assertTrue($banks()[0]['confirmed']);
+        $save([['id' => (string) $banks()[0]['id'], 'label' => 'Euros', 'iban' => 'GB82WEST12345698765432']]);
+        self::assertSame([['Euros', true]], array_map(static fn (array $b): array => [$b['label'], $b['confirmed']], $banks()), 'a new label changes no money’s way');
+        $save([['id' => (string) $banks()[0]['id'], 'label' => 'Euros', 'iban' => 'DE89 3704 0044 0532 0130 00']]);
+        self::assertSame([false], array_column($banks(), 'confirmed'));
+        self::assertStringContainsString('waits for a second person', $this->browser->request('GET', '/TEST/payables/party/'.$id)->filter('aside')->text());
+        $save([]);
+        self::assertSame([], $banks());
+    }
 }

@@ -106,4 +106,19 @@ final class ProposalTest extends AppCase
         }
         self::assertSame('2026-06-29', self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY])['criteria']->againOn->iso());
     }
+
+    /** 1,000.00 + 200.00, 2 % discount 24.00, 10 %: withheld 98.00, paid 1,078.00. Source: rules.md, Tax. */
+    public function testWithholdingThroughARun(): void
+    {
+        self::get(\Nelbix\App\Setup\SaveTaxCode::class)->save($this->clerk, ['code' => 'P20', 'text' => 'Twenty', 'rate' => '20', 'account' => '1300', 'use' => 'purchase']);
+        $this->db()->executeStatement("UPDATE party SET withholding_percent = 10 WHERE code = 'V-1'");
+        $item = $this->itemOf($this->invoice(Side::Payables, '1000.00', ['lines' => [['account' => '5000', 'amount' => '1000.00', 'tax_code' => 'P20']]]));
+        $id = $this->make('2026-07-31');
+        self::get(DecideProposal::class)->decide($this->approver, $id, true);
+        self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001);
+        self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
+        self::get(PostRun::class)->post($this->clerk, $id);
+        self::assertSame([0, -107800, -2400, -9800, 0], [$this->open($item), $this->balance('1000'), $this->balance('5900'), $this->balance('2250'), $this->balance('2100')]);
+        self::assertSame(107800, (int) $this->db()->fetchOne('SELECT amount FROM bank_check'));
+    }
 }

@@ -75,7 +75,7 @@ final class SetupTest extends ScreenCase
     /** @return iterable<string, array{string, array<string, string>, array<string, string>, list<string>, list<string>}> kind, a good record, a bad one, its fields, what is refused once it is used */
     public static function records(): iterable
     {
-        yield 'accounts' => ['accounts', ['number' => '5555', 'name' => 'Rope', 'type' => 'expense'], ['number' => '5000', 'name' => '', 'type' => 'x', 'role' => 'payables', 'currency' => 'dollar'], ['taken', 'missing', 'type is', 'has the role', 'three capital letters']];
+        yield 'accounts' => ['accounts', ['number' => '5555', 'name' => 'Rope', 'type' => 'expense'], ['number' => '5000', 'name' => '', 'type' => 'x', 'role' => 'small_differences', 'currency' => 'dollar'], ['taken', 'missing', 'type is', 'has the role', 'three capital letters']];
         yield 'cost centers' => ['cost-centers', ['code' => 'DOCK', 'name' => 'Dock'], ['code' => '?', 'name' => str_repeat('x', 121)], ['cannot be used', 'longer than 120']];
         yield 'projects' => ['projects', ['code' => 'DOCK', 'name' => 'Dock'], ['code' => '', 'name' => ''], ['cannot be used', 'missing']];
         yield 'tax codes' => ['tax-codes', ['code' => 'P20', 'text' => 'twenty', 'rate' => '20', 'use' => 'purchase', 'account' => '1300', 'reverse_account' => '2200', 'recoverable_percent' => '50'], ['code' => 'P8', 'text' => 'x', 'rate' => '120', 'use' => 'both', 'account' => '2100', 'recoverable_percent' => '-1'], ['taken', 'percent from 0 to 100', 'purchase or sale', 'control account']];

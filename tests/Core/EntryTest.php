@@ -183,7 +183,8 @@ final class EntryTest extends TestCase
         self::assertCount(6, AccountRole::controls());
         self::assertFalse(AccountRole::Bank->isControl());
         self::assertTrue(AccountRole::Bank->mayRepeat());
-        self::assertFalse(AccountRole::Payables->mayRepeat());
+        self::assertTrue(AccountRole::Payables->mayRepeat(), 'a party may have a control account of its own');
+        self::assertFalse(AccountRole::RefundsPayable->mayRepeat());
     }
 
     /** Any lines, codes and rate: the entry balances in base and in document currency. */

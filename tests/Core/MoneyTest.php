@@ -10,6 +10,7 @@ use Nelbix\Core\Formats\AmountInWords;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
+use Nelbix\Core\Money\PricedAmount;
 use Nelbix\Core\Money\Rounding;
 use Nelbix\Core\Money\Shares;
 use Nelbix\Core\Refused;
@@ -112,5 +113,37 @@ final class MoneyTest extends TestCase
         self::assertSame('Twelve million three hundred forty-five thousand six hundred seventy-eight and 00/100', AmountInWords::of(Money::of(1234567800, 'USD')));
         self::assertSame('Nineteen', AmountInWords::of(Money::of(19, 'JPY')));
         self::assertSame('One and 005/1000', AmountInWords::of(Money::of(1005, 'KWD')));
+    }
+
+    /** @return iterable<array{string, string, ?array{int, int}}> source: EN 16931, BT-131 = BT-129 × BT-146 − allowances + charges; rounding from rules.md */
+    public static function priced(): iterable
+    {
+        yield ['12 × 4.50', 'USD', [5400, 0]];
+        yield ['12*4.50 - 5%', 'USD', [5130, 270]];
+        yield ['12 × 4.50 − 2.70', 'USD', [5130, 270]];
+        yield ['3 × 20 + 7.50', 'USD', [6750, -750]];
+        yield ['1 × 0.333333 - 50%', 'USD', [16, 17]];
+        yield ['2 × 100 - 10%', 'JPY', [180, 20]];
+        yield ['2 × 100 - 100%', 'USD', [0, 20000]];
+        yield ['12.50', 'USD', null];
+        yield ['450+32.50', 'USD', null];
+        yield ['2*(3+4)', 'USD', null];
+    }
+
+    /** @param array{int, int}|null $expected */
+    #[DataProvider('priced')]
+    public function testQuantityTimesPrice(string $typed, string $currency, ?array $expected): void
+    {
+        $priced = PricedAmount::read($typed, Currency::of($currency), 'amount');
+        self::assertSame($expected, null === $priced ? null : [$priced->amount, $priced->allowance]);
+        if (null !== $priced) {
+            self::assertEquals($priced, PricedAmount::read(PricedAmount::typed($priced->quantity, $priced->price, $priced->allowance, $currency), Currency::of($currency), 'amount'), 'it reads itself back');
+        }
+    }
+
+    public function testMoreOffThanThereIs(): void
+    {
+        $this->expectException(Refused::class);
+        PricedAmount::read('2 × 10 - 20.01', Currency::of('USD'), 'amount');
     }
 }

@@ -8,6 +8,7 @@ use Brick\Math\BigDecimal;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Tax\TaxCalculator;
 use Nelbix\Core\Tax\TaxCode;
+use Nelbix\Core\Tax\Withholding;
 use PHPUnit\Framework\TestCase;
 
 final class TaxTest extends TestCase
@@ -82,5 +83,18 @@ final class TaxTest extends TestCase
         $withheld = TaxCalculator::withholding(100000, 2000, '10');
         self::assertSame(9800, $withheld);
         self::assertSame(107800, 120000 - 2400 - $withheld);
+    }
+
+    /** The same through the value a payment run works with, on parts and credits too. Source: rules.md, Tax (whole); in proportion on part payments. */
+    public function testWithholdingOnPartsAndCredits(): void
+    {
+        $withholding = new Withholding(BigDecimal::of('10'), 100000, 120000);
+        self::assertSame(9800, $withholding->on(120000, 2400));
+        self::assertSame(4900, $withholding->on(60000, 1200), 'half of it');
+        self::assertSame(-1000, $withholding->on(-12000, 0), 'a credit lowers what is withheld');
+        for ($settled = 1; $settled < 120000; $settled += 997) {
+            $both = $withholding->on($settled, 0) + $withholding->on(120000 - $settled, 0);
+            self::assertEqualsWithDelta(10000, $both, 1, 'parts differ from the whole by a cent of rounding at most');
+        }
     }
 }

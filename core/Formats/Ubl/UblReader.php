@@ -59,9 +59,13 @@ final class UblReader
         foreach ($this->nodes($line, $root) as $node) {
             $base = $this->text('a:Price/b:BaseQuantity', $node);
             $price = $this->decimal('a:Price/b:PriceAmount', $node);
+            $allowance = 0;
+            foreach ($this->nodes('a:AllowanceCharge', $node) as $less) {
+                $allowance += ('true' === $this->text('b:ChargeIndicator', $less) ? -1 : 1) * $this->amount('b:Amount', $less);
+            }
             $lines[] = new ElectronicLine(
                 $this->text('a:Item/b:Name', $node) ?: $this->text('a:Item/b:Description', $node), $this->amount('b:LineExtensionAmount', $node), $this->text('a:Item/a:ClassifiedTaxCategory/b:ID', $node) ?: 'O',
-                $this->decimal('a:Item/a:ClassifiedTaxCategory/b:Percent', $node) ?? BigDecimal::zero(), $this->decimal($quantity, $node), '' === $base || '1' === $base ? $price : null,
+                $this->decimal('a:Item/a:ClassifiedTaxCategory/b:Percent', $node) ?? BigDecimal::zero(), $this->decimal($quantity, $node), '' === $base || '1' === $base ? $price : null, $allowance,
             );
         }
         if ([] === $lines || \count($lines) > self::MOST_LINES) {

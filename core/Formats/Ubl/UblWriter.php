@@ -105,6 +105,13 @@ final class UblWriter
                 $quantity = $line->quantity ?? BigDecimal::of($line->net < 0 ? -1 : 1);
                 $this->basic($i->isCredit ? 'CreditedQuantity' : 'InvoicedQuantity', (string) $quantity->stripTrailingZeros(), ['unitCode' => 'C62']);
                 $this->money('LineExtensionAmount', $line->net);
+                if (0 !== $line->allowance) {
+                    $this->in('AllowanceCharge', function () use ($line): void {
+                        $this->basic('ChargeIndicator', $line->allowance < 0 ? 'true' : 'false');
+                        $this->basic('AllowanceChargeReason', $line->allowance < 0 ? 'Charge' : 'Allowance');
+                        $this->money('Amount', abs($line->allowance));
+                    });
+                }
                 $this->in('Item', function () use ($line): void {
                     $this->basic('Name', '' === $line->text ? 'Goods or services' : $line->text);
                     $this->category('ClassifiedTaxCategory', $line->category, $line->percent);

@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Parties;
+
+use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
+
+/** The rungs of reminders a customer climbs: days past due at which each is sent. */
+#[ORM\Entity]
+#[ORM\Table(name: 'reminder_ladder')]
+class ReminderLadder
+{
+    use Stored;
+
+    #[ORM\Column]
+    public bool $retired = false;
+
+    /** @param string $rungs days past due, rising, such as "7 21 45" */
+    public function __construct(
+        #[ORM\Column]
+        public readonly int $companyId,
+        #[ORM\Column(length: 20)]
+        public readonly string $code,
+        #[ORM\Column(length: 120)]
+        public string $name,
+        #[ORM\Column(length: 60)]
+        public string $rungs,
+    ) {
+    }
+}
