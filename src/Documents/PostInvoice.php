@@ -6,10 +6,12 @@ namespace Nelbix\App\Documents;
 
 use Doctrine\DBAL\Exception\UniqueConstraintViolationException;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Ledger\EntryOrder;
 use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Numbering;
@@ -39,6 +41,7 @@ final readonly class PostInvoice
         private LookAlikes $lookAlikes,
         private SettleCredit $settleCredit,
         private FileStore $files,
+        private Bulk $bulk,
     ) {
     }
 
@@ -162,8 +165,9 @@ final readonly class PostInvoice
         $this->entities->persist($document);
 
         $position = 0;
+        $lines = $taxes = $items = $discounts = [];
         foreach ($input->lines as $k => $line) {
-            $this->entities->persist(new DocumentLine($document, ++$position, $line->accountId, $line->amount, $plan->tax->lineNets[$k], $line->taxCodeId, $line->text, $line->costCenterId, $line->departmentId, $line->projectId, $line->quantity, $line->price, $line->cost, $line->kind, $line->allowance));
+            $lines[] = new DocumentLine($document, ++$position, $line->accountId, $line->amount, $plan->tax->lineNets[$k], $line->taxCodeId, $line->text, $line->costCenterId, $line->departmentId, $line->projectId, $line->quantity, $line->price, $line->cost, $line->kind, $line->allowance);
         }
         $ids = [];
         foreach ($input->lines as $line) {
@@ -173,7 +177,7 @@ final readonly class PostInvoice
             $record = $this->entities->find(\Nelbix\App\Setup\TaxCodeRecord::class, $id);
             $t = null === $record ? null : $plan->tax->taxes[$record->code];
             if (null !== $t) {
-                $this->entities->persist(new DocumentTax($document, $id, $t->net, $t->tax, $t->recoverable));
+                $taxes[] = new DocumentTax($document, $id, $t->net, $t->tax, $t->recoverable);
             }
         }
         if (0 !== $total) {
@@ -184,15 +188,18 @@ final readonly class PostInvoice
                     $actor->companyId, $input->side, (int) $input->partyId, $document, $k + 1, $input->kind, $number, $plan->controlId, $input->currency,
                     $sign * $part->amount, $sign * $bases[$k], $sign * $part->amount, $sign * $bases[$k], $part->discountBase, $plan->graceDays, $plan->documentDate, $plan->postingDate, $part->due,
                 );
-                $this->entities->persist($item);
+                $items[] = $item;
                 foreach ($part->discounts as $discount) {
-                    $this->entities->persist(new ItemDiscount($item, $discount->through, (string) $discount->percent, $discount->amount));
+                    $discounts[] = new ItemDiscount($item, $discount->through, (string) $discount->percent, $discount->amount);
                 }
             }
         }
         $this->entities->flush();
+        foreach ([$lines, $taxes, $items, $discounts] as $records) {
+            $this->bulk->insert($records);
+        }
         if (!$plan->entry->isEmpty()) {
-            $this->ledger->write($actor, $plan->entry, $plan->postingDate, trim($document->number.' '.$document->theirNumber), [$input->side], $document->id());
+            $this->ledger->write($actor, new EntryOrder($plan->entry, $plan->postingDate, trim($document->number.' '.$document->theirNumber), [$input->side], $document->id()));
         }
         $this->history->note($actor, 'document', $document->id(), 'posted', \sprintf('%s %s', Money::of($total, $input->currency)->decimal(), $input->currency));
         if ('' !== $document->lookAlikeReason) {

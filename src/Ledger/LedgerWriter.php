@@ -6,8 +6,8 @@ namespace Nelbix\App\Ledger;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\Numbering;
-use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
@@ -22,51 +22,86 @@ final readonly class LedgerWriter
         private PeriodGate $periods,
         private ClockInterface $clock,
         private Chart $chart,
+        private Bulk $bulk,
     ) {
     }
 
+    /** @throws Refused when the period is locked or a control account would be bypassed unasked */
+    public function write(Actor $actor, EntryOrder $order): JournalEntry
+    {
+        return $this->writeAll($actor, [$order])[0];
+    }
+
     /**
-     * @param list<Side> $sides party ledgers the entry belongs to; an entry with none may touch a control account only for a delivery or as a bypass
+     * Writes many at once, numbered in their order.
      *
-     * @throws Refused when the period is locked or a control account would be bypassed unasked
+     * @template T of list<EntryOrder>
+     *
+     * @param T $orders
+     *
+     * @return (T is non-empty-list ? non-empty-list<JournalEntry> : list<JournalEntry>)
+     *
+     * @throws Refused
      */
-    public function write(
-        Actor $actor,
-        JournalDraft $draft,
-        Day $day,
-        string $text,
-        array $sides,
-        ?int $documentId = null,
-        ?int $settlementId = null,
-        ?int $reversesId = null,
-        bool $bypass = false,
-        ?int $deliveryId = null,
-    ): JournalEntry {
-        if ($draft->isEmpty()) {
-            throw Refused::because('lines', 'There is nothing to post.');
+    public function writeAll(Actor $actor, array $orders): array
+    {
+        $years = [];
+        $open = [];
+        foreach ($orders as $order) {
+            $this->check($actor, $order, $open);
+            $years[$order->day->year] = ($years[$order->day->year] ?? 0) + 1;
         }
-        $this->periods->mustBeOpen($actor->companyId, $day, $sides);
-        if ([] === $sides && !$bypass && null === $deliveryId) {
-            foreach ($draft->lines as $line) {
-                if ($this->chart->isControl($actor->companyId, $line->account)) {
-                    throw Refused::because('account', 'A control account takes entries from its party ledger only; a controller may allow a bypass entry.');
-                }
+        $next = [];
+        foreach ($years as $year => $count) {
+            $next[$year] = $this->numbering->block($actor->companyId, 'JE-'.$year, $count);
+        }
+        $entries = [];
+        $now = $this->clock->now();
+        foreach ($orders as $order) {
+            $sequence = $next[$order->day->year]++;
+            $entries[] = new JournalEntry(
+                $actor->companyId, \sprintf('JE-%02d-%05d', $order->day->year % 100, $sequence), $order->day->year, $sequence, $order->day, $order->draft->currency,
+                mb_substr($order->text, 0, 255), $order->documentId, $order->settlementId, $order->deliveryId, $order->reversesId, $order->bypass, $actor->userId, $now,
+            );
+        }
+        $this->bulk->insert($entries);
+        $lines = [];
+        foreach ($orders as $n => $order) {
+            foreach ($order->draft->lines as $k => $line) {
+                $lines[] = new JournalLine(
+                    $entries[$n], $k + 1, $line->account, $order->day, $line->base, $line->amount, mb_substr($line->text, 0, 255), $line->party,
+                    $line->analysis->costCenter, $line->analysis->department, $line->analysis->project,
+                );
             }
         }
-        $sequence = $this->numbering->next($actor->companyId, 'JE-'.$day->year);
-        $entry = new JournalEntry(
-            $actor->companyId, \sprintf('JE-%02d-%05d', $day->year % 100, $sequence), $day->year, $sequence, $day, $draft->currency,
-            mb_substr($text, 0, 255), $documentId, $settlementId, $deliveryId, $reversesId, $bypass, $actor->userId, $this->clock->now(),
-        );
-        $this->entities->persist($entry);
-        foreach ($draft->lines as $k => $line) {
-            $this->entities->persist(new JournalLine(
-                $entry, $k + 1, $line->account, $day, $line->base, $line->amount, mb_substr($line->text, 0, 255), $line->party,
-                $line->analysis->costCenter, $line->analysis->department, $line->analysis->project,
-            ));
-        }
+        $this->bulk->insert($lines);
 
-        return $entry;
+        return $entries;
+    }
+
+    /**
+     * @param array<string, true> $open periods that were found open already
+     *
+     * @throws Refused
+     */
+    private function check(Actor $actor, EntryOrder $order, array &$open): void
+    {
+        if ($order->draft->isEmpty()) {
+            throw Refused::because('lines', 'There is nothing to post.');
+        }
+        $key = $order->day->iso().implode('', array_map(static fn (Side $s): string => $s->value, $order->sides));
+        if (!isset($open[$key])) {
+            $this->periods->mustBeOpen($actor->companyId, $order->day, $order->sides);
+            $open[$key] = true;
+        }
+        if ([] !== $order->sides || $order->bypass || null !== $order->deliveryId) {
+            return;
+        }
+        foreach ($order->draft->lines as $line) {
+            if ($this->chart->isControl($actor->companyId, $line->account)) {
+                throw Refused::because('account', 'A control account takes entries from its party ledger only; a controller may allow a bypass entry.');
+            }
+        }
     }
 
     /** The draft of a stored entry, to reverse it. */

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Ledger;
 
-use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
@@ -15,7 +14,7 @@ use Nelbix\Core\Refused;
 /** Posts an entry by hand. A controller may let it bypass a party ledger; the tie-out then names it for ever. */
 final readonly class PostJournalEntry
 {
-    public function __construct(private Transaction $transaction, private LedgerWriter $ledger, private EntityManagerInterface $entities, private History $history)
+    public function __construct(private Transaction $transaction, private LedgerWriter $ledger, private History $history)
     {
     }
 
@@ -23,8 +22,7 @@ final readonly class PostJournalEntry
     public function post(Actor $actor, JournalDraft $draft, Day $day, string $text, bool $bypass = false): string
     {
         return $this->transaction->run(function () use ($actor, $draft, $day, $text, $bypass): string {
-            $entry = $this->ledger->write($actor, $draft, $day, $text, [], bypass: $bypass);
-            $this->entities->flush();
+            $entry = $this->ledger->write($actor, new EntryOrder($draft, $day, $text, [], bypass: $bypass));
             $this->history->note($actor, 'entry', $entry->id(), $bypass ? 'posted as a bypass entry' : 'posted', $text);
 
             return $entry->number;

@@ -7,11 +7,15 @@ namespace Nelbix\App\Parties;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\Core\Ledger\Side;
+use Symfony\Contracts\Service\ResetInterface;
 
 /** The control and the prepayment account that a party's items stand on: its own, else the company's. */
-final readonly class PartyAccounts
+final class PartyAccounts implements ResetInterface
 {
-    public function __construct(private Connection $db, private Chart $chart)
+    /** @var array<int, array<string, array<int, ?int>>> company, column, party */
+    private array $own = [];
+
+    public function __construct(private readonly Connection $db, private readonly Chart $chart)
     {
     }
 
@@ -25,10 +29,23 @@ final readonly class PartyAccounts
         return $this->own('prepayment_account_id', $companyId, $partyId) ?? $this->chart->role($companyId, $side->prepaymentRole());
     }
 
+    /** A run asks for hundreds of parties; the few that have accounts of their own are read once. */
     private function own(string $column, int $companyId, ?int $partyId): ?int
     {
-        $id = null === $partyId ? null : $this->db->fetchOne('SELECT '.$column.' FROM party WHERE id = ? AND company_id = ?', [$partyId, $companyId]);
+        if (!isset($this->own[$companyId])) {
+            $this->own[$companyId] = [];
+            foreach ($this->db->fetchAllAssociative('SELECT id, control_account_id, prepayment_account_id FROM party WHERE company_id = ? AND (control_account_id IS NOT NULL OR prepayment_account_id IS NOT NULL)', [$companyId]) as $r) {
+                foreach (['control_account_id', 'prepayment_account_id'] as $key) {
+                    $this->own[$companyId][$key][(int) $r['id']] = null === $r[$key] ? null : (int) $r[$key];
+                }
+            }
+        }
 
-        return is_numeric($id) ? (int) $id : null;
+        return $this->own[$companyId][$column][$partyId] ?? null;
+    }
+
+    public function reset(): void
+    {
+        $this->own = [];
     }
 }

@@ -37,6 +37,7 @@ final readonly class SaveParty
         private PartyDetails $details,
         private PartyProfile $profile,
         private PartyBanks $banks,
+        private PartyAccounts $partyAccounts,
     ) {
     }
 
@@ -117,6 +118,7 @@ final readonly class SaveParty
             }
             $this->entities->persist($party);
             $this->entities->flush();
+            $this->partyAccounts->reset();
             $this->details->keep($actor, $party->id(), $details);
             if ($this->banks->keep($actor, $party->id(), $banks)) {
                 $this->history->note($actor, 'party', $party->id(), 'other bank accounts changed', 'a second person must confirm what is new');

@@ -6,6 +6,7 @@ namespace Nelbix\App\Payables;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\Transaction;
@@ -28,6 +29,7 @@ final readonly class MakeProposal
         private Numbering $numbering,
         private History $history,
         private ClockInterface $clock,
+        private Bulk $bulk,
     ) {
     }
 
@@ -62,15 +64,17 @@ final readonly class MakeProposal
             $proposal = new Proposal($actor->companyId, $number, ProposalState::Review, $criteria->payDate, $criteria->dueThrough, $criteria->againOn, $bankAccountId, $method, $spoken, $actor->userId, $this->clock->now());
             $proposal->idempotencyKey = $idempotencyKey;
             $this->entities->persist($proposal);
+            $this->entities->flush();
+            $lines = [];
             foreach ($result->payments as $k => $payment) {
                 foreach ($payment->decisions as $d) {
-                    $this->entities->persist($this->line($proposal, $d, $k + 1));
+                    $lines[] = $this->line($proposal, $d, $k + 1);
                 }
             }
             foreach ($result->out as $d) {
-                $this->entities->persist($this->line($proposal, $d, null));
+                $lines[] = $this->line($proposal, $d, null);
             }
-            $this->entities->flush();
+            $this->bulk->insert($lines);
             foreach ($items as $item) {
                 $item->reservedById = $proposal->id;
             }

@@ -52,13 +52,20 @@ final readonly class PostRun
                 }
             }
             $payments = $this->desk->payments($proposal);
+            $inputs = [];
             foreach ($payments as $k => $payment) {
                 $check = $checks[$k] ?? throw Refused::because('', 'Some checks have not come out of the printer yet; say what printed first.');
                 if ($check->amount !== $payment['amount']) {
                     throw Refused::because('', \sprintf('Check %d was printed for another amount than its payment has now.', $check->number));
                 }
-                $check->documentId = $this->pay($actor, $proposal, $bank, $payment['lines'], $payment['amount'], (string) $check->number, $items);
-                $check->state = CheckState::Issued;
+                $inputs[] = $this->payment($proposal, $bank, $payment['lines'], $payment['amount'], (string) $check->number, $items);
+            }
+            if ([] === $inputs) {
+                throw Refused::because('', 'Everything was dropped from this run; there is nothing to post.');
+            }
+            foreach (array_combine(array_keys($payments), $this->postMoney->postAll($actor, $inputs)) as $k => $documentId) {
+                $checks[$k]->documentId = $documentId;
+                $checks[$k]->state = CheckState::Issued;
             }
             $proposal->state = ProposalState::Posted;
             $this->entities->getConnection()->executeStatement('UPDATE open_item SET reserved_by_id = NULL WHERE reserved_by_id = ?', [$proposal->id]);
@@ -75,7 +82,7 @@ final readonly class PostRun
      * @param non-empty-list<ProposalLine> $lines
      * @param array<int, OpenItemRecord>   $items
      */
-    private function pay(Actor $actor, Proposal $proposal, BankAccount $bank, array $lines, int $amount, string $check, array $items): int
+    private function payment(Proposal $proposal, BankAccount $bank, array $lines, int $amount, string $check, array $items): MoneyInput
     {
         $placements = [];
         $adjustments = [];
@@ -93,9 +100,9 @@ final readonly class PostRun
             }
         }
 
-        return $this->postMoney->post($actor, new MoneyInput(
+        return new MoneyInput(
             Side::Payables, DocumentKind::Payment, $items[$lines[0]->itemId]->partyId, $bank->id(), $proposal->payDate, $items[$lines[0]->itemId]->currency,
             $amount, 'check '.$check, $proposal->method, $placements, $adjustments, null, $proposal->id,
-        ));
+        );
     }
 }

@@ -10,13 +10,24 @@ use Psr\Clock\ClockInterface;
 /** Writes down who did what; read by every page that shows a history. */
 final readonly class History
 {
-    public function __construct(private EntityManagerInterface $entities, private ClockInterface $clock)
+    public function __construct(private EntityManagerInterface $entities, private ClockInterface $clock, private Bulk $bulk)
     {
     }
 
     public function note(Actor $actor, string $subject, int $id, string $action, string $detail = ''): void
     {
         $this->entities->persist(new HistoryEntry($actor->companyId, $subject, $id, $action, mb_substr($detail, 0, 1000), $actor->userId, $this->clock->now()));
+    }
+
+    /**
+     * The same action on many.
+     *
+     * @param array<int, string> $details by id
+     */
+    public function noteAll(Actor $actor, string $subject, array $details, string $action): void
+    {
+        $now = $this->clock->now();
+        $this->bulk->insert(array_map(static fn (int $id, string $detail): HistoryEntry => new HistoryEntry($actor->companyId, $subject, $id, $action, mb_substr($detail, 0, 1000), $actor->userId, $now), array_keys($details), array_values($details)));
     }
 
     /**

@@ -6,6 +6,7 @@ namespace Nelbix\App\Receiving;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Ledger\EntryOrder;
 use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Ledger\Rates;
@@ -68,7 +69,7 @@ final readonly class RecordDelivery
                 $this->entities->persist(new DeliveryLine($delivery, $k + 1, $l['account'], $l['text'], (string) $l['quantity'], (string) $l['price'], $l['amount'], $share, $l['analysis']->costCenter, $l['analysis']->department, $l['analysis']->project));
             }
             $this->entities->flush();
-            $this->ledger->write($actor, DeliveryEntry::draft($control, $party->id(), $number, $input->currency, $input->lines, $base), $day, trim($number.' '.$input->noteNumber), [], deliveryId: $delivery->id());
+            $this->ledger->write($actor, new EntryOrder(DeliveryEntry::draft($control, $party->id(), $number, $input->currency, $input->lines, $base), $day, trim($number.' '.$input->noteNumber), [], deliveryId: $delivery->id()));
             $this->history->note($actor, 'delivery', $delivery->id(), 'recorded');
 
             return $delivery->id();

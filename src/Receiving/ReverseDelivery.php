@@ -6,6 +6,7 @@ namespace Nelbix\App\Receiving;
 
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Ledger\EntryOrder;
 use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Platform\Actor;
@@ -45,7 +46,7 @@ final readonly class ReverseDelivery
             $delivery->reason = mb_substr(trim($reason), 0, 255);
             $this->entities->flush();
             $entry = (int) $this->entities->getConnection()->fetchOne('SELECT id FROM journal_entry WHERE delivery_id = ? AND reverses_id IS NULL', [$id]);
-            $this->ledger->write($actor, $this->ledger->draftOf($entry)->reversed(), $day, $delivery->number.' reversed', [], reversesId: $entry, deliveryId: $id);
+            $this->ledger->write($actor, new EntryOrder($this->ledger->draftOf($entry)->reversed(), $day, $delivery->number.' reversed', [], reversesId: $entry, deliveryId: $id));
             $this->history->note($actor, 'delivery', $id, 'reversed', $delivery->reason);
 
             return $delivery;

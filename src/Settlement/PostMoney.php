@@ -11,10 +11,12 @@ use Nelbix\App\Documents\Document;
 use Nelbix\App\Documents\DocumentState;
 use Nelbix\App\Documents\OpenItemRecord;
 use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Ledger\EntryOrder;
 use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Parties\PartyAccounts;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\Settings;
@@ -42,6 +44,7 @@ final readonly class PostMoney
         private Numbering $numbering,
         private Settings $settings,
         private PartyAccounts $partyAccounts,
+        private Bulk $bulk,
         private History $history,
         private ClockInterface $clock,
     ) {
@@ -58,39 +61,81 @@ final readonly class PostMoney
             return (int) $done;
         }
 
-        return $this->transaction->run(function () use ($actor, $input, $idempotencyKey): int {
-            $bank = $this->bank($actor, $input);
-            $rate = $this->check($actor, $input);
-            $this->book->lock($actor, array_column($input->placements, 'item'));
-            $this->mayAdjust($actor, $input);
-            $base = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
-            $document = new Document($actor->companyId, $input->side, $input->kind, DocumentState::Posted, $actor->userId, $this->clock->now());
-            $document->number = $this->numbering->document($actor->companyId, $input->kind->prefix($input->side), $input->date->year);
-            $document->partyId = $input->partyId;
-            $document->documentDate = $document->postingDate = $document->dueDate = $input->date;
-            $document->currency = $input->currency;
-            $document->rate = (string) $rate;
-            $document->net = $document->total = $input->amount;
-            $document->totalBase = $document->bankBase = $base;
-            $document->bankAccountId = $bank->id();
-            $document->reference = mb_substr($input->reference, 0, 120);
-            $document->method = $input->method;
-            $document->proposalId = $input->proposalId;
-            $document->idempotencyKey = $idempotencyKey;
-            $document->postedAt = $this->clock->now();
-            $this->entities->persist($document);
-            $control = $this->control($actor, $input);
-            $item = new OpenItemRecord($actor->companyId, $input->side, $input->partyId, $document, 1, $input->kind, $document->number, $control, $input->currency, -$input->amount, -$base, -$input->amount, -$base, 0, 0, $input->date, $input->date, $input->date);
-            $this->entities->persist($item);
-            $this->entities->flush();
-            $this->ledger->write($actor, $this->moneyEntry($actor, $input, $bank, $rate, $document->number), $input->date, trim($document->number.' '.$document->reference), [$input->side], $document->id());
-            if ([] !== $input->placements) {
-                $this->book->settle($actor, $this->request($input, $item->id(), $rate, $document->id(), 'Settlement of '.$document->number));
-            }
-            $this->history->note($actor, 'document', $document->id(), 'posted', \sprintf('%s %s', Money::of($input->amount, $input->currency)->decimal(), $input->currency));
+        return $this->transaction->run(fn (): int => $this->postAll($actor, [$input], $idempotencyKey)[0]);
+    }
 
-            return $document->id();
+    /**
+     * Posts many in one transaction and in few statements: all or none.
+     *
+     * @param non-empty-list<MoneyInput> $inputs
+     *
+     * @return non-empty-list<int> the documents' ids, in the same order
+     *
+     * @throws Refused
+     */
+    public function postAll(Actor $actor, array $inputs, ?string $idempotencyKey = null): array
+    {
+        return $this->transaction->run(function () use ($actor, $inputs, $idempotencyKey): array {
+            $banks = $rates = $documents = $items = $orders = $requests = $said = [];
+            foreach ($inputs as $n => $input) {
+                $banks[$n] = $this->bank($actor, $input);
+                $rates[$n] = $this->check($actor, $input);
+            }
+            $this->book->lock($actor, array_merge(...array_map(static fn (MoneyInput $i): array => array_column($i->placements, 'item'), $inputs)));
+            $numbers = [];
+            foreach ($inputs as $n => $input) {
+                $this->mayAdjust($actor, $input);
+                $numbers[$input->kind->prefix($input->side)][$input->date->year][] = $n;
+            }
+            foreach ($numbers as $prefix => $years) {
+                foreach ($years as $year => $which) {
+                    foreach (array_combine($which, $this->numbering->documents($actor->companyId, $prefix, $year, \count($which))) as $n => $number) {
+                        $documents[$n] = $this->document($actor, $inputs[$n], $banks[$n], $rates[$n], $number);
+                    }
+                }
+            }
+            ksort($documents);
+            $documents[0]->idempotencyKey = $idempotencyKey;
+            $this->bulk->insert(array_values($documents));
+            foreach ($inputs as $n => $input) {
+                $document = $documents[$n];
+                $items[$n] = new OpenItemRecord($actor->companyId, $input->side, $input->partyId, $document, 1, $input->kind, (string) $document->number, $this->control($actor, $input), $input->currency, -$input->amount, -$document->totalBase, -$input->amount, -$document->totalBase, 0, 0, $input->date, $input->date, $input->date);
+                $orders[] = new EntryOrder($this->moneyEntry($actor, $input, $banks[$n], $rates[$n], (string) $document->number), $input->date, trim($document->number.' '.$document->reference), [$input->side], $document->id());
+                $said[$document->id()] = \sprintf('%s %s', Money::of($input->amount, $input->currency)->decimal(), $input->currency);
+            }
+            $this->bulk->insert(array_values($items));
+            $this->ledger->writeAll($actor, $orders);
+            foreach ($inputs as $n => $input) {
+                if ([] !== $input->placements) {
+                    $requests[] = $this->request($input, $items[$n]->id(), $rates[$n], $documents[$n]->id(), 'Settlement of '.$documents[$n]->number);
+                }
+            }
+            if ([] !== $requests) {
+                $this->book->settleAll($actor, $requests);
+            }
+            $this->history->noteAll($actor, 'document', $said, 'posted');
+
+            return array_map(static fn (Document $d): int => $d->id(), $documents);
         });
+    }
+
+    private function document(Actor $actor, MoneyInput $input, BankAccount $bank, BigDecimal $rate, string $number): Document
+    {
+        $document = new Document($actor->companyId, $input->side, $input->kind, DocumentState::Posted, $actor->userId, $this->clock->now());
+        $document->number = $number;
+        $document->partyId = $input->partyId;
+        $document->documentDate = $document->postingDate = $document->dueDate = $input->date;
+        $document->currency = $input->currency;
+        $document->rate = (string) $rate;
+        $document->net = $document->total = $input->amount;
+        $document->totalBase = $document->bankBase = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
+        $document->bankAccountId = $bank->id();
+        $document->reference = mb_substr($input->reference, 0, 120);
+        $document->method = $input->method;
+        $document->proposalId = $input->proposalId;
+        $document->postedAt = $this->clock->now();
+
+        return $document;
     }
 
     /**

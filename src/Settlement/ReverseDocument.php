@@ -9,6 +9,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Documents\Document;
 use Nelbix\App\Documents\DocumentState;
 use Nelbix\App\Documents\OpenItemRecord;
+use Nelbix\App\Ledger\EntryOrder;
 use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Platform\Actor;
@@ -142,7 +143,7 @@ final readonly class ReverseDocument
         $this->entities->flush();
         $document->reversedById = $reversal->id;
         foreach ($this->entities->getConnection()->fetchFirstColumn('SELECT id FROM journal_entry WHERE document_id = ? ORDER BY id', [$document->id]) as $entryId) {
-            $this->ledger->write($actor, $this->ledger->draftOf((int) $entryId)->reversed(), $day, \sprintf('%s: %s %s', $reversal->number, $document->number, $word), [$document->side], $reversal->id, null, (int) $entryId);
+            $this->ledger->write($actor, new EntryOrder($this->ledger->draftOf((int) $entryId)->reversed(), $day, \sprintf('%s: %s %s', $reversal->number, $document->number, $word), [$document->side], $reversal->id, null, (int) $entryId));
         }
         foreach ($items as $k => $item) {
             if ($item->open !== $item->original) {

@@ -11,13 +11,15 @@ use Doctrine\ORM\EntityManagerInterface;
 use Doctrine\ORM\Query;
 use Nelbix\App\Documents\OpenItemRecord;
 use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Ledger\EntryOrder;
 use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Bulk;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
-use Nelbix\Core\Ledger\InvoiceEntry;
+use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Refused;
@@ -25,9 +27,6 @@ use Nelbix\Core\Settlement\Adjustment;
 use Nelbix\Core\Settlement\AdjustmentKind;
 use Nelbix\Core\Settlement\SettlementDraft;
 use Nelbix\Core\Settlement\Settler;
-use Nelbix\Core\Tax\TaxCalculator;
-use Nelbix\Core\Tax\TaxCode;
-use Nelbix\Core\Tax\TaxLine;
 use Psr\Clock\ClockInterface;
 
 /**
@@ -43,6 +42,8 @@ final readonly class SettlementBook
         private Chart $chart,
         private Rates $rates,
         private ClockInterface $clock,
+        private CorrectedTax $correctedTax,
+        private Bulk $bulk,
     ) {
     }
 
@@ -75,54 +76,169 @@ final readonly class SettlementBook
         return $items;
     }
 
-    /** @throws Refused when a rule is broken, an item is reserved or was settled meanwhile */
-    public function settle(Actor $actor, SettlementRequest $request): Settlement
+    /**
+     * Settles one.
+     *
+     * @return int the settlement's id
+     *
+     * @throws Refused when a rule is broken, an item is reserved or was settled meanwhile
+     */
+    public function settle(Actor $actor, SettlementRequest $request): int
     {
-        $records = $this->lock($actor, array_map(static fn (array $p): int => $p['item'], $request->placements));
-        foreach ($records as $record) {
-            $this->mustBeFree($record, $request->proposalId);
-            if ($record->side !== $request->side) {
-                throw Refused::because('items', \sprintf('%s belongs to the other side.', $record->number));
+        return $this->settleAll($actor, [$request])[0];
+    }
+
+    /**
+     * Settles many, in their order, in a handful of statements. What was watched of their items before is not to be trusted after.
+     *
+     * @param non-empty-list<SettlementRequest> $requests
+     *
+     * @return non-empty-list<int> the settlements' ids
+     *
+     * @throws Refused
+     */
+    public function settleAll(Actor $actor, array $requests): array
+    {
+        $items = $this->locked($actor, array_merge(...array_map(static fn (SettlementRequest $r): array => array_column($r->placements, 'item'), $requests)));
+        $taxes = $this->correctedTax->of(self::discounted($requests));
+        $settlements = $lines = $adjustments = $orders = $moved = $open = [];
+        $now = $this->clock->now();
+        foreach ($requests as $n => $request) {
+            foreach ($request->placements as $placement) {
+                $this->mustBeFree($items[$placement['item']]['item']->number, $items[$placement['item']]['reservedBy'], $request->proposalId);
+            }
+            if (!isset($open[$request->date->iso().$request->side->value])) {
+                $this->periods->mustBeOpen($actor->companyId, $request->date, [$request->side], 'date');
+                $open[$request->date->iso().$request->side->value] = true;
+            }
+            $draft = $this->work($actor, $request, array_map(static fn (array $p): OpenItem => $items[$p['item']]['item'], array_column($request->placements, null, 'item')), $taxes);
+            $first = $draft->lines[0]->item;
+            $settlements[$n] = $settlement = new Settlement($actor->companyId, $request->side, $first->party, $first->currency, $request->date, (string) $this->rateOf($actor, $request, $first->currency), $request->documentId, $draft->exchange, $actor->userId, $now);
+            foreach ($draft->lines as $line) {
+                $items[$line->item->id]['item'] = $left = $line->item->less($line->applied, $line->appliedBase);
+                $moved[$line->item->id] = [$left->open, $left->openBase, Day::latest($moved[$line->item->id][2] ?? $request->date, $request->date)];
+                $lines[] = new SettlementLine($settlement, $line->item->id, $line->applied, $line->appliedBase);
+            }
+            foreach ($draft->adjustments as ['adjustment' => $adjustment, 'base' => $base]) {
+                $adjustments[] = new SettlementAdjustment($settlement, $adjustment->item, $adjustment->kind, $adjustment->amount, $base, $adjustment->account);
+            }
+            if (!$draft->entry->isEmpty()) {
+                $orders[$n] = $draft->entry;
             }
         }
-        $this->periods->mustBeOpen($actor->companyId, $request->date, [$request->side], 'date');
-        $draft = $this->draft($actor, $request, $records);
-        $first = $draft->lines[0]->item;
-        $rate = $this->rateOf($actor, $request, $first->currency);
-        $settlement = new Settlement($actor->companyId, $request->side, $first->party, $first->currency, $request->date, (string) $rate, $request->documentId, $draft->exchange, $actor->userId, $this->clock->now());
-        $this->entities->persist($settlement);
-        foreach ($draft->lines as $line) {
-            $record = $records[$line->item->id];
-            $record->open -= $line->applied;
-            $record->openBase -= $line->appliedBase;
-            $record->lastMovedOn = Day::latest($record->lastMovedOn, $request->date);
-            $this->entities->persist(new SettlementLine($settlement, $line->item->id, $line->applied, $line->appliedBase));
+        foreach ([array_values($settlements), $lines, $adjustments] as $records) {
+            $this->bulk->insert($records);
         }
-        foreach ($draft->adjustments as ['adjustment' => $adjustment, 'base' => $base]) {
-            $this->entities->persist(new SettlementAdjustment($settlement, $adjustment->item, $adjustment->kind, $adjustment->amount, $base, $adjustment->account));
+        $this->move($moved);
+        $entries = [];
+        foreach ($orders as $n => $draft) {
+            $entries[] = new EntryOrder($draft, $requests[$n]->date, $requests[$n]->text, [$requests[$n]->side], null, $settlements[$n]->id());
         }
-        $this->entities->flush();
-        if (!$draft->entry->isEmpty()) {
-            $this->ledger->write($actor, $draft->entry, $request->date, $request->text, [$request->side], null, $settlement->id());
-        }
+        $this->ledger->writeAll($actor, $entries);
 
-        return $settlement;
+        return array_map(static fn (Settlement $s): int => $s->id(), $settlements);
     }
 
     /**
      * The same worked out without storing it, for the entry panel.
      *
-     * @param array<int, OpenItemRecord|OpenItem> $records by id
+     * @param array<int, OpenItem> $items by id
      */
-    public function draft(Actor $actor, SettlementRequest $request, array $records): SettlementDraft
+    public function draft(Actor $actor, SettlementRequest $request, array $items): SettlementDraft
     {
-        $items = array_map(static fn (OpenItemRecord|OpenItem $r): OpenItem => $r instanceof OpenItem ? $r : self::core($r), $records);
+        return $this->work($actor, $request, $items, $this->correctedTax->of(self::discounted([$request])));
+    }
+
+    /**
+     * @param array<int, OpenItem>                             $items by id
+     * @param array<int, non-empty-list<array<string, mixed>>> $taxes by item, from CorrectedTax
+     */
+    private function work(Actor $actor, SettlementRequest $request, array $items, array $taxes): SettlementDraft
+    {
         $placements = array_map(static fn (array $p): array => ['item' => $items[$p['item']], 'applied' => $p['applied']], $request->placements);
-        $adjustments = array_map(fn (array $a): Adjustment => $this->adjustment($actor, $request->side, $a, $items[$a['item']] ?? throw Refused::because('adjustments', 'A discount must belong to an item that is settled here.')), $request->adjustments);
+        foreach ($placements as ['item' => $item]) {
+            if ($item->side !== $request->side) {
+                throw Refused::because('items', \sprintf('%s belongs to the other side.', $item->number));
+            }
+        }
+        $adjustments = [];
+        foreach ($request->adjustments as $a) {
+            $item = $items[$a['item']] ?? throw Refused::because('adjustments', 'A discount must belong to an item that is settled here.');
+            $corrected = AdjustmentKind::Discount === $a['kind'] && isset($taxes[$item->id]) ? CorrectedTax::parts($taxes[$item->id], $item, $a['amount'], $actor->baseCurrency) : [];
+            $adjustments[] = new Adjustment($a['kind'], $a['item'], $a['amount'], $this->chart->role($actor->companyId, self::role($request->side, $a['kind'])), $corrected);
+        }
         $settler = new Settler($actor->baseCurrency, $this->chart->role($actor->companyId, AccountRole::ExchangeRealised));
         $currency = [] === $placements ? $actor->baseCurrency : $placements[0]['item']->currency;
 
         return $settler->settle($placements, $adjustments, $request->date, $this->rateOf($actor, $request, $currency), $request->text);
+    }
+
+    /**
+     * @param list<SettlementRequest> $requests
+     *
+     * @return list<int> items with a discount
+     */
+    private static function discounted(array $requests): array
+    {
+        $ids = [];
+        foreach ($requests as $request) {
+            foreach ($request->adjustments as $a) {
+                if (AdjustmentKind::Discount === $a['kind']) {
+                    $ids[] = $a['item'];
+                }
+            }
+        }
+
+        return $ids;
+    }
+
+    /**
+     * Locks items in order of id and reads them as they are now.
+     *
+     * @param list<int> $ids
+     *
+     * @return array<int, array{item: OpenItem, reservedBy: ?int}> by id
+     *
+     * @throws Refused when one does not exist in this company
+     */
+    private function locked(Actor $actor, array $ids): array
+    {
+        $ids = array_values(array_unique($ids));
+        sort($ids);
+        $items = [];
+        foreach (array_chunk($ids, 1000) as $chunk) {
+            foreach ($this->entities->getConnection()->iterateAssociative('SELECT id, side, party_id, kind, number, account_id, currency, original, original_base, open, open_base, posting_date, due_date, reserved_by_id FROM open_item WHERE company_id = ? AND id IN ('.implode(',', $chunk).') ORDER BY id FOR UPDATE', [$actor->companyId]) as $r) {
+                $items[(int) $r['id']] = [
+                    'item' => new OpenItem((int) $r['id'], Side::from((string) $r['side']), (int) $r['party_id'], DocumentKind::from((string) $r['kind']), (string) $r['number'], (int) $r['account_id'], (string) $r['currency'], (int) $r['original'], (int) $r['original_base'], (int) $r['open'], (int) $r['open_base'], Day::of((string) $r['posting_date']), Day::of((string) $r['due_date'])),
+                    'reservedBy' => null === $r['reserved_by_id'] ? null : (int) $r['reserved_by_id'],
+                ];
+            }
+        }
+        if (\count($items) !== \count($ids)) {
+            throw Refused::because('items', 'An item was not found in this company; load the page anew.');
+        }
+
+        return $items;
+    }
+
+    /** @param array<int, array{int, int, Day}> $moved open, open base and day by item */
+    private function move(array $moved): void
+    {
+        foreach (array_chunk($moved, 500, true) as $chunk) {
+            $rows = implode(' UNION ALL ', array_map(static fn (int $id, array $m): string => \sprintf("SELECT %d AS id, %d AS open, %d AS open_base, '%s' AS moved", $id, $m[0], $m[1], $m[2]->iso()), array_keys($chunk), $chunk));
+            $this->entities->getConnection()->executeStatement('UPDATE open_item i JOIN ('.$rows.') m ON m.id = i.id SET i.open = m.open, i.open_base = m.open_base, i.last_moved_on = GREATEST(i.last_moved_on, CAST(m.moved AS DATE))');
+        }
+    }
+
+    private static function role(Side $side, AdjustmentKind $kind): AccountRole
+    {
+        return match ($kind) {
+            AdjustmentKind::Discount => $side->discountRole(),
+            AdjustmentKind::WriteOff => AccountRole::SmallDifferences,
+            AdjustmentKind::Withholding => $side->withholdingRole(),
+            AdjustmentKind::BadDebt => AccountRole::BadDebt,
+            AdjustmentKind::BankCharge => AccountRole::BankCharges,
+        };
     }
 
     /** Opens the items of a settlement again and reverses what it posted. The row is locked; undoing twice is refused. */
@@ -139,7 +255,7 @@ final readonly class SettlementBook
             throw Refused::because('', \sprintf('This settlement was already undone on %s.', $settlement->undoneOn->long()));
         }
         foreach ($records as $record) {
-            $this->mustBeFree($record, null);
+            $this->mustBeFree($record->number, $record->reservedById, null);
         }
         $day = $on ?? $this->periods->firstOpen($actor->companyId, $settlement->settledOn, [$settlement->side]);
         $this->periods->mustBeOpen($actor->companyId, $day, [$settlement->side], 'date');
@@ -158,79 +274,24 @@ final readonly class SettlementBook
         $this->entities->flush();
         $entry = $this->entities->getConnection()->fetchAssociative('SELECT id, number FROM journal_entry WHERE settlement_id = ? AND reverses_id IS NULL', [$settlementId]);
         if (false !== $entry) {
-            $this->ledger->write($actor, $this->ledger->draftOf((int) $entry['id'])->reversed(), $day, 'Undo of '.$entry['number'], [$settlement->side], null, $settlementId, (int) $entry['id']);
+            $this->ledger->write($actor, new EntryOrder($this->ledger->draftOf((int) $entry['id'])->reversed(), $day, 'Undo of '.$entry['number'], [$settlement->side], null, $settlementId, (int) $entry['id']));
         }
 
         return $settlement;
     }
 
     /** @throws Refused naming the proposal that holds the item */
-    private function mustBeFree(OpenItemRecord $record, ?int $proposalId): void
+    private function mustBeFree(string $item, ?int $reservedBy, ?int $proposalId): void
     {
-        if (null === $record->reservedById || $record->reservedById === $proposalId) {
+        if (null === $reservedBy || $reservedBy === $proposalId) {
             return;
         }
-        $number = $this->entities->getConnection()->fetchOne('SELECT number FROM proposal WHERE id = ?', [$record->reservedById]);
-        throw Refused::because('items', \sprintf('%s is reserved by payment proposal %s; drop it there first.', $record->number, $number));
-    }
-
-    public static function core(OpenItemRecord $r): OpenItem
-    {
-        return new OpenItem($r->id(), $r->side, $r->partyId, $r->kind, $r->number, $r->accountId, $r->currency, $r->original, $r->originalBase, $r->open, $r->openBase, $r->postingDate, $r->dueDate);
+        $number = $this->entities->getConnection()->fetchOne('SELECT number FROM proposal WHERE id = ?', [$reservedBy]);
+        throw Refused::because('items', \sprintf('%s is reserved by payment proposal %s; drop it there first.', $item, $number));
     }
 
     private function rateOf(Actor $actor, SettlementRequest $request, string $currency): BigDecimal
     {
         return $request->rate ?? $this->rates->on($actor->companyId, $currency, $actor->baseCurrency, $request->date);
-    }
-
-    /** @param array{item: int, kind: AdjustmentKind, amount: int} $a */
-    private function adjustment(Actor $actor, Side $side, array $a, OpenItem $item): Adjustment
-    {
-        $role = match ($a['kind']) {
-            AdjustmentKind::Discount => $side->discountRole(),
-            AdjustmentKind::WriteOff => AccountRole::SmallDifferences,
-            AdjustmentKind::Withholding => $side->withholdingRole(),
-            AdjustmentKind::BadDebt => AccountRole::BadDebt,
-            AdjustmentKind::BankCharge => AccountRole::BankCharges,
-        };
-
-        return new Adjustment($a['kind'], $a['item'], $a['amount'], $this->chart->role($actor->companyId, $role), AdjustmentKind::Discount === $a['kind'] ? $this->correctedTax($actor, $item, $a['amount']) : []);
-    }
-
-    /**
-     * The tax inside a discount, for codes that say a discount corrects tax; valued at the invoice's rate.
-     *
-     * @return list<array{account: int, amount: int, base: int}>
-     */
-    private function correctedTax(Actor $actor, OpenItem $item, int $amount): array
-    {
-        $rows = $this->entities->getConnection()->fetchAllAssociative(
-            'SELECT c.code, c.rate, c.account_id, c.reverse_account_id, c.inclusive, c.recoverable_percent, c.discount_corrects_tax, t.net, t.tax, t.recoverable, d.net AS document_net, d.rate AS document_rate
-             FROM open_item i JOIN document d ON d.id = i.document_id JOIN document_tax t ON t.document_id = d.id JOIN tax_code c ON c.id = t.tax_code_id WHERE i.id = ? ORDER BY c.code',
-            [$item->id],
-        );
-        if ([] === array_filter($rows, static fn (array $r): bool => (bool) $r['discount_corrects_tax'])) {
-            return [];
-        }
-        $taxes = [];
-        $accounts = [];
-        foreach ($rows as $r) {
-            $code = new TaxCode((string) $r['code'], BigDecimal::of($r['rate']), (bool) $r['inclusive'], BigDecimal::of($r['recoverable_percent']), null !== $r['reverse_account_id'], (bool) $r['discount_corrects_tax']);
-            $taxes[$code->code] = new TaxLine($code, (int) $r['net'], (int) $r['tax'], Side::Payables === $item->side ? (int) $r['recoverable'] : (int) $r['tax']);
-            $accounts[$code->code] = [(int) $r['account_id'], null === $r['reverse_account_id'] ? null : (int) $r['reverse_account_id']];
-        }
-        $rate = BigDecimal::of($rows[0]['document_rate']);
-        $sign = $amount < 0 ? -1 : 1;
-        $parts = [];
-        foreach (TaxCalculator::splitDiscount(abs($amount), (int) $rows[0]['document_net'], $taxes)['taxes'] as $name => $tax) {
-            $base = InvoiceEntry::base($tax, $item->currency, $actor->baseCurrency, $rate);
-            $parts[] = ['account' => $accounts[$name][0], 'amount' => $sign * $tax, 'base' => $sign * $base];
-            if (null !== $accounts[$name][1]) {
-                $parts[] = ['account' => $accounts[$name][1], 'amount' => -$sign * $tax, 'base' => -$sign * $base];
-            }
-        }
-
-        return $parts;
     }
 }

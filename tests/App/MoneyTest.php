@@ -56,7 +56,7 @@ final class MoneyTest extends AppCase
         $settlement = $settle(30000, self::DAY);
         self::assertSame([0, -20000], [$this->open($item), $this->open($money)]);
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry WHERE settlement_id IS NOT NULL'), 'nothing to post within one account');
-        self::get(UndoSettlement::class)->undo($this->clerk, $settlement->id());
+        self::get(UndoSettlement::class)->undo($this->clerk, $settlement);
         self::assertSame([30000, -50000], [$this->open($item), $this->open($money)]);
     }
 
