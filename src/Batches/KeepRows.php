@@ -91,6 +91,11 @@ final readonly class KeepRows
             $by[str_replace('lines.0.', '', $p->field)] ??= $p->message;
         }
 
+        if (null !== $draft) {
+            // with every draft still watched, each row would cost more than the one before
+            $this->entities->detach($draft);
+        }
+
         return [
             'draft' => $draft?->id() ?? $draftId, 'version' => $draft->version ?? (int) $text('version'), 'total' => null === $plan ? '' : Typography::amount($plan->tax->total(), $input->currency),
             'due' => null === $plan ? '' : Typography::day($plan->parts[\count($plan->parts) - 1]->due), 'problems' => $by,

@@ -7,7 +7,6 @@ namespace Nelbix\App\Batches;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Documents\Document;
-use Nelbix\App\Documents\DocumentState;
 use Nelbix\App\Documents\InvoiceReader;
 use Nelbix\App\Documents\PostInvoice;
 use Nelbix\App\Platform\Actor;
@@ -46,10 +45,9 @@ final readonly class PostBatch
             if ([] === $drafts) {
                 $problems[] = new Problem('', 'The batch is empty; enter something first.');
             }
-            foreach ($drafts as $draft) {
-                $id = $draft->id();
+            foreach (array_keys($drafts) as $id) {
                 try {
-                    $this->postInvoice->post($actor, $this->reader->read($actor, $side, $draft->draftInput ?? []), null, $id);
+                    $this->postOne($actor, $side, $id);
                 } catch (Refused $e) {
                     array_push($problems, ...array_map(static fn (Problem $p): Problem => new Problem('draft.'.$id.'.'.$p->field, $p->message), $e->problems));
                 }
@@ -72,12 +70,11 @@ final readonly class PostBatch
     private function postGood(Actor $actor, Side $side, int $batchId): array
     {
         $this->transaction->run(fn () => $this->open($actor, $side, $batchId));
-        $ids = array_map(static fn (Document $d): int => $d->id(), $this->drafts($actor, $batchId));
+        $ids = array_keys($this->drafts($actor, $batchId));
         $posted = 0;
         foreach ($ids as $id) {
             try {
-                $draft = $this->entities->find(Document::class, $id);
-                $this->postInvoice->post($actor, $this->reader->read($actor, $side, $draft->draftInput ?? []), null, $id);
+                $this->postOne($actor, $side, $id);
                 ++$posted;
             } catch (Refused) {
                 continue;
@@ -107,15 +104,25 @@ final readonly class PostBatch
         return $batch;
     }
 
-    /** @return list<Document> */
+    private function postOne(Actor $actor, Side $side, int $id): void
+    {
+        $draft = $this->entities->find(Document::class, $id);
+        $this->postInvoice->post($actor, $this->reader->read($actor, $side, $draft->draftInput ?? []), null, $id);
+        if (null !== $draft && $this->entities->contains($draft)) {
+            // posted and flushed; watching it on would only slow the rest down
+            $this->entities->flush();
+            $this->entities->detach($draft);
+        }
+    }
+
+    /** @return array<int, int> total by id */
     private function drafts(Actor $actor, int $batchId): array
     {
-        /** @var list<Document> */
-        return $this->entities->getRepository(Document::class)->findBy(['companyId' => $actor->companyId, 'batchId' => $batchId, 'state' => DocumentState::Draft], ['id' => 'ASC']);
+        return array_map('intval', $this->entities->getConnection()->fetchAllKeyValue("SELECT id, total FROM document WHERE company_id = ? AND batch_id = ? AND state = 'draft' ORDER BY id", [$actor->companyId, $batchId]));
     }
 
     /**
-     * @param list<Document> $drafts
+     * @param array<int, int> $drafts total by id
      *
      * @return list<Problem>
      */
@@ -125,7 +132,7 @@ final readonly class PostBatch
         if (null !== $batch->controlCount && \count($drafts) !== $batch->controlCount) {
             $problems[] = new Problem('control_count', \sprintf('The tape counts %d documents, the batch holds %d; enter the missing ones or correct the count.', $batch->controlCount, \count($drafts)));
         }
-        $total = array_sum(array_map(static fn (Document $d): int => $d->total, $drafts));
+        $total = array_sum($drafts);
         if (null !== $batch->controlTotal && $total !== $batch->controlTotal) {
             $problems[] = new Problem('control_total', \sprintf('The tape adds up to %s, the batch to %s; the difference is %s.', Money::of($batch->controlTotal, $currency)->decimal(), Money::of($total, $currency)->decimal(), Money::of($batch->controlTotal - $total, $currency)->decimal()));
         }

@@ -16,7 +16,7 @@ final readonly class History
 
     public function note(Actor $actor, string $subject, int $id, string $action, string $detail = ''): void
     {
-        $this->entities->persist(new HistoryEntry($actor->companyId, $subject, $id, $action, mb_substr($detail, 0, 1000), $actor->userId, $this->clock->now()));
+        $this->noteAll($actor, $subject, [$id => $detail], $action);
     }
 
     /**

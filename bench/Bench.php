@@ -1,0 +1,154 @@
+<?php
+
+declare(strict_types=1);
+
+use Doctrine\DBAL\Connection;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Kernel;
+use Nelbix\App\Parties\SaveParty;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Company;
+use Nelbix\App\Setup\CreateCompany;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+
+require __DIR__.'/../config/bootstrap.php';
+
+/** A company of its own on the test database, which is emptied before and after; and what bare SQL is measured with. */
+final class Bench
+{
+    public readonly Connection $db;
+    public readonly EntityManagerInterface $em;
+    public readonly Actor $actor;
+    public readonly int $companyId;
+
+    /** @var array<string, list<int>> by side */
+    public array $parties = [];
+
+    private readonly object $container;
+
+    public function __construct(int $parties = 200)
+    {
+        ini_set('memory_limit', '1G');
+        $kernel = new Kernel('test', false);
+        $kernel->boot();
+        $this->container = $kernel->getContainer()->get('test.service_container') ?? throw new LogicException();
+        $this->em = $this->get(EntityManagerInterface::class);
+        $this->db = $this->em->getConnection();
+        $this->clear();
+        $this->companyId = $this->get(CreateCompany::class)->create('BENCH', 'Bench', 'USD', Day::of('2026-06-15'));
+        $company = $this->em->find(Company::class, $this->companyId) ?? throw new LogicException();
+        $company->booksDay = Day::of('2026-06-15');
+        $this->em->flush();
+        $this->actor = Actor::of($company, $this->get(CreateCompany::class)->consoleUser());
+        foreach (Side::cases() as $side) {
+            for ($n = 1; $n <= $parties; ++$n) {
+                $this->parties[$side->value][] = $this->get(SaveParty::class)->save($this->actor, $side, ['code' => sprintf('P-%04d', $n), 'name' => 'Party '.$n, 'terms' => '2-10-N30', 'default_account' => Side::Payables === $side ? '5000' : '4000'])->id();
+            }
+        }
+        $this->em->clear();
+    }
+
+    /**
+     * @template T of object
+     *
+     * @param class-string<T> $class
+     *
+     * @return T
+     */
+    public function get(string $class): object
+    {
+        return $this->container->get($class);
+    }
+
+    public function clear(): void
+    {
+        if (!str_ends_with((string) $this->db->getDatabase(), '_test')) {
+            throw new RuntimeException('The bench empties its database; it runs on the test database only.');
+        }
+        $this->db->executeStatement('SET FOREIGN_KEY_CHECKS = 0');
+        foreach (array_diff($this->db->fetchFirstColumn('SHOW TABLES'), ['doctrine_migration_versions']) as $table) {
+            $this->db->executeStatement('TRUNCATE TABLE '.$table);
+        }
+        $this->db->executeStatement('SET FOREIGN_KEY_CHECKS = 1');
+    }
+
+    /** Seconds that an action takes. */
+    public static function time(callable $action): float
+    {
+        $start = hrtime(true);
+        $action();
+
+        return (hrtime(true) - $start) / 1e9;
+    }
+
+    /** The best of some tries. */
+    public static function best(callable $action, int $tries = 5): float
+    {
+        return min(array_map(static fn (): float => self::time($action), range(1, $tries)));
+    }
+
+    /**
+     * Copies rows that are there into tables like theirs, 500 a statement: what bare SQL needs for the same.
+     *
+     * @param array<string, string> $tables table => where
+     *
+     * @return array{rows: int, seconds: float}
+     */
+    public function copied(array $tables): array
+    {
+        $rows = 0;
+        $seconds = 0.0;
+        foreach ($tables as $table => $where) {
+            $columns = implode(', ', array_map(static fn (string $c): string => "`$c`", $this->db->fetchFirstColumn('SELECT column_name FROM information_schema.columns WHERE table_schema = DATABASE() AND table_name = ? AND generation_expression IS NULL ORDER BY ordinal_position', [$table])));
+            $data = $this->db->fetchAllNumeric("SELECT $columns FROM $table WHERE $where");
+            if ([] === $data) {
+                continue;
+            }
+            $this->db->executeStatement("CREATE TABLE bench_copy LIKE $table");
+            $rows += count($data);
+            $seconds += self::time(function () use ($data, $columns): void {
+                $this->db->beginTransaction();
+                foreach (array_chunk($data, 500) as $chunk) {
+                    $this->db->executeStatement("INSERT INTO bench_copy ($columns) VALUES ".implode(',', array_fill(0, count($chunk), '('.implode(',', array_fill(0, count($chunk[0]), '?')).')')), array_merge(...$chunk));
+                }
+                $this->db->commit();
+            });
+            $this->db->executeStatement('DROP TABLE bench_copy');
+        }
+
+        return ['rows' => $rows, 'seconds' => $seconds];
+    }
+
+    /**
+     * Open items with their documents, straight into the tables.
+     *
+     * @param callable(int): array{side: Side, party: int, posted: Day, due: Day, amount: int} $of
+     */
+    public function items(int $count, callable $of): void
+    {
+        $accounts = [Side::Payables->value => (int) $this->db->fetchOne("SELECT id FROM account WHERE company_id = ? AND role = 'payables'", [$this->companyId]), Side::Receivables->value => (int) $this->db->fetchOne("SELECT id FROM account WHERE company_id = ? AND role = 'receivables'", [$this->companyId])];
+        // sample rows leave out what has no meaning for them
+        $this->db->executeStatement("SET SESSION sql_mode = ''");
+        $next = (int) $this->db->fetchOne('SELECT COALESCE(MAX(id), 0) + 1 FROM document');
+        $this->db->executeStatement('SET FOREIGN_KEY_CHECKS = 0');
+        for ($n = 0; $n < $count; $n += 1000) {
+            $documents = $items = [];
+            for ($k = $n; $k < min($count, $n + 1000); ++$k) {
+                ['side' => $side, 'party' => $party, 'posted' => $posted, 'due' => $due, 'amount' => $amount] = $of($k);
+                $kind = $amount > 0 ? 'invoice' : 'credit_note';
+                $documents[] = sprintf("(%d,%d,'%s','%s','posted',%d,'2026-06-01 08:00:00','B-%d','T-%d','T%d',%d,'%s','%s','%s','USD',%d,%d,%d)", $next + $k, $this->companyId, $side->value, $kind, $this->actor->userId, $k, $k, $k, $party, $posted, $posted, $due, abs($amount), abs($amount), abs($amount));
+                $items[] = sprintf("(%d,'%s',%d,%d,1,'%s','B-%d',%d,'USD',%d,%d,%d,%d,%d,0,'%s','%s','%s','%s')", $this->companyId, $side->value, $party, $next + $k, $kind, $k, $accounts[$side->value], $amount, $amount, $amount, $amount, max(0, $amount), $posted, $posted, $due, $posted);
+            }
+            $this->db->executeStatement('INSERT INTO document (id, company_id, side, kind, state, created_by_id, created_at, number, their_number, their_key, party_id, document_date, posting_date, due_date, currency, net, total, total_base) VALUES '.implode(',', $documents));
+            $this->db->executeStatement('INSERT INTO open_item (company_id, side, party_id, document_id, part, kind, number, account_id, currency, original, original_base, open, open_base, discount_base, grace_days, document_date, posting_date, due_date, last_moved_on) VALUES '.implode(',', $items));
+        }
+        $this->db->executeStatement('SET FOREIGN_KEY_CHECKS = 1');
+        $this->db->fetchAllAssociative('ANALYZE TABLE document, open_item');
+    }
+
+    public static function say(string $what, float $ours, string $bareWhat, float $bare): void
+    {
+        printf("%s: %.2f s; %s: %.2f s; ratio %.1f; peak memory %d MB\n", $what, $ours, $bareWhat, $bare, $ours / max(0.0001, $bare), memory_get_peak_usage(true) >> 20);
+    }
+}
