@@ -79,7 +79,7 @@ final readonly class DocumentListQuery
         }
         // the sum looks at every row, so it joins only what a filter asks for
         $joins = ('' === $filters['party'] ? '' : ' LEFT JOIN party p ON p.id = d.party_id').('' === $filters['who'] ? '' : ' JOIN app_user u ON u.id = d.created_by_id').('' === $filters['batch'] ? '' : ' LEFT JOIN batch b ON b.id = d.batch_id');
-        $from = 'FROM document d LEFT JOIN party p ON p.id = d.party_id JOIN app_user u ON u.id = d.created_by_id LEFT JOIN batch b ON b.id = d.batch_id WHERE '.implode(' AND ', $where);
+        $from = 'FROM document d LEFT JOIN party p ON p.id = d.party_id LEFT JOIN app_user u ON u.id = d.created_by_id LEFT JOIN batch b ON b.id = d.batch_id WHERE '.implode(' AND ', $where);
         $sum = $this->db->fetchAssociative("SELECT COUNT(*) AS n, COALESCE(SUM(IF(d.state = 'draft', d.total, d.total_base)), 0) AS total FROM document d$joins WHERE ".implode(' AND ', $where), $with) ?: [];
         $rows = $this->db->fetchAllAssociative("SELECT d.id, d.number, d.their_number, d.kind, d.state, d.document_date, d.posting_date, d.due_date, d.total, d.currency, d.description, d.held_reason, d.approval, p.code, p.name, u.name AS by_name, b.name AS batch_name, EXISTS (SELECT 1 FROM stored_file f WHERE f.company_id = d.company_id AND f.subject = 'paper' AND f.subject_id = d.id) AS paper $from".(null === $before ? '' : ' AND d.id < :before').' ORDER BY d.id DESC'.(null === $limit ? '' : ' LIMIT '.($limit + 1)), null === $before ? $with : [...$with, 'before' => $before]);
         $more = null !== $limit && \count($rows) > $limit ? (int) $rows[$limit - 1]['id'] : null;

@@ -31,7 +31,12 @@ final class Lookup implements ResetInterface
     /** @throws Refused naming $field */
     public function party(int $companyId, Side $side, string $code, string $field = 'party'): Party
     {
+        $watched = $this->entities->getUnitOfWork()->size();
         $party = '' === $code ? null : $this->entities->getRepository(Party::class)->findOneBy(['companyId' => $companyId, 'side' => $side, 'code' => $code]);
+        // it is only looked at; an import of hundreds would otherwise compare each of them at every document
+        if (null !== $party && $this->entities->getUnitOfWork()->size() > $watched) {
+            $this->entities->detach($party);
+        }
         if (null === $party) {
             throw Refused::because($field, '' === $code ? \sprintf('The %s is missing; choose one.', $side->partyWord()) : \sprintf('There is no %s “%s”; choose one from the list or add it.', $side->partyWord(), mb_strimwidth($code, 0, 30, '…')));
         }

@@ -9,7 +9,6 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Ledger\EntryOrder;
 use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
-use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\FileStore;
@@ -211,10 +210,7 @@ final readonly class PostInvoice
         if (null !== $input->againstId) {
             $this->settleCredit->settle($actor, $document->id(), $input->againstId, $plan->postingDate, $plan->rate);
         }
-        $party = $this->entities->find(Party::class, (int) $input->partyId);
-        if (null !== $party) {
-            $this->entities->getConnection()->executeStatement('UPDATE party SET last_used_at = ? WHERE id = ?', [$this->clock->now()->format('Y-m-d H:i:s'), $party->id]);
-        }
+        $this->entities->getConnection()->executeStatement('UPDATE party SET last_used_at = ? WHERE id = ?', [$this->clock->now()->format('Y-m-d H:i:s'), $input->partyId]);
 
         return $document->id();
     }
