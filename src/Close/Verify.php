@@ -93,7 +93,7 @@ final readonly class Verify
     {
         return [
             ...$this->find("SELECT CONCAT('check ', k.number, ' over ', k.amount, ' is for ', d.number, ' over ', d.total) FROM bank_check k JOIN document d ON d.id = k.document_id WHERE d.company_id = ? AND k.amount <> d.total", $c),
-            ...$this->find("SELECT CONCAT(d.number, ' over ', d.total, ' pays lines of ', SUM(p.pay)) FROM document d JOIN bank_check k ON k.document_id = d.id JOIN proposal_line p ON p.proposal_id = k.proposal_id AND p.payment = k.payment AND p.is_in = 1 AND p.dropped = 0 WHERE d.company_id = ? GROUP BY d.id, d.number, d.total HAVING SUM(p.pay) <> d.total", $c),
+            ...$this->find("SELECT CONCAT(d.number, ' over ', d.total, ' pays lines of ', SUM(p.pay)) FROM document d JOIN proposal_payment y ON y.document_id = d.id JOIN proposal_line p ON p.proposal_id = y.proposal_id AND p.payment = y.payment AND p.is_in = 1 AND p.dropped = 0 WHERE d.company_id = ? GROUP BY d.id, d.number, d.total HAVING SUM(p.pay) <> d.total", $c),
             ...$this->find("SELECT CONCAT(d.number, ' over ', d.total_base, ' moved the bank by ', COALESCE(SUM(l.base), 0)) FROM document d JOIN bank_account b ON b.id = d.bank_account_id LEFT JOIN journal_entry e ON e.document_id = d.id LEFT JOIN journal_line l ON l.entry_id = e.id AND l.account_id = b.account_id WHERE d.company_id = ? AND d.state <> 'draft' GROUP BY d.id, d.number, d.total_base, d.bank_base, d.side HAVING COALESCE(SUM(l.base), 0) <> IF(d.side = 'receivables', 1, -1) * d.bank_base", $c),
         ];
     }

@@ -42,6 +42,13 @@ final readonly class ChangeProposal
                     throw Refused::because('', \sprintf('%s is in another proposal or was settled by now; it cannot come back in.', $item->number));
                 }
                 $line->dropped = $drop;
+                if ($drop && $line->added) {
+                    // what the clerk took in goes back to where it was
+                    $line->isIn = $line->added = $line->dropped = false;
+                    $line->payment = null;
+                    $line->applied = $line->open;
+                    $line->discount = $line->offered = $line->withholding = 0;
+                }
                 $item->reservedById = $drop ? null : $proposal->id;
                 $this->history->note($actor, 'proposal', $proposal->id(), $drop ? 'dropped '.$item->number : 'restored '.$item->number);
             }

@@ -4,16 +4,20 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Payables;
 
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Ledger\InvoiceEntry;
+use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
 /** Approves a proposal, or sends it back with a reason. Never by the person who made or changed it. */
 final readonly class DecideProposal
 {
-    public function __construct(private Transaction $transaction, private ProposalDesk $desk, private History $history, private ClockInterface $clock, private \Doctrine\DBAL\Connection $db)
+    public function __construct(private Transaction $transaction, private ProposalDesk $desk, private History $history, private ClockInterface $clock, private Connection $db, private Underneath $underneath, private Rates $rates)
     {
     }
 
@@ -35,6 +39,9 @@ final readonly class DecideProposal
                     throw Refused::because('', 'A payment of this proposal comes to zero or less since items were dropped; drop the vendor’s credits too.');
                 }
             }
+            if ($approve) {
+                $this->mayApprove($actor, $proposal, $payments);
+            }
             if (!$approve && '' === trim($reason)) {
                 throw Refused::because('reason', 'Say why it goes back.');
             }
@@ -44,5 +51,27 @@ final readonly class DecideProposal
             $proposal->decidedAt = $this->clock->now();
             $this->history->note($actor, 'proposal', $proposal->id(), $approve ? 'approved' : 'refused', $reason);
         });
+    }
+
+    /**
+     * @param array<int, array{amount: int, lines: non-empty-list<ProposalLine>, record: ProposalPayment}> $payments
+     *
+     * @throws Refused over the person's limit, or while nobody has accepted what changed underneath
+     */
+    private function mayApprove(Actor $actor, Proposal $proposal, array $payments): void
+    {
+        $changes = $this->underneath->of($proposal->id());
+        if (Underneath::digest($changes) !== $proposal->accepted && [] !== $changes) {
+            throw Refused::because('', \sprintf('%s Somebody must look at what changed and accept it, or change the proposal, before it is approved.', $changes[0]['what'].(\count($changes) > 1 ? \sprintf(' (and %d more).', \count($changes) - 1) : '.')));
+        }
+        $limit = $this->db->fetchOne('SELECT approval_limit FROM membership WHERE user_id = ? AND company_id = ?', [$actor->userId, $actor->companyId]);
+        if (!is_numeric($limit)) {
+            return;
+        }
+        $currency = (string) $this->db->fetchOne('SELECT currency FROM open_item WHERE id = ?', [array_values($payments)[0]['lines'][0]->itemId]);
+        $total = InvoiceEntry::base(array_sum(array_column($payments, 'amount')), $currency, $actor->baseCurrency, $this->rates->on($actor->companyId, $currency, $actor->baseCurrency, $proposal->payDate));
+        if ($total > (int) $limit) {
+            throw Refused::because('', \sprintf('The run comes to %s %s, you may approve up to %s; somebody with a higher limit must approve it.', Money::of($total, $actor->baseCurrency)->decimal(), $actor->baseCurrency, Money::of((int) $limit, $actor->baseCurrency)->decimal()));
+        }
     }
 }

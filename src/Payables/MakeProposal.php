@@ -65,8 +65,9 @@ final readonly class MakeProposal
             $proposal->idempotencyKey = $idempotencyKey;
             $this->entities->persist($proposal);
             $this->entities->flush();
-            $lines = [];
+            $lines = $payments = [];
             foreach ($result->payments as $k => $payment) {
+                $payments[] = new ProposalPayment($proposal, $k + 1, $payment->payee->id, PayBy::of($payment->payee->method));
                 foreach ($payment->decisions as $d) {
                     $lines[] = $this->line($proposal, $d, $k + 1);
                 }
@@ -75,6 +76,7 @@ final readonly class MakeProposal
                 $lines[] = $this->line($proposal, $d, null);
             }
             $this->bulk->insert($lines);
+            $this->bulk->insert($payments);
             foreach ($items as $item) {
                 $item->reservedById = $proposal->id;
             }

@@ -4,17 +4,16 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Payables;
 
+use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Bank\BankAccount;
 use Nelbix\App\Bank\BankCheck;
 use Nelbix\App\Bank\CheckState;
-use Nelbix\App\Documents\OpenItemRecord;
+use Nelbix\App\Bank\HandChecks;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\App\Settlement\MoneyInput;
 use Nelbix\App\Settlement\PostMoney;
-use Nelbix\App\Settlement\SettlementBook;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
@@ -26,9 +25,10 @@ final readonly class PostRun
     public function __construct(
         private Transaction $transaction,
         private EntityManagerInterface $entities,
+        private Connection $db,
         private ProposalDesk $desk,
         private PostMoney $postMoney,
-        private SettlementBook $book,
+        private HandChecks $handChecks,
         private History $history,
     ) {
     }
@@ -41,37 +41,34 @@ final readonly class PostRun
     public function post(Actor $actor, int $proposalId): int
     {
         return $this->transaction->run(function () use ($actor, $proposalId): int {
-            $ids = array_map('intval', $this->entities->getConnection()->fetchFirstColumn('SELECT item_id FROM proposal_line WHERE proposal_id = ? AND is_in = 1 AND dropped = 0', [$proposalId]));
-            $items = $this->book->lock($actor, $ids);
-            $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Printed]);
-            $bank = $this->entities->find(BankAccount::class, $proposal->bankAccountId) ?? throw Refused::because('bank', 'The bank account of this run is gone.');
-            $checks = [];
-            foreach ($this->entities->getRepository(BankCheck::class)->findBy(['proposalId' => $proposal->id]) as $check) {
-                if (CheckState::Printed === $check->state) {
-                    $checks[(int) $check->payment] = $check;
-                }
-            }
+            $items = $this->items($actor, $proposalId);
+            $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Approved, ProposalState::Printed]);
             $payments = $this->desk->payments($proposal);
-            $inputs = [];
-            foreach ($payments as $k => $payment) {
-                $check = $checks[$k] ?? throw Refused::because('', 'Some checks have not come out of the printer yet; say what printed first.');
-                if ($check->amount !== $payment['amount']) {
-                    throw Refused::because('', \sprintf('Check %d was printed for another amount than its payment has now.', $check->number));
-                }
-                $inputs[] = $this->payment($proposal, $bank, $payment['lines'], $payment['amount'], (string) $check->number, $items);
-            }
-            if ([] === $inputs) {
+            if ([] === $payments) {
                 throw Refused::because('', 'Everything was dropped from this run; there is nothing to post.');
             }
+            $checks = [];
+            foreach ($this->entities->getRepository(BankCheck::class)->findBy(['proposalId' => $proposal->id, 'state' => CheckState::Printed]) as $check) {
+                $checks[(int) $check->payment] = $check;
+            }
+            $this->destinations($proposal);
+            $inputs = [];
+            foreach ($payments as $k => $payment) {
+                $inputs[] = $this->money($proposal, $payment['record'], $payment['lines'], $payment['amount'], $items, $checks[$k] ?? null);
+            }
             foreach (array_combine(array_keys($payments), $this->postMoney->postAll($actor, $inputs)) as $k => $documentId) {
-                $checks[$k]->documentId = $documentId;
-                $checks[$k]->state = CheckState::Issued;
+                $record = $payments[$k]['record'];
+                $record->documentId = $documentId;
+                if (isset($checks[$k])) {
+                    $checks[$k]->documentId = $documentId;
+                    $checks[$k]->state = CheckState::Issued;
+                } elseif (PayBy::HandCheck === $record->payBy) {
+                    $this->handChecks->issue($proposal->bankAccountId, $record->reference, $record->partyId, $documentId, $payments[$k]['amount'], $proposal->payDate);
+                }
             }
             $proposal->state = ProposalState::Posted;
-            $this->entities->getConnection()->executeStatement('UPDATE open_item SET reserved_by_id = NULL WHERE reserved_by_id = ?', [$proposal->id]);
-            foreach ($items as $item) {
-                $item->reservedById = null;
-            }
+            $this->entities->flush();
+            $this->db->executeStatement('UPDATE open_item SET reserved_by_id = NULL WHERE reserved_by_id = ?', [$proposal->id]);
             $this->history->note($actor, 'proposal', $proposal->id(), 'posted', \sprintf('%d payments', \count($payments)));
 
             return \count($payments);
@@ -79,30 +76,67 @@ final readonly class PostRun
     }
 
     /**
-     * @param non-empty-list<ProposalLine> $lines
-     * @param array<int, OpenItemRecord>   $items
+     * Locks the items of the run in order of id.
+     *
+     * @return array<int, array{open: int, number: string, currency: string}>
      */
-    private function payment(Proposal $proposal, BankAccount $bank, array $lines, int $amount, string $check, array $items): MoneyInput
+    private function items(Actor $actor, int $proposalId): array
     {
+        $items = [];
+        foreach ($this->db->iterateAssociative('SELECT i.id, i.open, i.number, i.currency FROM open_item i JOIN proposal_line l ON l.item_id = i.id WHERE l.proposal_id = ? AND l.is_in = 1 AND l.dropped = 0 AND i.company_id = ? ORDER BY i.id FOR UPDATE', [$proposalId, $actor->companyId]) as $r) {
+            $items[(int) $r['id']] = ['open' => (int) $r['open'], 'number' => (string) $r['number'], 'currency' => (string) $r['currency']];
+        }
+
+        return $items;
+    }
+
+    /** @throws Refused while money would go to an account that nobody confirmed, or there is none */
+    private function destinations(Proposal $proposal): void
+    {
+        $name = $this->db->fetchOne(
+            "SELECT p.name FROM proposal_payment y JOIN party p ON p.id = y.party_id LEFT JOIN party_bank b ON b.id = y.party_bank_id WHERE y.proposal_id = ? AND y.pay_by = 'file'
+             AND (IF(b.id IS NULL, p.bank_confirmed, b.confirmed) = 0 OR (b.id IS NULL AND p.iban = '' AND (p.routing_number = '' OR p.account_number = '')))
+             AND EXISTS (SELECT 1 FROM proposal_line l WHERE l.proposal_id = y.proposal_id AND l.payment = y.payment AND l.is_in = 1 AND l.dropped = 0) LIMIT 1", [$proposal->id]);
+        if (false !== $name) {
+            throw Refused::because('', \sprintf('The bank details of %s are missing or await a second person; have them confirmed, or pay another way.', $name));
+        }
+    }
+
+    /**
+     * @param non-empty-list<ProposalLine>                                   $lines
+     * @param array<int, array{open: int, number: string, currency: string}> $items
+     */
+    private function money(Proposal $proposal, ProposalPayment $record, array $lines, int $amount, array $items, ?BankCheck $check): MoneyInput
+    {
+        if (PayBy::Check === $record->payBy && null === $check) {
+            throw Refused::because('', 'Some checks have not come out of the printer yet; print them and say what came out first.');
+        }
+        if (null !== $check && $check->amount !== $amount) {
+            throw Refused::because('', \sprintf('Check %d was printed for another amount than its payment has now.', $check->number));
+        }
+        if ($record->payBy->needsReference() && '' === $record->reference) {
+            throw Refused::because('reference', 'A check written by hand has no number yet; type it beside its payment.');
+        }
         $placements = [];
         $adjustments = [];
         foreach ($lines as $line) {
-            $item = $items[$line->itemId];
-            if ($item->open !== $line->open) {
-                throw Refused::because('', \sprintf('%s changed since the proposal was made; drop it and propose again.', $item->number));
+            $item = $items[$line->itemId] ?? throw Refused::because('', 'An item of the run is gone; load the page anew.');
+            if ($item['open'] !== $line->open) {
+                throw Refused::because('', \sprintf('%s changed since the proposal was made; drop it and propose again.', $item['number']));
             }
             $placements[] = ['item' => $line->itemId, 'applied' => $line->applied];
-            if (0 !== $line->discount) {
-                $adjustments[] = ['item' => $line->itemId, 'kind' => AdjustmentKind::Discount, 'amount' => -$line->discount];
-            }
-            if (0 !== $line->withholding) {
-                $adjustments[] = ['item' => $line->itemId, 'kind' => AdjustmentKind::Withholding, 'amount' => -$line->withholding];
+            foreach ([[AdjustmentKind::Discount, $line->discount], [AdjustmentKind::Withholding, $line->withholding]] as [$kind, $part]) {
+                if (0 !== $part) {
+                    $adjustments[] = ['item' => $line->itemId, 'kind' => $kind, 'amount' => -$part];
+                }
             }
         }
+        $reference = match ($record->payBy) {
+            PayBy::Check => 'check '.$check?->number,
+            PayBy::HandCheck => 'check '.$record->reference,
+            default => $record->reference,
+        };
 
-        return new MoneyInput(
-            Side::Payables, DocumentKind::Payment, $items[$lines[0]->itemId]->partyId, $bank->id(), $proposal->payDate, $items[$lines[0]->itemId]->currency,
-            $amount, 'check '.$check, $proposal->method, $placements, $adjustments, null, $proposal->id,
-        );
+        return new MoneyInput(Side::Payables, DocumentKind::Payment, $record->partyId, $proposal->bankAccountId, $proposal->payDate, $items[$lines[0]->itemId]['currency'], $amount, $reference, $record->payBy->value, $placements, $adjustments, null, $proposal->id);
     }
 }

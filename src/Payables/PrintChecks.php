@@ -9,7 +9,6 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\BankCheck;
 use Nelbix\App\Bank\CheckBook;
 use Nelbix\App\Bank\CheckState;
-use Nelbix\App\Documents\OpenItemRecord;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
@@ -31,16 +30,16 @@ final readonly class PrintChecks
     {
         $this->transaction->run(function () use ($actor, $proposalId, $checkBookId, $firstNumber): void {
             $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Approved]);
-            if ('check' !== $proposal->method) {
-                throw Refused::because('', 'This run is not paid by check.');
+            $payments = array_filter($this->desk->payments($proposal), static fn (array $p): bool => PayBy::Check === $p['record']->payBy);
+            if ([] === $payments) {
+                throw Refused::because('', 'No payment of this run is a check printed here; it can be posted at once.');
             }
             $book = $this->book($proposal, $checkBookId);
             if ($book->nextNumber !== $firstNumber) {
                 throw Refused::because('first_number', \sprintf('The next number of %s is %d; put that check in the printer, or record the ones between as skipped in the register.', $book->name, $book->nextNumber));
             }
-            $payments = $this->desk->payments($proposal);
             foreach ($payments as $payment => $p) {
-                $this->reserve($book, $proposal, $payment, $p['amount'], $p['lines'][0]->itemId);
+                $this->reserve($book, $proposal, $payment, $p['amount'], $p['record']->partyId);
             }
             $proposal->state = ProposalState::Printed;
             $this->history->note($actor, 'proposal', $proposal->id(), 'checks printed', \sprintf('%d to %d', $firstNumber, $book->nextNumber - 1));
@@ -94,12 +93,12 @@ final readonly class PrintChecks
         });
     }
 
-    private function reserve(CheckBook $book, Proposal $proposal, int $payment, int $amount, int $itemId): void
+    private function reserve(CheckBook $book, Proposal $proposal, int $payment, int $amount, int $partyId): void
     {
         $check = $this->take($book);
         $check->proposalId = $proposal->id;
         $check->payment = $payment;
-        $check->partyId = $this->entities->find(OpenItemRecord::class, $itemId)?->partyId;
+        $check->partyId = $partyId;
         $check->amount = $amount;
         $check->checkDate = $proposal->payDate;
         $this->entities->persist($check);

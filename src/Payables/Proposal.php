@@ -27,6 +27,10 @@ class Proposal
     #[ORM\Column(length: 64, nullable: true)]
     public ?string $idempotencyKey = null;
 
+    /** The digest of what changed underneath, as somebody accepted it. */
+    #[ORM\Column(length: 64)]
+    public string $accepted = '';
+
     #[ORM\Version, ORM\Column(type: 'integer')]
     public int $version = 1;
 

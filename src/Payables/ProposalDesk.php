@@ -43,14 +43,19 @@ final readonly class ProposalDesk
     }
 
     /**
-     * @return array<int, array{amount: int, lines: non-empty-list<ProposalLine>}> by payment
+     * @return array<int, array{amount: int, lines: non-empty-list<ProposalLine>, record: ProposalPayment}> by payment, of those with a line that stands
      */
     public function payments(Proposal $proposal): array
     {
-        $payments = [];
+        $lines = [];
         foreach ($this->standing($proposal) as $line) {
-            $payments[(int) $line->payment]['lines'][] = $line;
-            $payments[(int) $line->payment]['amount'] = ($payments[(int) $line->payment]['amount'] ?? 0) + $line->pay();
+            $lines[(int) $line->payment][] = $line;
+        }
+        $payments = [];
+        foreach ($this->entities->getRepository(ProposalPayment::class)->findBy(['proposal' => $proposal], ['payment' => 'ASC']) as $record) {
+            if (isset($lines[$record->payment])) {
+                $payments[$record->payment] = ['amount' => array_sum(array_map(static fn (ProposalLine $l): int => $l->pay(), $lines[$record->payment])), 'lines' => $lines[$record->payment], 'record' => $record];
+            }
         }
 
         return $payments;

@@ -18,6 +18,14 @@ class ProposalLine
     #[ORM\Column]
     public bool $dropped = false;
 
+    /** Left out by the rules and taken in by the clerk. */
+    #[ORM\Column]
+    public bool $added = false;
+
+    /** The discount that holds on the pay date. */
+    #[ORM\Column(type: 'bigint')]
+    public int $offered;
+
     /** What is settled of the item, gross: all that was open, or a part. */
     #[ORM\Column(type: 'bigint')]
     public int $applied;
@@ -35,7 +43,7 @@ class ProposalLine
         #[ORM\Column]
         public ?int $payment,
         #[ORM\Column]
-        public readonly bool $isIn,
+        public bool $isIn,
         #[ORM\Column(length: 20, enumType: Reason::class)]
         public readonly Reason $reason,
         #[ORM\Column(type: 'bigint')]
@@ -48,6 +56,7 @@ class ProposalLine
         public int $withholding = 0,
     ) {
         $this->applied = $open;
+        $this->offered = $discount;
     }
 
     /** What moves. */

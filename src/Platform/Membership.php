@@ -13,6 +13,10 @@ class Membership
 {
     use Stored;
 
+    /** The most a person may approve, in base currency's minor units; null for any amount. */
+    #[ORM\Column(type: 'bigint', nullable: true)]
+    public ?int $approvalLimit = null;
+
     public function __construct(
         #[ORM\ManyToOne(inversedBy: 'memberships'), ORM\JoinColumn(nullable: false)]
         public readonly User $user,

@@ -1,0 +1,61 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Bank;
+
+use Doctrine\DBAL\LockMode;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Refused;
+
+/** Enters a check written by hand into the register of the book it was torn from. Call inside a transaction. */
+final readonly class HandChecks
+{
+    public function __construct(private EntityManagerInterface $entities)
+    {
+    }
+
+    /**
+     * @param string $number as it stands on the check; a number of no book of this account is kept as it is
+     *
+     * @throws Refused when it was used, or numbers before it are not accounted for
+     */
+    public function issue(int $bankAccountId, string $number, int $partyId, int $documentId, int $amount, Day $date): void
+    {
+        if (1 !== preg_match('/\A[1-9]\d{0,11}\z/', $number)) {
+            throw Refused::because('reference', \sprintf('“%s” is not a check number; type the number that stands on the check.', mb_strimwidth($number, 0, 20, '…')));
+        }
+        $book = $this->book($bankAccountId, (int) $number);
+        if (null === $book) {
+            return;
+        }
+        if ((int) $number < $book->nextNumber) {
+            throw Refused::because('reference', \sprintf('Check %s was used already; the register of %s says for what.', $number, $book->name));
+        }
+        if ((int) $number > $book->nextNumber) {
+            throw Refused::because('reference', \sprintf('The next check of %s is %d; record the ones before %s as skipped in its register, or correct the number.', $book->name, $book->nextNumber, $number));
+        }
+        $check = new BankCheck($book->id(), $book->nextNumber++, CheckState::Issued);
+        $check->partyId = $partyId;
+        $check->documentId = $documentId;
+        $check->amount = $amount;
+        $check->checkDate = $date;
+        $check->reason = 'written by hand';
+        $this->entities->persist($check);
+    }
+
+    /** The book whose series the number belongs to: of several the one that begins last before it. */
+    private function book(int $bankAccountId, int $number): ?CheckBook
+    {
+        $found = null;
+        foreach ($this->entities->getRepository(CheckBook::class)->findBy(['bankAccountId' => $bankAccountId], ['firstNumber' => 'ASC']) as $book) {
+            $found = $book->firstNumber <= $number ? $book : $found;
+        }
+        if (null !== $found) {
+            $this->entities->refresh($found, LockMode::PESSIMISTIC_WRITE);
+        }
+
+        return $found;
+    }
+}
