@@ -17,6 +17,20 @@ function move(step) {
   return true;
 }
 
+// a row's details open beside the list, under an address of their own; from the keyboard the first field there is next
+async function beside(row, go) {
+  const panel = document.querySelector('#beside');
+  if (!row || !row.dataset.beside || !panel) return false;
+  const answer = await fetch(row.dataset.beside).catch(() => null);
+  if (!answer || !answer.ok) { location.href = row.dataset.beside; return true; }
+  const page = new DOMParser().parseFromString(await answer.text(), 'text/html');
+  panel.replaceChildren(...page.querySelector('#beside').childNodes);
+  history.replaceState(null, '', row.dataset.beside);
+  const field = go && panel.querySelector('input:not([type=hidden]), select');
+  if (field) { field.focus(); if (field.select) field.select(); }
+  return true;
+}
+
 document.addEventListener('keydown', (e) => {
   if (e.defaultPrevented) return;
   if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
@@ -50,7 +64,7 @@ document.addEventListener('keydown', (e) => {
     '/': () => { const f = document.querySelector('#find'); f.focus(); f.select(); return true; },
     '?': () => { const d = document.querySelector('dialog.keys'); if (d) d.showModal(); return !!d; },
     ArrowDown: () => move(1), ArrowUp: () => move(-1),
-    Enter: () => { if (row && row.dataset.href) { location.href = row.dataset.href; return true; } return false; },
+    Enter: () => { if (row && row.dataset.href) { location.href = row.dataset.href; return true; } if (row && row === document.activeElement && row.dataset.beside) { beside(row, true); return true; } return false; },
     ' ': () => { const box = row && row.querySelector('input[type=checkbox]'); if (box) { box.checked = !box.checked; row.classList.toggle('chosen', box.checked); return true; } return false; },
     0: () => { const boxes = document.querySelectorAll('table[data-rows] input[type=checkbox]'); boxes.forEach((b) => { b.checked = false; b.closest('tr').classList.remove('chosen'); }); return boxes.length > 0 || press('[data-clear]'); },
     n: () => press('[data-new]'), e: () => press('[data-export]'), f: () => { const f = document.querySelector('[data-filter]'); if (f) { f.focus(); return true; } return false; },
@@ -61,6 +75,8 @@ document.addEventListener('keydown', (e) => {
 document.addEventListener('click', (e) => {
   const row = e.target.closest('tr[data-href]');
   if (row && !e.target.closest('a, button, input, label')) location.href = row.dataset.href;
+  const detailed = e.target.closest('tr[data-beside]');
+  if (detailed && !e.target.closest('a, button, input, label')) beside(detailed, false);
 });
 document.addEventListener('input', (e) => { if (e.target.closest('form[data-main]')) changed = true; });
 document.addEventListener('submit', (e) => {

@@ -23,6 +23,9 @@ final readonly class CriteriaReader
 {
     public const METHODS = ['check' => 'check', 'transfer' => 'transfer', 'card' => 'card'];
 
+    /** Every method in one run. */
+    public const ALL = 'all';
+
     public function __construct(private BooksDay $booksDay, private Lookup $lookup, private Connection $db)
     {
     }
@@ -51,8 +54,8 @@ final readonly class CriteriaReader
         $currency = '' === $text('currency') ? (string) ($bank['currency'] ?? $actor->baseCurrency) : $text('currency');
         $currency = $problems->attempt(static fn (): string => Currency::of($currency)->code) ?? $actor->baseCurrency;
         $method = '' === $text('method') ? 'check' : $text('method');
-        if (!isset(self::METHODS[$method])) {
-            $problems->add('method', 'Choose check, transfer or card.');
+        if (self::ALL !== $method && !isset(self::METHODS[$method])) {
+            $problems->add('method', 'Choose check, transfer, card or all.');
         }
         $payees = array_map(fn (string $code): ?int => $problems->attempt(fn (): int => $this->lookup->party($actor->companyId, Side::Payables, $code, 'vendors')->id()), $list('vendors'));
         $late = array_map(static fn (string $v): ?IfPaidLate => IfPaidLate::tryFrom($v) ?? $problems->attempt(static fn () => throw Refused::because('if_late', \sprintf('“%s” is none of stops_work, costs, can_wait.', $v))), $list('if_late'));
@@ -60,7 +63,7 @@ final readonly class CriteriaReader
         $smallest = $amount('at_least') ?? 0;
         $cash = $amount('cash');
         /** @var Criteria|null $criteria */
-        $criteria = $problems->attempt(static fn (): Criteria => new Criteria($pay, $due, $again, $currency, array_values(array_filter($payees)), $method, array_values(array_filter($late)), $smallest, $cash));
+        $criteria = $problems->attempt(static fn (): Criteria => new Criteria($pay, $due, $again, $currency, array_values(array_filter($payees)), self::ALL === $method ? null : $method, array_values(array_filter($late)), $smallest, $cash));
         if ([] !== $problems->all || null === $criteria || false === $bank) {
             throw Refused::all([] === $problems->all ? [new \Nelbix\Core\Problem('', 'The criteria cannot be read.')] : $problems->all);
         }

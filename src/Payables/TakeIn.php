@@ -17,7 +17,7 @@ use Nelbix\Core\Refused;
 final readonly class TakeIn
 {
     /** What the clerk may overrule; the others need a release, an approval or another run. */
-    public const MAY = [Reason::NotDue, Reason::Filtered, Reason::OtherMethod, Reason::BelowSmallest, Reason::OverCash, Reason::CreditsCover];
+    public const MAY = [Reason::NotDue, Reason::Filtered, Reason::OtherMethod, Reason::BelowSmallest, Reason::OverCash, Reason::CreditsCover, Reason::Credit];
 
     public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private ProposalDesk $desk, private SettlementBook $book, private CandidateQuery $candidates, private History $history)
     {
@@ -35,12 +35,17 @@ final readonly class TakeIn
             $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Review, ProposalState::Refused]);
             /** @var list<ProposalLine> $lines */
             $lines = $this->entities->getRepository(ProposalLine::class)->findBy(['proposal' => $proposal, 'itemId' => $itemIds, 'isIn' => false]);
-            if (\count($lines) !== \count($items)) {
-                throw Refused::because('', 'An item is not among those that this proposal left out.');
-            }
             $candidates = [];
             foreach ($this->candidates->open($actor->companyId, $itemIds) as $candidate) {
                 $candidates[$candidate->item->id] = $candidate;
+            }
+            $known = array_map(static fn (ProposalLine $l): int => $l->itemId, $lines);
+            foreach (array_diff(array_keys($items), $known) as $id) {
+                // a credit that came after the proposal was made has no line in it yet
+                if ($items[$id]->open >= 0 || null === $this->entities->getRepository(ProposalPayment::class)->findOneBy(['proposal' => $proposal, 'partyId' => $items[$id]->partyId]) || null !== $this->entities->getRepository(ProposalLine::class)->findOneBy(['proposal' => $proposal, 'itemId' => $id])) {
+                    throw Refused::because('', 'An item is not among those that this proposal left out.');
+                }
+                $this->entities->persist($lines[] = new ProposalLine($proposal, $id, null, false, Reason::Credit, $items[$id]->open, 0, 0));
             }
             foreach ($lines as $line) {
                 $item = $items[$line->itemId];

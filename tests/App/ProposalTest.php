@@ -5,12 +5,17 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Documents\ChangePosted;
+use Nelbix\App\Payables\AcceptChanges;
+use Nelbix\App\Payables\ChangeLine;
+use Nelbix\App\Payables\ChangePayment;
 use Nelbix\App\Payables\ChangeProposal;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Payables\PostRun;
 use Nelbix\App\Payables\PrintChecks;
+use Nelbix\App\Payables\TakeIn;
+use Nelbix\App\Payables\Underneath;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 
@@ -120,5 +125,117 @@ final class ProposalTest extends AppCase
         self::get(PostRun::class)->post($this->clerk, $id);
         self::assertSame([0, -107800, -2400, -9800, 0], [$this->open($item), $this->balance('1000'), $this->balance('5900'), $this->balance('2250'), $this->balance('2100')]);
         self::assertSame(107800, (int) $this->db()->fetchOne('SELECT amount FROM bank_check'));
+    }
+
+    /** @return array<string, mixed> */
+    private function line(int $proposal, int $item): array
+    {
+        return $this->db()->fetchAssociative('SELECT is_in, dropped, applied, discount, withholding, pay, payment FROM proposal_line WHERE proposal_id = ? AND item_id = ?', [$proposal, $item]) ?: [];
+    }
+
+    /** 490.00 within 2/10 of 1,000.00 settles 500.00 (textbook). Source: rules.md, Payment terms. */
+    public function testPartOfAnItemARefusedDiscountAndBack(): void
+    {
+        $item = $this->itemOf($this->invoice(Side::Payables, '1000.00'));
+        $id = $this->make('2026-07-31');
+        $change = self::get(ChangeLine::class);
+        $change->change($this->clerk, $id, $item, '490', true);
+        self::assertSame([50000, 1000, 49000], array_map('intval', [$this->line($id, $item)['applied'], $this->line($id, $item)['discount'], $this->line($id, $item)['pay']]));
+        $change->change($this->clerk, $id, $item, '', false);
+        self::assertSame([100000, 0, 100000], array_map('intval', [$this->line($id, $item)['applied'], $this->line($id, $item)['discount'], $this->line($id, $item)['pay']]));
+        foreach (['0', '-5', '1000.01', 'x'] as $wrong) {
+            self::assertSame(['pay'], self::refusedFields(fn () => $change->change($this->clerk, $id, $item, $wrong, true)), $wrong);
+        }
+        $change->change($this->clerk, $id, $item, '', true);
+        self::assertSame('98000', (string) $this->line($id, $item)['pay']);
+        $change->change($this->clerk, $id, $item, '490', true);
+        self::get(DecideProposal::class)->decide($this->approver, $id, true);
+        self::assertSame([''], self::refusedFields(fn () => $change->change($this->clerk, $id, $item, '', true)), 'not once it is approved');
+        self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001);
+        self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
+        self::get(PostRun::class)->post($this->clerk, $id);
+        self::assertSame([50000, -49000, -1000, -50000], [$this->open($item), $this->balance('1000'), $this->balance('5900'), $this->balance('2100')]);
+    }
+
+    public function testTakingInWhatIsNotDueAndPuttingItBack(): void
+    {
+        $due = $this->itemOf($this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']));
+        $later = $this->itemOf($this->invoice(Side::Payables, '200.00', ['document_date' => '2026-06-14', 'terms' => 'N30']));
+        $held = $this->itemOf($heldDocument = $this->invoice(Side::Payables, '300.00', ['document_date' => '2026-04-01', 'terms' => 'N30']));
+        self::get(ChangePosted::class)->hold($this->clerk, $heldDocument, 'goods missing');
+        $id = $this->make();
+        self::assertSame([''], self::refusedFields(fn () => self::get(TakeIn::class)->take($this->clerk, $id, [$held])));
+        self::assertSame([''], self::refusedFields(fn () => self::get(TakeIn::class)->take($this->clerk, $id, [$due])), 'it is in already');
+        self::get(TakeIn::class)->take($this->clerk, $id, [$later]);
+        self::assertSame([1, 20000], array_map('intval', [$this->line($id, $later)['payment'], $this->line($id, $later)['pay']]), 'it joins the payment of its vendor');
+        self::assertSame(['items'], self::refusedFields(fn () => $this->money(Side::Payables, 100, [['item' => $later, 'applied' => 100]], [], self::DAY, DocumentKind::Payment)), 'and is reserved');
+        self::get(ChangeProposal::class)->change($this->clerk, $id, [$later], true);
+        self::assertSame([0, 0], array_map('intval', [$this->line($id, $later)['is_in'], $this->line($id, $later)['dropped']]), 'dropped again it is out for its first reason');
+        $this->money(Side::Payables, 100, [['item' => $later, 'applied' => 100]], [], self::DAY, DocumentKind::Payment);
+        self::assertSame([''], self::refusedFields(fn () => self::get(TakeIn::class)->take($this->clerk, $id, [$later])), 'it changed meanwhile');
+    }
+
+    public function testSeveralMethodsInOneRun(): void
+    {
+        $save = fn (string $code, string $method): mixed => self::get(\Nelbix\App\Parties\SaveParty::class)->save($this->clerk, Side::Payables, ['code' => $code, 'name' => 'Vendor '.$code, 'terms' => 'N30', 'default_account' => '5000', 'method' => $method, 'routing_number' => 'transfer' === $method ? '021000021' : '', 'account_number' => 'transfer' === $method ? '12345' : ''], null, true);
+        $save('V-H', 'check');
+        $save('V-W', 'check');
+        $save('V-F', 'transfer');
+        $items = array_map(fn (string $code): int => $this->itemOf($this->invoice(Side::Payables, '100.00', ['party' => $code, 'document_date' => '2026-04-01', 'terms' => 'N30'])), ['V-1' => 'V-1', 'V-H' => 'V-H', 'V-W' => 'V-W', 'V-F' => 'V-F']);
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'method' => 'all']);
+        $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
+        $payment = fn (string $code): int => (int) $this->line($id, $items[$code])['payment'];
+        $change = fn (string $code, array $raw): mixed => self::get(ChangePayment::class)->change($this->clerk, $id, $payment($code), $raw);
+        $change('V-H', ['pay_by' => 'hand', 'note' => 'he waits at the gate']);
+        $change('V-W', ['pay_by' => 'wire', 'reference' => 'W-77']);
+        self::assertSame(['pay_by'], self::refusedFields(fn () => $change('V-W', ['pay_by' => 'file'])), 'it has no bank account');
+        self::get(DecideProposal::class)->decide($this->approver, $id, true);
+        self::assertSame([''], self::refusedFields(fn () => $change('V-W', ['pay_by' => 'check'])), 'how it is paid was approved');
+        self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001);
+        self::assertSame(1, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM bank_check'), 'only what is printed here takes a number');
+        self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
+        self::assertSame(['reference'], self::refusedFields(fn () => self::get(PostRun::class)->post($this->clerk, $id)), 'the hand check has no number');
+        $change('V-H', ['reference' => '1001']);
+        self::assertSame(['reference'], self::refusedFields(fn () => self::get(PostRun::class)->post($this->clerk, $id)), '1001 is used');
+        $change('V-H', ['reference' => '1002']);
+        self::assertSame(4, self::get(PostRun::class)->post($this->clerk, $id));
+        self::assertSame(['check 1001', 'check 1002', 'W-77', ''], array_map(fn (string $code): string => (string) $this->db()->fetchOne('SELECT d.reference FROM proposal_payment y JOIN document d ON d.id = y.document_id WHERE y.proposal_id = ? AND y.payment = ?', [$id, $payment($code)]), ['V-1', 'V-H', 'V-W', 'V-F']));
+        self::assertSame(['1001 issued', '1002 issued'], $this->db()->fetchFirstColumn("SELECT CONCAT(number, ' ', state) FROM bank_check ORDER BY number"));
+        self::assertSame(-40000, $this->balance('1000'));
+    }
+
+    public function testWhatChangedUnderneathMustBeAcceptedOrMended(): void
+    {
+        $document = $this->invoice(Side::Payables, '1000.00');
+        $id = $this->make('2026-07-31');
+        $this->db()->executeStatement("UPDATE proposal SET created_at = '2020-01-01'");
+        $underneath = self::get(Underneath::class);
+        self::assertSame([], $underneath->of($id));
+        self::get(ChangePosted::class)->hold($this->clerk, $document, 'short');
+        $credit = $this->itemOf($this->invoice(Side::Payables, '50.00', ['kind' => 'credit_note', 'number' => 'CN-9']));
+        $whats = array_column($underneath->of($id), 'what');
+        self::assertCount(2, $whats);
+        self::assertStringContainsString('is held: short', $whats[0]);
+        self::assertStringContainsString('is a new credit of 50.00', $whats[1]);
+        self::assertSame([''], self::refusedFields(fn () => self::get(DecideProposal::class)->decide($this->approver, $id, true)));
+        $seen = Underneath::digest($underneath->of($id));
+        self::get(TakeIn::class)->take($this->clerk, $id, [$credit]);
+        self::assertCount(1, $underneath->of($id), 'the credit is in by now');
+        self::assertSame([''], self::refusedFields(fn () => self::get(AcceptChanges::class)->accept($this->clerk, $id, $seen)), 'what was seen is not what is');
+        self::get(AcceptChanges::class)->accept($this->clerk, $id, Underneath::digest($underneath->of($id)));
+        self::get(DecideProposal::class)->decide($this->approver, $id, true);
+        self::assertSame('approved', $this->db()->fetchOne('SELECT state FROM proposal WHERE id = ?', [$id]));
+    }
+
+    public function testApprovalUpToAPersonsLimit(): void
+    {
+        $this->invoice(Side::Payables, '1000.00');
+        $id = $this->make('2026-07-31');
+        $limit = fn (?int $minor): mixed => $this->db()->executeStatement('UPDATE membership SET approval_limit = ? WHERE user_id = ?', [$minor, $this->approver->userId]);
+        $limit(97999);
+        self::assertSame([''], self::refusedFields(fn () => self::get(DecideProposal::class)->decide($this->approver, $id, true)));
+        $limit(98000);
+        self::get(DecideProposal::class)->decide($this->approver, $id, true);
+        self::assertSame('approved', $this->db()->fetchOne('SELECT state FROM proposal WHERE id = ?', [$id]));
     }
 }

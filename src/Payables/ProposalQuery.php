@@ -1,0 +1,91 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Payables;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\Core\Proposal\Reason;
+
+/**
+ * Reads a proposal for its pages and papers, as scalar rows.
+ *
+ * @phpstan-type Line array{id: int, item_id: int, payment: ?int, is_in: bool, dropped: bool, added: bool, reason: string, why: string, open: int, applied: int, original: int, discount: int, offered: int, withholding: int, pay: int, stake: int, number: string, their_number: string, document_id: int, due_date: string, document_date: string, currency: string, code: string, name: string, party_id: int, reserved_by: ?string, paper: bool}
+ * @phpstan-type Payment array{payment: int, party_id: int, code: string, name: string, pay_by: PayBy, bank: string, bank_id: ?int, reference: string, note: string, document_id: ?int, document: ?string, email: string, items: int, dropped: int, gross: int, discount: int, withholding: int, pay: int, check_number: ?int, check_state: ?string, changed: bool}
+ */
+final readonly class ProposalQuery
+{
+    public function __construct(private Connection $db)
+    {
+    }
+
+    /**
+     * @param int|null $payment only its lines
+     * @param bool     $in      those that are in (dropped ones too), else those that are out
+     *
+     * @return list<Line> by vendor, payment, due date
+     */
+    public function lines(int $proposalId, bool $in, ?int $payment = null, ?int $limit = null): array
+    {
+        $rows = $this->db->fetchAllAssociative(
+            "SELECT l.id, l.item_id, l.payment, l.is_in, l.dropped, l.added, l.reason, l.open, l.applied, i.original, l.discount, l.offered, l.withholding, l.pay, l.stake, i.number, d.their_number, d.id AS document_id, i.due_date, i.document_date, i.currency, p.code, p.name, p.id AS party_id, r.number AS reserved_by,
+                    EXISTS (SELECT 1 FROM stored_file f WHERE f.company_id = i.company_id AND f.subject = 'paper' AND f.subject_id = d.id) AS paper
+             FROM proposal_line l JOIN open_item i ON i.id = l.item_id JOIN document d ON d.id = i.document_id JOIN party p ON p.id = i.party_id LEFT JOIN proposal r ON r.id = i.reserved_by_id AND r.id <> l.proposal_id
+             WHERE l.proposal_id = ? AND l.is_in = ?".(null === $payment ? '' : ' AND l.payment = '.$payment).' ORDER BY p.code, l.payment, i.due_date, i.id'.(null === $limit ? '' : ' LIMIT '.$limit), [$proposalId, (int) $in]);
+
+        /** @var list<Line> */
+        return array_map(static fn (array $r): array => [
+            ...$r, ...array_map('intval', array_intersect_key($r, array_flip(['id', 'item_id', 'open', 'applied', 'original', 'discount', 'offered', 'withholding', 'pay', 'stake', 'document_id', 'party_id']))),
+            'payment' => null === $r['payment'] ? null : (int) $r['payment'], 'is_in' => (bool) $r['is_in'], 'dropped' => (bool) $r['dropped'], 'added' => (bool) $r['added'], 'paper' => (bool) $r['paper'], 'why' => Reason::from((string) $r['reason'])->words(),
+        ], $rows);
+    }
+
+    /** @return array<int, Payment> by number in the run; in order of vendor */
+    public function payments(int $proposalId): array
+    {
+        $payments = [];
+        foreach ($this->db->iterateAssociative(
+            "SELECT y.payment, y.party_id, p.code, p.name, p.email, y.pay_by, y.party_bank_id, y.reference, y.note, y.document_id, d.number AS document, COALESCE(b.iban, p.iban) AS iban, COALESCE(b.routing_number, p.routing_number) AS routing, COALESCE(b.account_number, p.account_number) AS account,
+                    COUNT(l.id) AS n, SUM(l.dropped) AS dropped, SUM(IF(l.dropped = 0, l.applied, 0)) AS gross, SUM(IF(l.dropped = 0, l.discount, 0)) AS discount, SUM(IF(l.dropped = 0, l.withholding, 0)) AS withholding, SUM(IF(l.dropped = 0, l.pay, 0)) AS pay, SUM(l.applied <> l.open OR l.discount <> l.offered OR l.added) AS changed,
+                    (SELECT k.number FROM bank_check k WHERE k.proposal_id = y.proposal_id AND k.payment = y.payment AND k.state <> 'spoiled' ORDER BY k.number DESC LIMIT 1) AS check_number, (SELECT k.state FROM bank_check k WHERE k.proposal_id = y.proposal_id AND k.payment = y.payment AND k.state <> 'spoiled' ORDER BY k.number DESC LIMIT 1) AS check_state
+             FROM proposal_payment y JOIN party p ON p.id = y.party_id LEFT JOIN party_bank b ON b.id = y.party_bank_id LEFT JOIN document d ON d.id = y.document_id JOIN proposal_line l ON l.proposal_id = y.proposal_id AND l.payment = y.payment AND l.is_in = 1
+             WHERE y.proposal_id = ? GROUP BY y.proposal_id, y.payment, y.party_id, p.code, p.name, p.email, y.pay_by, y.party_bank_id, y.reference, y.note, y.document_id, d.number, iban, routing, account ORDER BY p.code, y.payment", [$proposalId]) as $r) {
+            $payments[(int) $r['payment']] = [
+                'payment' => (int) $r['payment'], 'party_id' => (int) $r['party_id'], 'code' => (string) $r['code'], 'name' => (string) $r['name'], 'email' => (string) $r['email'], 'pay_by' => PayBy::from((string) $r['pay_by']), 'bank_id' => null === $r['party_bank_id'] ? null : (int) $r['party_bank_id'],
+                'bank' => '' !== $r['iban'] ? (string) $r['iban'] : ('' === $r['account'] ? '' : $r['routing'].' / …'.substr((string) $r['account'], -4)),
+                'reference' => (string) $r['reference'], 'note' => (string) $r['note'], 'document_id' => null === $r['document_id'] ? null : (int) $r['document_id'], 'document' => null === $r['document'] ? null : (string) $r['document'],
+                'items' => (int) $r['n'] - (int) $r['dropped'], 'dropped' => (int) $r['dropped'], 'gross' => (int) $r['gross'], 'discount' => (int) $r['discount'], 'withholding' => (int) $r['withholding'], 'pay' => (int) $r['pay'], 'changed' => (int) $r['changed'] > 0,
+                'check_number' => null === $r['check_number'] ? null : (int) $r['check_number'], 'check_state' => null === $r['check_state'] ? null : (string) $r['check_state'],
+            ];
+        }
+
+        return $payments;
+    }
+
+    /** @return array{gross: int, credits: int, discount: int, withholding: int, pay: int, lost: int, refused: int, items: int, out: array<string, int>} what is lost is at stake and not taken; out: how many by reason in words */
+    public function totals(int $proposalId): array
+    {
+        $totals = ['gross' => 0, 'credits' => 0, 'discount' => 0, 'withholding' => 0, 'pay' => 0, 'lost' => 0, 'refused' => 0, 'items' => 0, 'out' => []];
+        foreach ($this->db->fetchAllAssociative('SELECT l.is_in, l.dropped, l.reason, COUNT(*) AS n, SUM(IF(l.applied > 0, l.applied, 0)) AS gross, SUM(IF(l.applied < 0, -l.applied, 0)) AS credits, SUM(l.discount) AS discount, SUM(l.withholding) AS withholding, SUM(l.pay) AS pay, SUM(l.stake) AS stake, SUM(IF(l.stake > 0 AND l.discount < l.offered, LEAST(l.stake, l.offered - l.discount), 0)) AS refused FROM proposal_line l WHERE l.proposal_id = ? GROUP BY l.is_in, l.dropped, l.reason ORDER BY n DESC', [$proposalId]) as $r) {
+            if ((bool) $r['is_in'] && !(bool) $r['dropped']) {
+                foreach (['gross', 'credits', 'discount', 'withholding', 'pay'] as $key) {
+                    $totals[$key] += (int) $r[$key];
+                }
+                $totals['items'] += (int) $r['n'];
+                $totals['lost'] += (int) $r['refused'];
+                continue;
+            }
+            $totals['lost'] += (int) $r['stake'];
+            $why = (bool) $r['dropped'] ? 'dropped' : Reason::from((string) $r['reason'])->words();
+            $totals['out'][$why] = ($totals['out'][$why] ?? 0) + (int) $r['n'];
+        }
+
+        return $totals;
+    }
+
+    /** @return array<string, mixed> the bank's row with its balance on a day, of the proposal's bank account */
+    public function bank(int $bankAccountId, string $day): array
+    {
+        return $this->db->fetchAssociative('SELECT b.*, COALESCE((SELECT SUM(base) FROM journal_line l WHERE l.account_id = b.account_id AND l.posting_date <= ?), 0) AS balance FROM bank_account b WHERE b.id = ?', [$day, $bankAccountId]) ?: throw new \LogicException('A proposal has a bank account.');
+    }
+}
