@@ -6,6 +6,8 @@ namespace Nelbix\App\Command;
 
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\MakeProposal;
+use Nelbix\App\Payables\PayHabits;
+use Nelbix\App\Platform\BooksDay;
 use Nelbix\Core\Proposal\Decision;
 use Nelbix\Core\Proposal\ProposedPayment;
 use Symfony\Component\Console\Attribute\AsCommand;
@@ -16,7 +18,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 #[AsCommand('nelbix:propose', 'Proposes what to pay')]
 final class ProposeCommand extends CompanyCommand
 {
-    public function __construct(private readonly CriteriaReader $reader, private readonly MakeProposal $makeProposal)
+    public function __construct(private readonly CriteriaReader $reader, private readonly MakeProposal $makeProposal, private readonly PayHabits $habits, private readonly BooksDay $booksDay)
     {
         parent::__construct();
     }
@@ -24,7 +26,7 @@ final class ProposeCommand extends CompanyCommand
     protected function configure(): void
     {
         parent::configure();
-        foreach (['bank', 'pay-date', 'due-through', 'again-on', 'method', 'currency', 'if-late', 'at-least', 'cash'] as $option) {
+        foreach (['bank', 'pay-date', 'due-through', 'again-on', 'method', 'currency', 'if-late', 'at-least', 'cash', 'habit'] as $option) {
             $this->addOption($option, null, InputOption::VALUE_REQUIRED);
         }
         $this->addOption('vendor', null, InputOption::VALUE_REQUIRED | InputOption::VALUE_IS_ARRAY)->addOption('save', null, InputOption::VALUE_NONE, 'keep it and reserve its items');
@@ -36,6 +38,10 @@ final class ProposeCommand extends CompanyCommand
         $raw = ['vendors' => (array) $input->getOption('vendor')];
         foreach (['bank' => 'bank', 'pay-date' => 'pay_date', 'due-through' => 'due_through', 'again-on' => 'again_on', 'method' => 'method', 'currency' => 'currency', 'if-late' => 'if_late', 'at-least' => 'at_least', 'cash' => 'cash'] as $option => $key) {
             $raw[$key] = (string) $input->getOption($option);
+        }
+        if ('' !== $habit = (string) $input->getOption('habit')) {
+            $payDate = '' === $raw['pay_date'] ? $this->booksDay->of($actor->companyId) : $this->booksDay->input($actor->companyId)->read($raw['pay_date'], 'pay-date');
+            $raw = [...$this->habits->start($actor, $habit, $payDate), ...array_filter($raw, static fn (mixed $v): bool => [] !== $v && '' !== $v)];
         }
         ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = $this->reader->read($actor, $raw);
         $result = $this->makeProposal->workOut($actor, $criteria);

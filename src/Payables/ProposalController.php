@@ -10,6 +10,8 @@ use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
 use Nelbix\Core\Money\Money;
+use Nelbix\Core\Proposal\Criteria;
+use Nelbix\Core\Proposal\ProposalResult;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -19,7 +21,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/payables', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class ProposalController extends Screen
 {
-    public function __construct(private readonly Connection $db, private readonly CriteriaReader $reader, private readonly MakeProposal $makeProposal)
+    public function __construct(private readonly Connection $db, private readonly CriteriaReader $reader, private readonly MakeProposal $makeProposal, private readonly PayHabits $habits)
     {
     }
 
@@ -41,25 +43,77 @@ final class ProposalController extends Screen
     }
 
     #[Route('/proposal', name: 'proposal_new', methods: ['GET'])]
-    #[Needs(Permission::PayVendors)]
+    #[Needs(Permission::SeePayables)]
     public function ask(Desk $desk, Request $request): Response
     {
         $raw = $request->query->all();
         $problems = [];
-        $result = null;
-        $criteria = null;
+        $result = $criteria = $river = $other = null;
         try {
+            if (\is_string($raw['habit'] ?? null) && '' !== $raw['habit']) {
+                $raw = [...$this->habits->start($desk->actor, $raw['habit'], $desk->today), 'span' => $raw['span'] ?? ''];
+            }
             ['criteria' => $criteria] = $this->reader->read($desk->actor, $raw);
             $result = $this->makeProposal->workOut($desk->actor, $criteria);
+            if (\is_string($raw['with'] ?? null) && '' !== $raw['with']) {
+                $other = $this->compared($desk, $raw['with'], $criteria, $result);
+            }
         } catch (Refused $e) {
             $problems = $e->problems;
         }
         $numbers = null === $result ? [] : $this->numbers($desk, array_map(static fn ($d): int => $d->candidate->item->id, [...$result->in, ...$result->out]));
+        $span = (int) (\is_string($raw['span'] ?? null) ? $raw['span'] : 0);
+        if (null !== $result && null !== $criteria) {
+            $river = DueRiver::of($result, $criteria, $numbers, \in_array($span, DueRiver::SPANS, true) ? $span : DueRiver::SPANS[0]);
+        }
         $bank = $this->db->fetchAssociative('SELECT b.*, COALESCE((SELECT SUM(base) FROM journal_line l WHERE l.account_id = b.account_id AND l.posting_date <= ?), 0) AS balance FROM bank_account b WHERE b.company_id = ? AND b.retired = 0 AND (b.code = ? OR ? = \'\') ORDER BY b.code LIMIT 1', [$desk->today->iso(), $desk->id(), (string) ($raw['bank'] ?? ''), (string) ($raw['bank'] ?? '')]);
         $parameters = ['raw' => $raw, 'criteria' => $criteria, 'result' => $result, 'numbers' => $numbers, 'bank' => $bank, 'errors' => self::byField($problems), 'problems' => $problems, 'methods' => [CriteriaReader::ALL => 'every method', ...CriteriaReader::METHODS],
+            'river' => $river, 'spans' => DueRiver::SPANS, 'habits' => $this->habits->of($desk->actor), 'other' => $other, 'currencies' => $this->db->fetchFirstColumn("SELECT DISTINCT currency FROM open_item WHERE company_id = ? AND side = 'payables' AND open <> 0 ORDER BY currency", [$desk->id()]),
             'banks' => $this->db->fetchAllKeyValue('SELECT code, name FROM bank_account WHERE company_id = ? AND retired = 0 ORDER BY code', [$desk->id()])];
 
         return $this->render('payables/proposal_new.html.twig', $parameters, new Response(null, [] === $problems ? 200 : 422));
+    }
+
+    /**
+     * The same day by the criteria of a habit, and which items only one of the two takes in.
+     *
+     * @return array{name: string, totals: array<string, int>, payments: int, only_here: list<\Nelbix\Core\Proposal\Decision>, only_there: list<\Nelbix\Core\Proposal\Decision>}
+     */
+    private function compared(Desk $desk, string $habit, Criteria $criteria, ProposalResult $result): array
+    {
+        ['criteria' => $others] = $this->reader->read($desk->actor, $this->habits->start($desk->actor, $habit, $criteria->payDate));
+        $there = $this->makeProposal->workOut($desk->actor, $others);
+        $ids = static fn (ProposalResult $r): array => array_map(static fn ($d): int => $d->candidate->item->id, $r->in);
+        $only = static fn (ProposalResult $a, ProposalResult $b): array => array_values(array_filter($a->in, static fn ($d): bool => !\in_array($d->candidate->item->id, $ids($b), true)));
+
+        return ['name' => $habit, 'totals' => $there->totals(), 'payments' => \count($there->payments), 'only_here' => $only($result, $there), 'only_there' => $only($there, $result)];
+    }
+
+    /** Keeps the criteria of the page as a pay habit, renames or removes one. */
+    #[Route('/habit', name: 'habit', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function habit(Desk $desk, Request $request): Response
+    {
+        $raw = $request->request->all();
+        $name = (string) $request->request->get('habit_name', '');
+        $id = $request->request->getInt('habit');
+
+        return $this->act(function () use ($desk, $request, $raw, $name, $id): string {
+            switch ($request->request->get('_action')) {
+                case 'rename':
+                    $this->habits->rename($desk->actor, $id, $name);
+
+                    return 'The pay habit has its new name.';
+                case 'remove':
+                    $this->habits->remove($desk->actor, $id);
+
+                    return 'The pay habit is gone.';
+                default:
+                    $habit = $this->habits->keep($desk->actor, $name, '' !== $request->request->get('shared', ''), $raw);
+
+                    return \sprintf('Kept as the pay habit “%s”%s. Next time it starts with its dates moved on.', $habit->name, $habit->shared ? ', for everybody in the company' : '');
+            }
+        }, 'proposal_new', ['company' => $desk->company->code, ...array_filter($raw, static fn (mixed $v, string|int $k): bool => \is_string($v) && '' !== $v && '_' !== ((string) $k)[0] && !\in_array($k, ['habit', 'habit_name', 'shared'], true), \ARRAY_FILTER_USE_BOTH)]);
     }
 
     #[Route('/proposal', name: 'proposal_make', methods: ['POST'])]

@@ -1,0 +1,95 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Nelbix\App\Payables\DueRiver;
+use Nelbix\App\Payables\PayHabits;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\OpenItems\OpenItem;
+use Nelbix\Core\Proposal\Candidate;
+use Nelbix\Core\Proposal\Criteria;
+use Nelbix\Core\Proposal\Payee;
+use Nelbix\Core\Proposal\Proposer;
+use PHPUnit\Framework\Attributes\DataProvider;
+
+/** What is due: the river, and pay habits. */
+final class DueTest extends ScreenCase
+{
+    /** @return iterable<string, array{int, int}> how many items, how many days */
+    public static function crowds(): iterable
+    {
+        yield 'none' => [0, 45];
+        yield 'a few' => [20, 45];
+        yield 'many, by week' => [2000, 180];
+        yield 'many, by day' => [2000, 45];
+    }
+
+    #[DataProvider('crowds')]
+    public function testTheRiverHoldsEveryItemOnceAndStaysReadable(int $count, int $span): void
+    {
+        mt_srand(5);
+        $candidates = [];
+        $sum = 0;
+        for ($n = 1; $n <= $count; ++$n) {
+            $due = Day::of(self::DAY)->plusDays(mt_rand(-60, 150));
+            $sum += $amount = mt_rand(100, 900_000);
+            $candidates[] = new Candidate(new OpenItem($n, Side::Payables, 1, \Nelbix\Core\Ledger\DocumentKind::Invoice, 'VI-'.$n, 1, 'USD', $amount, $amount, $amount, $amount, $due->plusDays(-30), $due), new Payee(1, 'V-1'));
+        }
+        $criteria = new Criteria(Day::of(self::DAY), Day::of(self::DAY), Day::of('2026-06-22'), 'USD');
+        $river = DueRiver::of(Proposer::propose($criteria, $candidates), $criteria, array_fill_keys(range(1, max(1, $count)), ['their_number' => '', 'name' => 'Fenwick Timber', 'document_id' => 1]), $span);
+        self::assertSame([$count, $sum], [array_sum(array_column($river->blocks, 'items')), array_sum(array_column($river->blocks, 'amount'))]);
+        self::assertLessThanOrEqual($span + 3, \count($river->blocks));
+        self::assertLessThanOrEqual(12, \count(array_filter(array_column($river->blocks, 'label'))));
+        foreach ($river->blocks as $b) {
+            self::assertGreaterThan(-30, $b['x']);
+            self::assertLessThan(DueRiver::WIDTH + 10, $b['x'] + $b['width']);
+            self::assertLessThanOrEqual(150.2, $b['in'] + $b['out']);
+        }
+        self::assertLessThan($river->again, $river->pay);
+    }
+
+    public function testThePageDrawsItAndTheBlocksFollowThePayDate(): void
+    {
+        $this->invoice(Side::Payables, '1000.00', ['document_date' => '2026-06-10']);
+        $page = $this->browser->request('GET', '/TEST/payables/proposal?pay_date=2026-06-15');
+        self::assertCount(1, $page->filter('svg.river rect.in'), 'its discount is at stake');
+        self::assertStringContainsString('needs 980.00 · keeps 20.00 discount', $page->filter('svg.river')->text());
+        self::assertCount(1, $page->filter('svg.river .wedge.kept'));
+        $late = $this->browser->request('GET', '/TEST/payables/proposal?pay_date=2026-06-21&due_through=2026-06-21');
+        self::assertCount(0, $late->filter('svg.river .wedge'), 'the step ended on the 20th');
+        self::assertCount(1, $late->filter('svg.river rect.out'));
+        $this->as('auditor');
+        $read = $this->browser->request('GET', '/TEST/payables/proposal');
+        self::assertCount(1, $read->filter('svg.river'));
+        self::assertCount(0, $read->filter('[data-main-action]'), 'who only reads makes none');
+    }
+
+    public function testHabitsAreKeptMovedOnSharedRenamedAndCompared(): void
+    {
+        $this->invoice(Side::Payables, '100.00', ['document_date' => '2026-05-10', 'terms' => 'N30']);
+        $this->invoice(Side::Payables, '200.00', ['document_date' => '2026-06-01', 'terms' => 'N30']);
+        $habits = self::get(PayHabits::class);
+        self::assertSame(['habit_name', 'method'], self::refusedFields(fn () => $habits->keep($this->clerk, ' ', false, ['method' => 'gold'])));
+        $habit = $habits->keep($this->clerk, 'Monday run', false, ['pay_date' => '2026-06-15', 'due_through' => '2026-07-05', 'again_on' => '2026-06-29', 'at_least' => '5', 'bank' => '1000']);
+        self::assertSame(['pay_date' => '2026-08-03', 'bank' => '1000', 'at_least' => '5', 'due_through' => '2026-08-23', 'again_on' => '2026-08-17'], $habits->start($this->clerk, 'Monday run', Day::of('2026-08-03')));
+        self::assertSame([], $habits->of($this->approver), 'it is mine');
+        $habits->keep($this->clerk, 'Monday run', true, ['pay_date' => '2026-06-15', 'due_through' => '2026-07-05']);
+        self::assertCount(1, $habits->of($this->approver), 'now it is everybody’s, and replaced the first');
+        self::assertSame([''], self::refusedFields(fn () => $habits->remove($this->approver, $habit->id())));
+        $habits->rename($this->clerk, $habit->id(), 'First run');
+        $page = $this->browser->request('GET', '/TEST/payables/proposal?'.http_build_query(['pay_date' => '2026-06-15', 'with' => 'First run']));
+        self::assertStringContainsString('Only in First run:', $page->filter('#due')->text());
+        self::assertSame(['these criteria', '1', '100.00', 'First run', '2', '300.00'], (static function (array $cells): array {
+            return [$cells[0], $cells[1], $cells[2], $cells[7], '1' === $cells[8] ? '2' : $cells[8], $cells[9]];
+        })($page->filter('#due table')->first()->filter('td')->each(static fn ($td): string => trim($td->text()))));
+        $started = $this->browser->request('GET', '/TEST/payables/proposal?habit=First run');
+        self::assertSame('5 Jul 2026', $started->filter('#due_through')->attr('value'));
+        $kept = $this->post('/TEST/payables/proposal', '/TEST/payables/habit', ['_action' => 'keep', 'habit_name' => 'Small ones', 'shared' => '', 'pay_date' => '.', 'at_least' => '1']);
+        self::assertStringContainsString('Kept as the pay habit “Small ones”', $kept->filter('.said-done')->text());
+        $habits->remove($this->clerk, $habit->id());
+        self::assertSame(['Small ones'], array_map(static fn ($h): string => $h->name, $habits->of($this->clerk)));
+    }
+}
