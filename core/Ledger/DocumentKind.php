@@ -14,12 +14,13 @@ enum DocumentKind: string
     case Receipt = 'receipt';
     case Payment = 'payment';
     case Prepayment = 'prepayment';
+    case Refund = 'refund';
 
     /** +1 raises what is owed, −1 lowers it. Our own claim on a vendor (payables debit note) lowers it. */
     public function itemSign(Side $side): int
     {
         return match ($this) {
-            self::Invoice, self::FinanceCharge => 1,
+            self::Invoice, self::FinanceCharge, self::Refund => 1,
             self::DebitNote => Side::Receivables === $side ? 1 : -1,
             self::CreditNote, self::Receipt, self::Payment, self::Prepayment => -1,
         };
@@ -27,7 +28,7 @@ enum DocumentKind: string
 
     public function isMoney(): bool
     {
-        return \in_array($this, [self::Receipt, self::Payment, self::Prepayment], true);
+        return \in_array($this, [self::Receipt, self::Payment, self::Prepayment, self::Refund], true);
     }
 
     public function prefix(Side $side): string
@@ -39,6 +40,7 @@ enum DocumentKind: string
             self::FinanceCharge => 'FC',
             self::Receipt => 'RC',
             self::Payment => 'PY',
+            self::Refund => 'RF',
             self::Prepayment => Side::Payables === $side ? 'PY' : 'RC',
         };
     }

@@ -38,6 +38,12 @@ final readonly class MoneyInput
     /** How much of the money the placements use, positive; the rest stays unapplied. */
     public function used(): int
     {
-        return array_sum(array_column($this->placements, 'applied')) + array_sum(array_column($this->adjustments, 'amount'));
+        return -$this->sign() * (array_sum(array_column($this->placements, 'applied')) + array_sum(array_column($this->adjustments, 'amount')));
+    }
+
+    /** The sign of its own item: −1 lowers what is owed, +1 is a refund that a vendor gave. */
+    public function sign(): int
+    {
+        return $this->kind->itemSign($this->side);
     }
 }

@@ -99,7 +99,7 @@ final readonly class PostMoney
             $this->bulk->insert(array_values($documents));
             foreach ($inputs as $n => $input) {
                 $document = $documents[$n];
-                $items[$n] = new OpenItemRecord($actor->companyId, $input->side, $input->partyId, $document, 1, $input->kind, (string) $document->number, $this->control($actor, $input), $input->currency, -$input->amount, -$document->totalBase, -$input->amount, -$document->totalBase, 0, 0, $input->date, $input->date, $input->date);
+                $items[$n] = new OpenItemRecord($actor->companyId, $input->side, $input->partyId, $document, 1, $input->kind, (string) $document->number, $this->control($actor, $input), $input->currency, $input->sign() * $input->amount, $input->sign() * $document->totalBase, $input->sign() * $input->amount, $input->sign() * $document->totalBase, 0, 0, $input->date, $input->date, $input->date);
                 $orders[] = new EntryOrder($this->moneyEntry($actor, $input, $banks[$n], $rates[$n], (string) $document->number), $input->date, trim($document->number.' '.$document->reference), [$input->side], $document->id());
                 $said[$document->id()] = \sprintf('%s %s', Money::of($input->amount, $input->currency)->decimal(), $input->currency);
             }
@@ -128,7 +128,8 @@ final readonly class PostMoney
         $document->currency = $input->currency;
         $document->rate = (string) $rate;
         $document->net = $document->total = $input->amount;
-        $document->totalBase = $document->bankBase = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
+        $document->totalBase = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
+        $document->bankBase = -$input->sign() * $document->totalBase;
         $document->bankAccountId = $bank->id();
         $document->reference = mb_substr($input->reference, 0, 120);
         $document->method = $input->method;
@@ -153,7 +154,7 @@ final readonly class PostMoney
         $base = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
         $settlement = null;
         if ([] !== $input->placements) {
-            $items[0] = new \Nelbix\Core\OpenItems\OpenItem(0, $input->side, $input->partyId, $input->kind, 'this money', $this->control($actor, $input), $input->currency, -$input->amount, -$base, -$input->amount, -$base, $input->date, $input->date);
+            $items[0] = new \Nelbix\Core\OpenItems\OpenItem(0, $input->side, $input->partyId, $input->kind, 'this money', $this->control($actor, $input), $input->currency, $input->sign() * $input->amount, $input->sign() * $base, $input->sign() * $input->amount, $input->sign() * $base, $input->date, $input->date);
             $settlement = $this->book->draft($actor, $this->request($input, 0, $rate, null, 'Settlement'), $items)->entry;
         }
 
@@ -194,7 +195,7 @@ final readonly class PostMoney
     {
         $placements = $input->placements;
         if (0 !== $input->used()) {
-            $placements[] = ['item' => $moneyItem, 'applied' => -$input->used()];
+            $placements[] = ['item' => $moneyItem, 'applied' => $input->sign() * $input->used()];
         }
 
         return new SettlementRequest($input->side, $placements, $input->adjustments, $input->date, $rate, $documentId, $input->proposalId, $text);
@@ -204,7 +205,9 @@ final readonly class PostMoney
     {
         $base = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
 
-        return MoneyEntry::draft($input->side, $this->control($actor, $input), $bank->accountId, $this->chart->role($actor->companyId, AccountRole::ExchangeRealised), $input->partyId, $text, $input->currency, $input->amount, $base, $base);
+        $draft = MoneyEntry::draft($input->side, $this->control($actor, $input), $bank->accountId, $this->chart->role($actor->companyId, AccountRole::ExchangeRealised), $input->partyId, $text, $input->currency, $input->amount, $base, $base);
+
+        return $input->sign() > 0 ? $draft->reversed() : $draft;
     }
 
     private function control(Actor $actor, MoneyInput $input): int

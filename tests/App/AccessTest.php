@@ -31,7 +31,11 @@ final class AccessTest extends ScreenCase
         yield 'enter receipt' => ['/TEST/receivables/receipt', ['receivables', 'controller']];
         yield 'add vendor' => ['/TEST/payables/party', ['payables', 'controller']];
         yield 'proposals' => ['/TEST/payables/proposals', $p];
-        yield 'propose' => ['/TEST/payables/proposal', ['payables', 'controller']];
+        yield 'what is due' => ['/TEST/payables/proposal', $p];
+        yield 'pay by hand' => ['/TEST/payables/payment', ['payables', 'controller']];
+        yield 'refund of a vendor' => ['/TEST/payables/refund', ['payables', 'controller']];
+        yield 'settle payables' => ['/TEST/payables/settle', ['payables', 'controller']];
+        yield 'settle receivables' => ['/TEST/receivables/settle', ['receivables', 'controller']];
         yield 'bank' => ['/TEST/bank', $ledger];
         yield 'tie-out' => ['/TEST/close', $ledger];
         yield 'trial balance' => ['/TEST/close/trial-balance', $ledger];

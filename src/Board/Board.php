@@ -2,21 +2,23 @@
 
 declare(strict_types=1);
 
-namespace Nelbix\App\Receivables;
+namespace Nelbix\App\Board;
 
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Settlement\MoneyInput;
+use Nelbix\App\Settlement\SettlementRequest;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Placement\Idea;
 use Nelbix\Core\Problem;
 
 /**
- * The receipt board as it stands: the customer's items and what is placed on each. Amounts in minor units, positive.
+ * The board as it stands: the party's items and what is placed on each. Amounts in minor units, positive; on a refund the rows are seen from the other side.
  *
  * @phpstan-import-type ItemRow from \Nelbix\App\Documents\OpenItemsQuery
  */
-final readonly class ReceiptBoard
+final readonly class Board
 {
     /**
      * @param list<ItemRow>        $rows
@@ -24,6 +26,7 @@ final readonly class ReceiptBoard
      * @param array<int, int>      $placed   gross, by item
      * @param array<int, int>      $discount taken, by item
      * @param array<int, int>      $small    small difference, by item
+     * @param array<int, int>      $withheld for the tax office, by item
      * @param array<int, int>      $offer    discount that holds on the day, by item
      * @param array<int, int>      $limits   most that can be a small difference, by item
      * @param list<Idea>           $ideas    where the money could go; the last is oldest first
@@ -33,7 +36,10 @@ final readonly class ReceiptBoard
      * @param list<Problem>        $problems
      */
     public function __construct(
+        public Side $side,
+        public BoardMode $mode,
         public ?MoneyInput $input,
+        public ?SettlementRequest $request,
         public ?Party $party,
         public string $currency,
         public Day $date,
@@ -43,6 +49,7 @@ final readonly class ReceiptBoard
         public array $placed,
         public array $discount,
         public array $small,
+        public array $withheld,
         public array $offer,
         public array $limits,
         public array $ideas,
@@ -98,7 +105,7 @@ final readonly class ReceiptBoard
         $owed = 0;
         foreach ($this->rows as $row) {
             $id = $row['id'];
-            $owed += $row['open'] > 0 ? ($this->placed[$id] ?? 0) - ($this->discount[$id] ?? 0) - ($this->small[$id] ?? 0) : 0;
+            $owed += $row['open'] > 0 ? ($this->placed[$id] ?? 0) - ($this->discount[$id] ?? 0) - ($this->small[$id] ?? 0) - ($this->withheld[$id] ?? 0) : 0;
         }
 
         return $owed;
