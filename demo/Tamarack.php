@@ -51,6 +51,9 @@ final readonly class Tamarack
                 $bank = $this->entities->getRepository(BankAccount::class)->findOneBy(['companyId' => $company->id]) ?? throw new \LogicException();
                 $bank->name = 'NORDIC' === $code ? 'Strandby Sparekasse' : 'Harbor Trust';
                 $bank->iban = 'NORDIC' === $code ? self::iban(123456) : '';
+                if ('NORDIC' !== $code) {
+                    [$bank->routingNumber, $bank->accountNumber, $bank->companyNumber] = [self::routing(12_345_678), '4400'.\strlen($code).'071', '9'.str_pad((string) \ord($code[0]), 9, '0')];
+                }
                 foreach ([['cost_center', 'YARD', 'Yard'], ['cost_center', 'JOIN', 'Joinery'], ['cost_center', 'SHOP', 'Shop'], ['cost_center', 'OFFICE', 'Office'], ['department', 'REPAIR', 'Repair'], ['department', 'NEW', 'New boats'], ['project', 'PETREL', 'Refit of Petrel'], ['project', 'ADA', 'Building Ada']] as [$kind, $c, $n]) {
                     $this->entities->persist(new AnalysisCode($company->id(), $kind, $c, $n));
                 }

@@ -23,6 +23,20 @@ class BankAccount
     #[ORM\Column(length: 15)]
     public string $bic = '';
 
+    #[ORM\Column(length: 20)]
+    public string $routingNumber = '';
+
+    #[ORM\Column(length: 40)]
+    public string $accountNumber = '';
+
+    /** What the bank knows us by, in its ACH files. */
+    #[ORM\Column(length: 20)]
+    public string $companyNumber = '';
+
+    /** The bank wants the debit of this account in an ACH file. */
+    #[ORM\Column]
+    public bool $balanced = false;
+
     public function __construct(
         #[ORM\Column]
         public readonly int $companyId,

@@ -12,6 +12,7 @@ use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Formats\Iban;
+use Nelbix\Core\Formats\RoutingNumber;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\ProblemList;
@@ -25,7 +26,7 @@ final readonly class SaveBankAccount
     }
 
     /**
-     * @param array<mixed> $raw code, name, currency, account, iban, bic, first_check, retired
+     * @param array<mixed> $raw code, name, currency, account, iban, bic, routing_number, account_number, company_number, balanced, first_check, retired
      *
      * @throws Refused with every problem
      */
@@ -43,6 +44,13 @@ final readonly class SaveBankAccount
             if (mb_strlen($text('bic')) > 15) {
                 $problems->add('bic', 'A BIC has 8 or 11 characters.');
             }
+            $routing = '' === $text('routing_number') ? '' : ($problems->attempt(static fn (): string => RoutingNumber::read($text('routing_number'))) ?? '');
+            if (1 !== preg_match('/\A[A-Za-z0-9-]{0,17}\z/', $text('account_number'))) {
+                $problems->add('account_number', 'An account number has up to 17 letters, digits or dashes.');
+            }
+            if (1 !== preg_match('/\A[A-Za-z0-9 ]{0,10}\z/', $text('company_number'))) {
+                $problems->add('company_number', 'The number the bank knows us by has up to 10 letters or digits.');
+            }
             $account = null;
             $currency = null;
             if (null === $bank) {
@@ -57,21 +65,32 @@ final readonly class SaveBankAccount
                 }
             }
             $problems->refuse();
-            $before = null === $bank ? [] : ['name' => $bank->name, 'iban' => $bank->iban, 'bic' => $bank->bic, 'retired' => $bank->retired ? 'yes' : 'no'];
+            $before = null === $bank ? [] : self::values($bank);
             $new = null === $bank;
             $bank ??= new BankAccount($actor->companyId, (int) $account?->id(), $text('code'), $text('name'), (string) $currency);
             $bank->name = $text('name');
             $bank->iban = $iban;
             $bank->bic = strtoupper($text('bic'));
+            foreach (['routing_number' => ['routingNumber', $routing], 'account_number' => ['accountNumber', $text('account_number')], 'company_number' => ['companyNumber', $text('company_number')], 'balanced' => ['balanced', RecordCheck::yes($text('balanced'))]] as $key => [$property, $value]) {
+                if (\array_key_exists($key, $raw)) {
+                    $bank->{$property} = $value;
+                }
+            }
             $bank->retired = RecordCheck::yes($text('retired'));
             $this->entities->persist($bank);
             $this->entities->flush();
             if ($new && '' !== $text('first_check')) {
                 $this->entities->persist(new CheckBook($bank->id(), $bank->name, (int) $text('first_check'), (int) $text('first_check')));
             }
-            $this->history->change($actor, 'bank-accounts', $bank->id(), $before, ['name' => $bank->name, 'iban' => $bank->iban, 'bic' => $bank->bic, 'retired' => $bank->retired ? 'yes' : 'no']);
+            $this->history->change($actor, 'bank-accounts', $bank->id(), $before, self::values($bank));
 
             return $bank->id();
         });
+    }
+
+    /** @return array<string, string> */
+    private static function values(BankAccount $b): array
+    {
+        return ['name' => $b->name, 'iban' => $b->iban, 'bic' => $b->bic, 'routing_number' => $b->routingNumber, 'account_number' => $b->accountNumber, 'company_number' => $b->companyNumber, 'balanced' => $b->balanced ? 'yes' : 'no', 'retired' => $b->retired ? 'yes' : 'no'];
     }
 }

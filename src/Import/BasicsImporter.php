@@ -27,7 +27,7 @@ final readonly class BasicsImporter implements CsvImporter
         'cost-centers' => [['code', 'name'], []],
         'departments' => [['code', 'name'], []],
         'projects' => [['code', 'name'], []],
-        'bank-accounts' => [['code', 'name', 'account'], ['currency', 'iban', 'bic', 'first_check']],
+        'bank-accounts' => [['code', 'name', 'account'], ['currency', 'iban', 'bic', 'routing_number', 'account_number', 'company_number', 'balanced', 'first_check']],
         'reminder-ladders' => [['code', 'name', 'rungs'], []],
         'rates' => [['date', 'from', 'to', 'rate'], []],
     ];

@@ -88,6 +88,10 @@ class Party
     #[ORM\Column]
     public ?int $bankChangedById = null;
 
+    /** Routing and account number that a prenote tested. */
+    #[ORM\Column(length: 60)]
+    public string $prenoted = '';
+
     #[ORM\Column]
     public bool $bankConfirmed = true;
 

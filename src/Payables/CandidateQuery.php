@@ -49,7 +49,7 @@ final readonly class CandidateQuery
         );
         foreach ($rows as $r) {
             $party = (int) $r['party_id'];
-            $payees[$party] ??= new Payee($party, (string) $r['code'], (string) $r['method'], IfPaidLate::from((string) $r['if_late']), (bool) $r['payment_stop'], (bool) $r['bank_confirmed'] && ('check' === $r['method'] || (bool) $r['has_bank']), (bool) $r['separate_payments']);
+            $payees[$party] ??= new Payee($party, (string) $r['code'], (string) $r['method'], IfPaidLate::from((string) $r['if_late']), (bool) $r['payment_stop'], (bool) $r['bank_confirmed'] && ('transfer' !== $r['method'] || (bool) $r['has_bank']), (bool) $r['separate_payments']);
             $kind = DocumentKind::from((string) $r['kind']);
             $discount = isset($steps[(int) $r['id']]) ? new EarlyDiscount((int) $r['original'], (int) $r['discount_base'], $steps[(int) $r['id']], (int) $r['grace_days']) : null;
             $item = new OpenItem((int) $r['id'], Side::Payables, $party, $kind, (string) $r['number'], (int) $r['account_id'], (string) $r['currency'], (int) $r['original'], (int) $r['original_base'], (int) $r['open'], (int) $r['open_base'], $day($r['posting_date']), $day($r['due_date']), $discount);
