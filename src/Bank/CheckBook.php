@@ -14,6 +14,13 @@ class CheckBook
 {
     use Stored;
 
+    /** Millimetres by which the print is moved on its stock: right and down. */
+    #[ORM\Column]
+    public int $offsetX = 0;
+
+    #[ORM\Column]
+    public int $offsetY = 0;
+
     public function __construct(
         #[ORM\Column]
         public readonly int $bankAccountId,

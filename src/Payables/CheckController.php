@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Paper;
@@ -12,18 +13,19 @@ use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
 use Nelbix\Core\Formats\AmountInWords;
 use Nelbix\Core\Money\Money;
+use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 
-/** The pages of a run's checks. */
-#[Route('/{company}/payables/proposal/{id<\d+>}', requirements: ['company' => '[A-Z0-9]{2,12}'])]
+/** The pages of a run's checks, and what ends a check that was issued. */
+#[Route('/{company}', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class CheckController extends Screen
 {
     public function __construct(private readonly Connection $db, private readonly ProposalQuery $query)
     {
     }
 
-    #[Route('/checks.pdf', name: 'proposal_checks', methods: ['GET'])]
+    #[Route('/payables/proposal/{id<\d+>}/checks.pdf', name: 'proposal_checks', methods: ['GET'])]
     #[Needs(Permission::PayVendors)]
     public function checks(Desk $desk, int $id, Paper $paper): Response
     {
@@ -46,5 +48,18 @@ final class CheckController extends Screen
         }
 
         return $paper->pdf('payables/checks_pdf.html.twig', ['company' => $desk->company, 'checks' => array_values($checks)], 'checks-'.$number);
+    }
+
+    #[Route('/bank/register/{book<\d+>}/void', name: 'register_void', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function void(Desk $desk, int $book, Request $request, VoidCheck $void, BooksDay $booksDay): Response
+    {
+        return $this->act(static function () use ($desk, $book, $request, $void, $booksDay): string {
+            $stop = 'stop' === $request->request->get('_action');
+            $typed = trim((string) $request->request->get('date', ''));
+            $void->void($desk->actor, $book, $request->request->getInt('number'), '' === $typed ? $desk->today : $booksDay->input($desk->id())->read($typed, 'date'), (string) $request->request->get('reason', ''), $stop);
+
+            return \sprintf('Check %d is %s. What it paid is open again, discount included.', $request->request->getInt('number'), $stop ? 'stopped' : 'void');
+        }, 'register', ['company' => $desk->company->code, 'book' => $book]);
     }
 }

@@ -50,15 +50,16 @@ final readonly class PrintChecks
      * What came out of the printer. Spoiled numbers stay void for ever and their payments get the next numbers, to be printed again;
      * the rest is good.
      *
-     * @param list<int> $spoiled check numbers
+     * @param list<int> $spoiled    check numbers
+     * @param list<int> $notPrinted numbers whose paper is still blank, after a jam: they keep them and wait on
      *
      * @return int how many are to be printed again
      *
      * @throws Refused
      */
-    public function sayWhatPrinted(Actor $actor, int $proposalId, array $spoiled, string $reason): int
+    public function sayWhatPrinted(Actor $actor, int $proposalId, array $spoiled, string $reason, array $notPrinted = []): int
     {
-        return $this->transaction->run(function () use ($actor, $proposalId, $spoiled, $reason): int {
+        return $this->transaction->run(function () use ($actor, $proposalId, $spoiled, $reason, $notPrinted): int {
             $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Printed]);
             /** @var list<BankCheck> $waiting */
             $waiting = $this->entities->getRepository(BankCheck::class)->findBy(['proposalId' => $proposal->id, 'state' => CheckState::Reserved], ['number' => 'ASC']);
@@ -66,12 +67,16 @@ final readonly class PrintChecks
                 throw Refused::because('', 'It was already said what came out; load the page anew.');
             }
             $book = $this->book($proposal, $waiting[0]->checkBookId);
-            $unknown = array_diff($spoiled, array_map(static fn (BankCheck $c): int => $c->number, $waiting));
+            $unknown = array_diff([...$spoiled, ...$notPrinted], array_map(static fn (BankCheck $c): int => $c->number, $waiting));
             if ([] !== $unknown) {
                 throw Refused::because('spoiled', \sprintf('Check %d is not among those that were printed now.', current($unknown)));
             }
             $again = 0;
             foreach ($waiting as $check) {
+                if (\in_array($check->number, $notPrinted, true) && !\in_array($check->number, $spoiled, true)) {
+                    ++$again;
+                    continue;
+                }
                 if (!\in_array($check->number, $spoiled, true)) {
                     $check->state = CheckState::Printed;
                     continue;
@@ -87,7 +92,8 @@ final readonly class PrintChecks
                 $this->entities->persist($next);
                 ++$again;
             }
-            $this->history->note($actor, 'proposal', $proposal->id(), 'said what printed', [] === $spoiled ? 'all came out right' : 'spoiled: '.implode(', ', $spoiled));
+            $this->history->note($actor, 'proposal', $proposal->id(), 'said what printed', implode('; ', array_filter([[] === $spoiled && [] === $notPrinted ? 'all came out right' : '', [] === $spoiled ? '' : 'spoiled: '.implode(', ', $spoiled), [] === $notPrinted ? '' : 'not printed: '.implode(', ', $notPrinted)])));
+            $this->entities->getConnection()->executeStatement('UPDATE print_job SET said = 1 WHERE proposal_id = ?', [$proposalId]);
 
             return $again;
         });

@@ -33,7 +33,7 @@ final class ReviewController extends Screen
 
     #[Route('', name: 'proposal', methods: ['GET'])]
     #[Needs(Permission::SeePayables)]
-    public function show(Desk $desk, int $id, Request $request, History $history, Underneath $underneath, PartyBanks $banks): Response
+    public function show(Desk $desk, int $id, Request $request, History $history, Underneath $underneath, PartyBanks $banks, SendToPrinter $printer): Response
     {
         $proposal = $this->proposal($desk, $id);
         $bank = $this->query->bank($proposal->bankAccountId, $desk->today->iso());
@@ -58,7 +58,7 @@ final class ReviewController extends Screen
             'touched' => (bool) $this->db->fetchOne("SELECT 1 FROM history WHERE company_id = ? AND subject = 'proposal' AND subject_id = ? AND user_id = ?", [$desk->id(), $id, $desk->user->id()]),
             'checks' => $this->db->fetchAllAssociative('SELECT k.*, p.name AS payee FROM bank_check k LEFT JOIN party p ON p.id = k.party_id WHERE k.proposal_id = ? ORDER BY k.number', [$id]),
             'books' => $this->db->fetchAllAssociative('SELECT id, name, next_number FROM check_book WHERE bank_account_id = ? ORDER BY name', [$proposal->bankAccountId]), 'history' => $history->of($desk->id(), 'proposal', $id),
-            'picked' => $picked[0] ?? null, 'payment' => $payment, 'banks' => null === $payment ? [] : $banks->of($payment['party_id']), 'ways' => PayBy::cases(),
+            'picked' => $picked[0] ?? null, 'payment' => $payment, 'banks' => null === $payment ? [] : $banks->of($payment['party_id']), 'ways' => PayBy::cases(), 'outcome' => ProposalState::Printed === $proposal->state ? $printer->outcome($id) : [],
             'files' => $this->db->fetchAllAssociative('SELECT id, number, format, payments, amount, sent_at FROM bank_file WHERE proposal_id = ? ORDER BY id', [$id]),
         ]);
     }
@@ -76,12 +76,12 @@ final class ReviewController extends Screen
 
     #[Route('/change', name: 'proposal_change', methods: ['POST'])]
     #[Needs(Permission::PayVendors)]
-    public function change(Desk $desk, int $id, Request $request, ChangeProposal $change, TakeIn $takeIn, ChangeLine $changeLine, ChangePayment $changePayment, AcceptChanges $accept, PrintChecks $print, PostRun $run): Response
+    public function change(Desk $desk, int $id, Request $request, ChangeProposal $change, TakeIn $takeIn, ChangeLine $changeLine, ChangePayment $changePayment, AcceptChanges $accept, PrintChecks $print, SendToPrinter $printer, PostRun $run): Response
     {
         $proposal = $this->proposal($desk, $id);
         $back = array_filter(['item' => $request->request->getInt('item'), 'payment' => $request->request->getInt('payment')]);
 
-        return $this->act(static function () use ($desk, $id, $proposal, $request, $change, $takeIn, $changeLine, $changePayment, $accept, $print, $run): string {
+        return $this->act(static function () use ($desk, $id, $proposal, $request, $change, $takeIn, $changeLine, $changePayment, $accept, $print, $printer, $run): string {
             $ids = array_values(array_filter(array_map('intval', $request->request->all('items'))));
             $action = (string) $request->request->get('_action');
             if ([] === $ids && \in_array($action, ['drop', 'restore', 'take'], true)) {
@@ -121,10 +121,14 @@ final class ReviewController extends Screen
                     $print->print($desk->actor, $id, $request->request->getInt('check_book'), $request->request->getInt('first_number'));
 
                     return 'The numbers are reserved and the checks are ready. Send them to the printer or open the PDF, then say what came out.';
-                case 'printed':
-                    $again = $print->sayWhatPrinted($desk->actor, $id, array_values(array_map('intval', $request->request->all('spoiled'))), (string) $request->request->get('reason', ''));
+                case 'printer':
+                    $job = $printer->send($desk->actor, $id);
 
-                    return 0 === $again ? 'All checks came out. The run can be posted.' : \sprintf('%d spoiled; their payments have the next numbers. Print those, then say what came out.', $again);
+                    return null === $job['jammed'] ? \sprintf('%d pages came out of the printer. Look at them and say so.', $job['pages']) : \sprintf('The printer jammed at page %d of %d. Look at the paper and say what came out.', $job['jammed'], $job['pages']);
+                case 'printed':
+                    $again = $print->sayWhatPrinted($desk->actor, $id, array_values(array_map('intval', $request->request->all('spoiled'))), (string) $request->request->get('reason', ''), array_values(array_map('intval', $request->request->all('blank'))));
+
+                    return 0 === $again ? 'All checks came out. The run can be posted.' : \sprintf('%d wait for the printer, spoiled ones under the next numbers. Print those, then say what came out.', $again);
                 case 'post':
                     $count = $run->post($desk->actor, $id);
 
