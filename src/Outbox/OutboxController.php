@@ -11,35 +11,36 @@ use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Paper;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Ledger\Side;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 
 /** What was sent, and sending and printing many invoices at once. */
-#[Route('/{company}/receivables', requirements: ['company' => '[A-Z0-9]{2,12}'])]
+#[Route('/{company}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
 final class OutboxController extends Screen
 {
     public function __construct(private readonly Connection $db)
     {
     }
 
-    #[Route('/outbox', name: 'outbox', methods: ['GET'])]
-    #[Needs(Permission::SeeReceivables)]
-    public function list(Desk $desk, Request $request): Response
+    #[Route('/{side}/outbox', name: 'outbox', methods: ['GET'])]
+    #[Needs('see')]
+    public function list(Desk $desk, Side $side, Request $request): Response
     {
-        $rows = $this->db->fetchAllAssociative('SELECT o.id, o.recipient, o.subject, o.created_at, LENGTH(o.message) AS size, o.document_id, d.number, u.name FROM outbox o JOIN app_user u ON u.id = o.created_by_id LEFT JOIN document d ON d.id = o.document_id WHERE o.company_id = ? ORDER BY o.id DESC LIMIT 300', [$desk->id()]);
+        $rows = $this->db->fetchAllAssociative('SELECT o.id, o.recipient, o.subject, o.created_at, LENGTH(o.message) AS size, o.document_id, d.number, u.name FROM outbox o JOIN app_user u ON u.id = o.created_by_id LEFT JOIN document d ON d.id = o.document_id WHERE o.company_id = ? AND COALESCE(d.side, \'receivables\') = ? ORDER BY o.id DESC LIMIT 300', [$desk->id(), $side->value]);
         if (self::wantsFile($request)) {
             return $this->exported($request, 'outbox', ['to', 'subject', 'document', 'sent', 'by', 'bytes'], array_map(static fn (array $r): array => [(string) $r['recipient'], (string) $r['subject'], (string) $r['number'], (string) $r['created_at'], (string) $r['name'], (string) $r['size']], $rows));
         }
 
-        return $this->render('outbox/list.html.twig', ['rows' => $rows]);
+        return $this->render('outbox/list.html.twig', ['rows' => $rows, 'side' => $side]);
     }
 
-    #[Route('/outbox/{id<\d+>}.eml', name: 'outbox_message', methods: ['GET'])]
-    #[Needs(Permission::SeeReceivables)]
-    public function message(Desk $desk, int $id): Response
+    #[Route('/{side}/outbox/{id<\d+>}.eml', name: 'outbox_message', methods: ['GET'])]
+    #[Needs('see')]
+    public function message(Desk $desk, Side $side, int $id): Response
     {
-        $message = $this->db->fetchOne('SELECT message FROM outbox WHERE id = ? AND company_id = ?', [$id, $desk->id()]);
+        $message = $this->db->fetchOne("SELECT o.message FROM outbox o LEFT JOIN document d ON d.id = o.document_id WHERE o.id = ? AND o.company_id = ? AND COALESCE(d.side, 'receivables') = ?", [$id, $desk->id(), $side->value]);
         if (false === $message) {
             throw $this->createNotFoundException('There is no such message in this company.');
         }
@@ -47,7 +48,7 @@ final class OutboxController extends Screen
         return new Response((string) $message, 200, ['Content-Type' => 'message/rfc822', 'Content-Disposition' => 'attachment; filename="'.$id.'.eml"']);
     }
 
-    #[Route('/print', name: 'invoices_print', methods: ['POST'])]
+    #[Route('/receivables/print', name: 'invoices_print', methods: ['POST'])]
     #[Needs(Permission::SeeReceivables)]
     public function print(Desk $desk, Request $request, InvoicePrint $print, Paper $paper): Response
     {
@@ -61,7 +62,7 @@ final class OutboxController extends Screen
         return $paper->pdf('documents/invoice_pdf.html.twig', ['printed' => $printed], 'invoices');
     }
 
-    #[Route('/send', name: 'invoices_send', methods: ['POST'])]
+    #[Route('/receivables/send', name: 'invoices_send', methods: ['POST'])]
     #[Needs(Permission::EnterReceivables)]
     public function send(Desk $desk, Request $request, SendInvoices $send): Response
     {

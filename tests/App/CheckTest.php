@@ -119,4 +119,29 @@ final class CheckTest extends ScreenCase
         self::assertSame(['1001 reserved', '9001 issued'], $this->register(), 'a number finds its book');
         self::assertSame(1, self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [1001], ''));
     }
+
+    public function testRemittanceAdviceOnPaperAsAListAndByMail(): void
+    {
+        $id = $this->printed(2);
+        $discounted = $this->invoice(Side::Payables, '1000.00', ['number' => 'THEIRS-7']);
+        self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
+        self::get(PostRun::class)->post($this->clerk, $id);
+        $payment = $this->money(Side::Payables, 100000, [['item' => $this->itemOf($discounted), 'applied' => 100000]], [['item' => $this->itemOf($discounted), 'kind' => \Nelbix\Core\Settlement\AdjustmentKind::Discount, 'amount' => -2000]], self::DAY, \Nelbix\Core\Ledger\DocumentKind::Payment);
+        $advice = self::get(\Nelbix\App\Payables\RemittanceAdvice::class)->of($this->clerk->companyId, [$payment])[0];
+        self::assertSame([['THEIRS-7', 100000, 2000, 98000], 2000], [[$advice['lines'][0]['their_number'], $advice['lines'][0]['applied'], $advice['lines'][0]['discount'], $advice['lines'][0]['paid']], $advice['unapplied']]);
+        $this->browser->request('GET', '/TEST/payables/remittance.pdf?run='.$id);
+        self::assertStringStartsWith('%PDF', (string) $this->browser->getResponse()->getContent());
+        $this->browser->request('GET', '/TEST/payables/remittance?format=csv&run='.$id);
+        self::assertSame(3, substr_count($this->browser->getInternalResponse()->getContent(), "\r\n"));
+        $send = fn (array $fields): string => $this->post('/TEST/payables/proposal/'.$id, '/TEST/payables/remittance/send', ['run' => (string) $id, ...$fields])->filter('.said-done, .said-refused')->text();
+        self::assertStringContainsString('No address is known for Fenwick Timber (V-1)', $send([]));
+        self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM outbox'));
+        $this->db()->executeStatement("UPDATE party SET email = 'a@b.example' WHERE code = 'V-1'");
+        self::assertStringContainsString('2 messages are sent', $send([]));
+        self::assertCount(2, $this->browser->request('GET', '/TEST/payables/outbox')->filter('table.list tbody tr'));
+        self::assertCount(0, $this->browser->request('GET', '/TEST/receivables/outbox')->filter('table.list tbody tr'), 'the other side has its own');
+        $this->as('receivables');
+        $this->browser->request('GET', '/TEST/payables/outbox/'.$this->db()->fetchOne('SELECT MAX(id) FROM outbox').'.eml');
+        self::assertSame(403, $this->browser->getResponse()->getStatusCode());
+    }
 }
