@@ -8,6 +8,7 @@ use Doctrine\DBAL\Connection;
 use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\OpenItems\StatementCheck;
 
 /**
  * Documents that may be the same one entered before: same party, and number alike after removing punctuation and
@@ -21,9 +22,7 @@ final readonly class LookAlikes
 
     public static function key(string $number): string
     {
-        $plain = strtoupper((string) preg_replace('/[^\p{L}\p{N}]+/u', '', $number));
-
-        return (string) preg_replace('/(?<!\d)0+(?=\d)/', '', $plain);
+        return StatementCheck::key($number);
     }
 
     /** @return list<array{id: int, number: ?string, their_number: string, document_date: ?string, total: int, currency: string, why: string}> */

@@ -92,4 +92,36 @@ final class DueTest extends ScreenCase
         $habits->remove($this->clerk, $habit->id());
         self::assertSame(['Small ones'], array_map(static fn ($h): string => $h->name, $habits->of($this->clerk)));
     }
+
+    /** 2/10 n/30 is 37.24 % a year (textbook). */
+    public function testListsOfWhatIsDueWithTheYieldOfItsDiscount(): void
+    {
+        $this->invoice(Side::Payables, '1000.00', ['document_date' => '2026-06-10', 'terms' => '2-10-N30']);
+        $this->invoice(Side::Payables, '70.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
+        $this->invoice(Side::Payables, '80.00', ['document_date' => '2026-05-20', 'terms' => 'N30']);
+        $cells = fn (string $path): array => $this->browser->request('GET', '/TEST/payables/due/'.$path)->filter('table.list tbody tr')->each(static fn ($r): string => trim((string) preg_replace('/\s+/', ' ', $r->text())));
+        self::assertStringContainsString('45 d late', implode($cells('overdue')));
+        self::assertCount(1, $cells('overdue'));
+        self::assertStringContainsString('in 4 d', implode($cells('soon')));
+        self::assertStringContainsString('20.0037.24 %', implode($cells('discounts')));
+        self::assertCount(0, $cells('discounts?days=1'));
+        $this->browser->request('GET', '/TEST/payables/due/discounts?format=csv');
+        self::assertStringContainsString(',2026-06-20,20.00,37.24,USD,1000.00', $this->browser->getInternalResponse()->getContent());
+    }
+
+    public function testAVendorsStatementAgainstOurs(): void
+    {
+        $this->invoice(Side::Payables, '100.00', ['number' => 'A-001']);
+        $this->invoice(Side::Payables, '250.00', ['number' => 'A-002', 'document_date' => '2026-05-01']);
+        $this->invoice(Side::Payables, '31.00', ['number' => 'OURS-1', 'document_date' => '2026-05-02']);
+        $paid = $this->invoice(Side::Payables, '12.00', ['number' => 'PAID-1', 'document_date' => '2026-05-03']);
+        $this->money(Side::Payables, 1200, [['item' => $this->itemOf($paid), 'applied' => 1200]], [], self::DAY, \Nelbix\Core\Ledger\DocumentKind::Payment);
+        $compare = fn (string $text): \Symfony\Component\DomCrawler\Crawler => $this->post('/TEST/payables/statement-check', '/TEST/payables/statement-check', ['party' => 'V-1', 'statement' => $text]);
+        $text = $compare("A1\t100.00\nA2\t240.00\nPAID-1\t12.00\nNEW-5\t9.00")->filter('main')->text();
+        foreach (['Different amounts 1', 'They have, we lack 2', 'settled here', 'never entered', 'We have, they lack 1', '1 agree', 'They claim 361.00, we hold 381.00'] as $expected) {
+            self::assertStringContainsString($expected, $text);
+        }
+        self::assertStringContainsString('No line has a number', $compare('nothing here')->filter('.said-refused')->text());
+        self::assertStringNotContainsString('<script>alert(1)</script>', $compare("<script>alert(1)</script>\t1.00")->html());
+    }
 }
