@@ -127,4 +127,20 @@ final class Lookup implements ResetInterface
     {
         $this->codes = $this->taxCodes = $this->terms = [];
     }
+
+    /**
+     * An item of a party by our number or theirs, with /2 for the second instalment; open ones first.
+     *
+     * @return array{id: int, open: int, currency: string}|null
+     */
+    public function openItem(Side $side, int $partyId, string $name): ?array
+    {
+        $row = $this->entities->getConnection()->fetchAssociative(
+            'SELECT i.id, i.open, i.currency FROM open_item i JOIN document d ON d.id = i.document_id WHERE i.party_id = ? AND i.side = ? AND d.reverses_id IS NULL
+             AND (i.number = ? OR d.their_number = ? OR (CONCAT(d.their_number, \'/\', i.part) = ? AND d.their_number <> \'\')) ORDER BY i.open = 0, i.id LIMIT 1',
+            [$partyId, $side->value, $name, $name, $name],
+        );
+
+        return false === $row ? null : ['id' => (int) $row['id'], 'open' => (int) $row['open'], 'currency' => (string) $row['currency']];
+    }
 }

@@ -77,7 +77,7 @@ final readonly class MoneyImporter implements CsvImporter
             if ('' === $row['apply_to']) {
                 continue;
             }
-            $item = null === $party ? null : $problems->attempt(fn (): array => $this->item($actor, $side, $party->id(), $row['apply_to']), 'lines.'.$k.'.');
+            $item = null === $party ? null : $problems->attempt(fn (): array => $this->item($side, $party->id(), $row['apply_to']), 'lines.'.$k.'.');
             $applied = $problems->attempt(static fn (): int => Money::parse($row['applied'], $currency, 'applied')->minor, 'lines.'.$k.'.');
             if (null === $item || null === $applied) {
                 continue;
@@ -100,18 +100,10 @@ final readonly class MoneyImporter implements CsvImporter
         ));
     }
 
-    /** @return array{id: int, open: int} */
-    private function item(Actor $actor, Side $side, int $partyId, string $name): array
+    /** @return array{id: int, open: int, currency: string} */
+    private function item(Side $side, int $partyId, string $name): array
     {
-        $row = $this->db->fetchAssociative(
-            'SELECT i.id, i.open FROM open_item i JOIN document d ON d.id = i.document_id WHERE i.party_id = ? AND i.side = ? AND d.reverses_id IS NULL
-             AND (i.number = ? OR d.their_number = ? OR (CONCAT(d.their_number, \'/\', i.part) = ? AND d.their_number <> \'\')) ORDER BY i.open = 0, i.id LIMIT 1',
-            [$partyId, $side->value, $name, $name, $name],
-        );
-        if (false === $row) {
-            throw Refused::because('apply_to', \sprintf('There is no open item “%s” of this %s; give our number, or theirs, with /2 for the second instalment.', mb_strimwidth($name, 0, 40, '…'), $side->partyWord()));
-        }
-
-        return ['id' => (int) $row['id'], 'open' => (int) $row['open']];
+        return $this->lookup->openItem($side, $partyId, $name)
+            ?? throw Refused::because('apply_to', \sprintf('There is no open item “%s” of this %s; give our number, or theirs, with /2 for the second instalment.', mb_strimwidth($name, 0, 40, '…'), $side->partyWord()));
     }
 }

@@ -19,7 +19,6 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Numbering;
-use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\DocumentKind;
@@ -28,7 +27,6 @@ use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\MoneyEntry;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;
-use Nelbix\Core\Settlement\AdjustmentKind;
 use Psr\Clock\ClockInterface;
 
 /** Posts money that came in or went out, of either side, and settles what it is placed on; the rest stays unapplied. */
@@ -42,7 +40,7 @@ final readonly class PostMoney
         private Chart $chart,
         private Rates $rates,
         private Numbering $numbering,
-        private Settings $settings,
+        private SmallDifferences $smallDifferences,
         private PartyAccounts $partyAccounts,
         private Bulk $bulk,
         private History $history,
@@ -84,7 +82,7 @@ final readonly class PostMoney
             $this->book->lock($actor, array_merge(...array_map(static fn (MoneyInput $i): array => array_column($i->placements, 'item'), $inputs)));
             $numbers = [];
             foreach ($inputs as $n => $input) {
-                $this->mayAdjust($actor, $input);
+                $this->smallDifferences->check($actor, $input->adjustments, $input->currency);
                 $numbers[$input->kind->prefix($input->side)][$input->date->year][] = $n;
             }
             foreach ($numbers as $prefix => $years) {
@@ -174,21 +172,6 @@ final readonly class PostMoney
         }
 
         return $input->rate ?? $this->rates->on($actor->companyId, $input->currency, $actor->baseCurrency, $input->date);
-    }
-
-    /** Write-offs stay within the party's tolerance here; larger ones need an approver and a reason. */
-    private function mayAdjust(Actor $actor, MoneyInput $input): void
-    {
-        foreach ($input->adjustments as $a) {
-            if (AdjustmentKind::WriteOff !== $a['kind']) {
-                continue;
-            }
-            $original = (int) $this->entities->getConnection()->fetchOne('SELECT original FROM open_item WHERE id = ?', [$a['item']]);
-            $limit = $this->settings->of($actor->companyId)->smallDifference($original, $actor->baseCurrency);
-            if (abs($a['amount']) > $limit) {
-                throw Refused::because('write_off', \sprintf('A small difference of %s is over the tolerance of %s on this item; leave it owed.', Money::of(abs($a['amount']), $input->currency)->decimal(), Money::of($limit, $actor->baseCurrency)->decimal()));
-            }
-        }
     }
 
     private function request(MoneyInput $input, int $moneyItem, BigDecimal $rate, ?int $documentId, string $text): SettlementRequest

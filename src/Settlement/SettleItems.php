@@ -12,7 +12,7 @@ use Nelbix\Core\Refused;
 /** Settles items of one party against each other without money: a credit or prepayment against invoices. */
 final readonly class SettleItems
 {
-    public function __construct(private Transaction $transaction, private SettlementBook $book, private History $history)
+    public function __construct(private Transaction $transaction, private SettlementBook $book, private SmallDifferences $smallDifferences, private History $history)
     {
     }
 
@@ -27,6 +27,7 @@ final readonly class SettleItems
             if ([] === $request->placements) {
                 throw Refused::because('items', 'Nothing is placed; place a credit on what is owed.');
             }
+            $this->smallDifferences->check($actor, $request->adjustments, $actor->baseCurrency);
             $id = $this->book->settle($actor, $request);
             $this->history->note($actor, 'settlement', $id, 'settled', $request->text);
 

@@ -57,6 +57,13 @@ final class SetupController extends Screen
         }, 'setup', ['company' => $desk->company->code]);
     }
 
+    #[Route('/limit', name: 'approval_limit', methods: ['POST'])]
+    #[Needs(Permission::Control)]
+    public function limit(Desk $desk, Request $request, SetApprovalLimit $set): Response
+    {
+        return $this->act(static fn (): string => $set->set($desk->actor, $request->request->getInt('member'), (string) $request->request->get('limit', '')), 'setup', ['company' => $desk->company->code]);
+    }
+
     #[Route('/periods', name: 'periods', methods: ['GET'])]
     #[Needs(Permission::SeeSetup)]
     public function periods(Desk $desk): Response
@@ -77,6 +84,6 @@ final class SetupController extends Screen
      */
     private function settingsPage(Desk $desk, array $values, array $errors = []): Response
     {
-        return $this->render('setup/settings.html.twig', ['values' => $values, 'errors' => $errors, 'choices' => CompanySettings::CHOICES, 'members' => $this->db->fetchAllAssociative('SELECT u.username, u.name, m.role FROM membership m JOIN app_user u ON u.id = m.user_id WHERE m.company_id = ? ORDER BY u.name', [$desk->id()])], new Response(null, [] === $errors ? 200 : 422));
+        return $this->render('setup/settings.html.twig', ['values' => $values, 'errors' => $errors, 'choices' => CompanySettings::CHOICES, 'members' => $this->db->fetchAllAssociative('SELECT m.id, u.username, u.name, m.role, m.approval_limit FROM membership m JOIN app_user u ON u.id = m.user_id WHERE m.company_id = ? ORDER BY u.name', [$desk->id()])], new Response(null, [] === $errors ? 200 : 422));
     }
 }

@@ -170,4 +170,66 @@ final class ElectronicInvoiceTest extends AppCase
 
         return $browser;
     }
+
+    /** 300 files damaged at random (seeded): each is refused with a reason or becomes a whole draft; nothing is half kept. */
+    public function testDamagedFilesAreRefusedOrTakenWhole(): void
+    {
+        $this->db()->executeStatement("UPDATE party SET tax_number = 'TN-100 200', default_account_id = (SELECT id FROM account WHERE company_id = ? AND number = '5000') WHERE code = 'V-1'", [$this->clerk->companyId]);
+        $good = self::library(self::theirs('TN100200'));
+        mt_srand(31);
+        $take = self::get(\Nelbix\App\Import\TakeElectronicInvoice::class);
+        $counts = fn (): array => array_map(fn (string $t): int => (int) $this->db()->fetchOne('SELECT COUNT(*) FROM '.$t), ['document', 'stored_file', 'journal_entry']);
+        $taken = $refused = 0;
+        for ($n = 0; $n < 300; ++$n) {
+            $xml = str_replace('LS-77', 'LS-'.$n, $good);
+            for ($k = mt_rand(0, 3); $k > 0; --$k) {
+                $at = mt_rand(0, \strlen($xml) - 1);
+                $xml = substr($xml, 0, $at).['<', '>', '"', '&', '9', '-', '', "\xC3", "\0", '.', ' '][mt_rand(0, 10)].substr($xml, $at + mt_rand(0, 3));
+            }
+            $before = $counts();
+            try {
+                $take->take($this->clerk, $xml, 'x.xml');
+                ++$taken;
+                self::assertSame([$before[0] + 1, $before[2]], [$counts()[0], $counts()[2]]);
+            } catch (\Nelbix\Core\Refused $e) {
+                ++$refused;
+                self::assertNotSame('', $e->problems[0]->message);
+                self::assertSame($before, $counts());
+            }
+        }
+        self::assertGreaterThan(50, $taken);
+        self::assertGreaterThan(50, $refused);
+    }
+
+    /** 150 damaged pictures and PDFs: kept as what their bytes are, or refused; never shown as something else. */
+    public function testDamagedPapersAreRefusedOrKeptAsWhatTheyAre(): void
+    {
+        $pdf = new \Dompdf\Dompdf();
+        $pdf->loadHtml('Invoice');
+        $pdf->render();
+        $picture = imagecreatetruecolor(40, 30) ?: self::fail();
+        ob_start();
+        imagepng($picture);
+        $samples = [(string) $pdf->output(), (string) ob_get_clean(), "\xFF\xD8\xFF\xE0junk", "MZ\x90\0binary", '<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>', '<html><script>alert(1)</script></html>', "%PDF-1.4\n<script>"];
+        mt_srand(32);
+        $files = self::get(\Nelbix\App\Platform\FileStore::class);
+        $kept = $refused = 0;
+        for ($n = 0; $n < 150; ++$n) {
+            $bytes = $samples[$n % 7];
+            for ($k = mt_rand(0, 4); $k > 0; --$k) {
+                $at = mt_rand(0, \strlen($bytes) - 1);
+                $bytes = substr($bytes, 0, $at).\chr(mt_rand(0, 255)).substr($bytes, $at + mt_rand(0, 6));
+            }
+            try {
+                $id = $files->keep($this->clerk, 'paper', 0, 'x.pdf', $bytes, \Nelbix\App\Platform\FileStore::PAPERS);
+                ++$kept;
+                self::assertContains($this->db()->fetchOne('SELECT media_type FROM stored_file WHERE id = ?', [$id]), \Nelbix\App\Platform\FileStore::PAPERS);
+            } catch (\Nelbix\Core\Refused) {
+                ++$refused;
+            }
+        }
+        self::assertSame(150, $kept + $refused);
+        self::assertGreaterThan(30, $kept);
+        self::assertGreaterThan(50, $refused);
+    }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Import\ImportFile;
+use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Problem;
 
 final class ImportTest extends AppCase
@@ -75,5 +76,19 @@ final class ImportTest extends AppCase
         self::assertSame([51250, -50000, -1250], [$this->balance('1000'), $this->balance('3000'), $this->balance('1200')]);
         self::assertSame(['created' => 0, 'errors' => ['2 account', '4 debit', '6 debit', '8 text']], $this->import('journal', "entry,date,text,account,debit,credit\n3,2026-06-10,a control account,1200,1.00,\n3,2026-06-10,a control account,1000,,1.00\n4,2026-06-10,out of balance,1000,1.00,\n4,2026-06-10,out of balance,3000,,2.00\n5,2026-06-10,both,1000,1.00,1.00\n6,2026-06-10,one,1000,1.00,\n6,2026-06-10,other,3000,,1.00\n"));
         self::assertSame(2, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry'));
+    }
+
+    public function testSettlementsWithoutMoney(): void
+    {
+        $invoice = $this->itemOf($this->invoice(Side::Payables, '100.00', ['number' => 'S-1']));
+        $credit = $this->itemOf($this->invoice(Side::Payables, '100.00', ['number' => 'S-2', 'kind' => 'credit_note']));
+        $csv = "settlement,party,side,date,document,applied\n1,V-1,payables,2026-06-15,S-1,%s\n1,V-1,payables,2026-06-15,S-2,%s\n";
+        self::assertSame(['2 amount'], $this->import('settlements', \sprintf($csv, '100', '90'))['errors'], 'it must add up to zero');
+        self::assertSame(['2 party'], $this->import('settlements', str_replace('V-1', 'V-99', \sprintf($csv, '1', '1')))['errors']);
+        self::assertSame(['3 document'], $this->import('settlements', str_replace('S-2', 'S-9', \sprintf($csv, '1', '1')))['errors']);
+        self::assertSame(['2 applied'], $this->import('settlements', \sprintf($csv, '-5', '5'))['errors']);
+        self::assertSame([100 * 100, -100 * 100], [$this->open($invoice), $this->open($credit)]);
+        self::assertSame(1, $this->import('settlements', \sprintf($csv, '100', '100'))['created']);
+        self::assertSame([0, 0], [$this->open($invoice), $this->open($credit)]);
     }
 }

@@ -183,4 +183,17 @@ final class SetupTest extends ScreenCase
         self::assertSame(['ÄÖ <1> & "2"', 1280.5, 1280.5, 'V-1'], [$rows[0]['their_number'], $rows[0]['open'], $rows[0]['original'], $rows[0]['party']]);
         self::assertStringStartsWith('2026-06-10', (string) $rows[0]['document_date']);
     }
+
+    public function testApprovalLimitsOfPeople(): void
+    {
+        $member = (int) $this->db()->fetchOne("SELECT m.id FROM membership m JOIN app_user u ON u.id = m.user_id WHERE u.username = 'approver' AND m.company_id = ?", [$this->clerk->companyId]);
+        $set = fn (string $limit): string => $this->post('/TEST/setup', '/TEST/setup/limit', ['member' => (string) $member, 'limit' => $limit])->filter('.said-done, .said-refused')->text();
+        self::assertStringContainsString('up to 25000.00', $set('20000+5000'));
+        self::assertStringContainsString('not below zero', $set('-1'));
+        self::assertSame(2_500_000, (int) $this->db()->fetchOne('SELECT approval_limit FROM membership WHERE id = ?', [$member]));
+        self::assertStringContainsString('any amount', $set(''));
+        $this->as('payables');
+        $this->browser->request('POST', '/TEST/setup/limit', ['member' => (string) $member, 'limit' => '1']);
+        self::assertSame(403, $this->browser->getResponse()->getStatusCode());
+    }
 }

@@ -1,0 +1,88 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Import;
+
+use Nelbix\App\Documents\Lookup;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Settlement\SettleItems;
+use Nelbix\App\Settlement\SettlementRequest;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemList;
+use Nelbix\Core\Refused;
+use Nelbix\Core\Settlement\AdjustmentKind;
+
+/** Settlements without money from files: credits and prepayments against what is owed. */
+final readonly class SettlementImporter implements CsvImporter
+{
+    public function __construct(private Lookup $lookup, private SettleItems $settleItems)
+    {
+    }
+
+    public function kinds(): array
+    {
+        return ['settlements'];
+    }
+
+    public function required(string $kind): array
+    {
+        return ['settlement', 'party', 'side', 'date', 'document', 'applied'];
+    }
+
+    public function optional(string $kind): array
+    {
+        return ['discount', 'write_off'];
+    }
+
+    public function key(string $kind): array
+    {
+        return ['settlement'];
+    }
+
+    public function take(Actor $actor, string $kind, array $rows, bool $approved): void
+    {
+        $problems = new ProblemList();
+        $first = $rows[0];
+        $side = Side::tryFrom($first['side']);
+        if (null === $side) {
+            $problems->add('side', 'The side is payables or receivables.');
+        }
+        $party = null === $side ? null : $problems->attempt(fn () => $this->lookup->party($actor->companyId, $side, $first['party']), 'lines.0.');
+        $day = $problems->attempt(static fn (): Day => Day::of($first['date']), 'lines.0.');
+        $placements = $adjustments = [];
+        foreach ($rows as $k => $row) {
+            foreach (['party', 'side', 'date'] as $column) {
+                if ($row[$column] !== $first[$column]) {
+                    $problems->add(\sprintf('lines.%d.%s', $k, $column), \sprintf('“%s” differs from the first row of this settlement; it must be the same on all of them.', $column));
+                }
+            }
+            if (null === $party || null === $side) {
+                continue;
+            }
+            $item = $this->lookup->openItem($side, $party->id(), $row['document']);
+            if (null === $item) {
+                $problems->add('lines.'.$k.'.document', \sprintf('There is no open item “%s” of this %s; give our number, or theirs, with /2 for the second instalment.', mb_strimwidth($row['document'], 0, 40, '…'), $side->partyWord()));
+                continue;
+            }
+            foreach (['applied' => null, 'discount' => AdjustmentKind::Discount, 'write_off' => AdjustmentKind::WriteOff] as $column => $adjustment) {
+                $value = '' === $row[$column] && null !== $adjustment ? 0 : ($problems->attempt(static fn (): int => Money::parse($row[$column], $item['currency'], $column)->minor, 'lines.'.$k.'.') ?? 0);
+                if ($value < 0) {
+                    $problems->add('lines.'.$k.'.'.$column, 'The amount is positive; the item’s own sign is known.');
+                }
+                if (null === $adjustment) {
+                    $placements[] = ['item' => $item['id'], 'applied' => $item['open'] < 0 ? -$value : $value];
+                } elseif (0 !== $value) {
+                    $adjustments[] = ['item' => $item['id'], 'kind' => $adjustment, 'amount' => $item['open'] < 0 ? $value : -$value];
+                }
+            }
+        }
+        if ([] !== $problems->all || null === $party || null === $day || null === $side) {
+            throw Refused::all([] === $problems->all ? [new Problem('', 'The settlement cannot be read.')] : $problems->all);
+        }
+        $this->settleItems->settle($actor, new SettlementRequest($side, $placements, $adjustments, $day, null, null, null, 'Settlement '.$first['settlement']));
+    }
+}
