@@ -137,8 +137,8 @@ final class Bench
             for ($k = $n; $k < min($count, $n + 1000); ++$k) {
                 ['side' => $side, 'party' => $party, 'posted' => $posted, 'due' => $due, 'amount' => $amount] = $of($k);
                 $kind = $amount > 0 ? 'invoice' : 'credit_note';
-                $documents[] = sprintf("(%d,%d,'%s','%s','posted',%d,'2026-06-01 08:00:00','B-%d','T-%d','T%d',%d,'%s','%s','%s','USD',%d,%d,%d)", $next + $k, $this->companyId, $side->value, $kind, $this->actor->userId, $k, $k, $k, $party, $posted, $posted, $due, abs($amount), abs($amount), abs($amount));
-                $items[] = sprintf("(%d,'%s',%d,%d,1,'%s','B-%d',%d,'USD',%d,%d,%d,%d,%d,0,'%s','%s','%s','%s')", $this->companyId, $side->value, $party, $next + $k, $kind, $k, $accounts[$side->value], $amount, $amount, $amount, $amount, max(0, $amount), $posted, $posted, $due, $posted);
+                $documents[] = sprintf("(%d,%d,'%s','%s','posted',%d,'2026-06-01 08:00:00','B-%d','T-%d','T%d',%d,'%s','%s','%s','USD',%d,%d,%d)", $next + $k, $this->companyId, $side->value, $kind, $this->actor->userId, $next + $k, $next + $k, $next + $k, $party, $posted, $posted, $due, abs($amount), abs($amount), abs($amount));
+                $items[] = sprintf("(%d,'%s',%d,%d,1,'%s','B-%d',%d,'USD',%d,%d,%d,%d,%d,0,'%s','%s','%s','%s')", $this->companyId, $side->value, $party, $next + $k, $kind, $next + $k, $accounts[$side->value], $amount, $amount, $amount, $amount, max(0, $amount), $posted, $posted, $due, $posted);
             }
             $this->db->executeStatement('INSERT INTO document (id, company_id, side, kind, state, created_by_id, created_at, number, their_number, their_key, party_id, document_date, posting_date, due_date, currency, net, total, total_base) VALUES '.implode(',', $documents));
             $this->db->executeStatement('INSERT INTO open_item (company_id, side, party_id, document_id, part, kind, number, account_id, currency, original, original_base, open, open_base, discount_base, grace_days, document_date, posting_date, due_date, last_moved_on) VALUES '.implode(',', $items));

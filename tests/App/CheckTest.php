@@ -144,4 +144,19 @@ final class CheckTest extends ScreenCase
         $this->browser->request('GET', '/TEST/payables/outbox/'.$this->db()->fetchOne('SELECT MAX(id) FROM outbox').'.eml');
         self::assertSame(403, $this->browser->getResponse()->getStatusCode());
     }
+
+    /** Over a range of amounts, against a library that is not ours. */
+    public function testAmountsInWordsAgainstAReferenceLibrary(): void
+    {
+        mt_srand(9);
+        $numbers = [0, 1, 10, 11, 19, 20, 21, 99, 100, 101, 110, 999, 1000, 1001, 1021, 999_999, 1_000_000];
+        for ($n = 0; $n < 400; ++$n) {
+            $numbers[] = mt_rand(0, 10 ** mt_rand(1, 9));
+        }
+        $process = new \Symfony\Component\Process\Process(['node', __DIR__.'/words.cjs'], \dirname(__DIR__, 2), null, implode("\n", $numbers));
+        $process->mustRun();
+        foreach (array_combine($numbers, explode("\n", $process->getOutput())) as $number => $words) {
+            self::assertSame(ucfirst($words).' and 07/100', \Nelbix\Core\Formats\AmountInWords::of(\Nelbix\Core\Money\Money::of($number * 100 + 7, 'USD')));
+        }
+    }
 }

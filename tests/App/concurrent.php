@@ -7,13 +7,17 @@ declare(strict_types=1);
  * acts through the use case, prints "done" or "refused: …".
  */
 use Nelbix\App\Kernel;
+use Nelbix\App\Payables\MakeProposal;
+use Nelbix\App\Payables\PostRun;
 use Nelbix\App\Payables\PrintChecks;
+use Nelbix\App\Payables\VoidCheck;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Settlement\MoneyInput;
 use Nelbix\App\Settlement\PostMoney;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Proposal\Criteria;
 use Nelbix\Core\Refused;
 
 require __DIR__.'/../bootstrap.php';
@@ -24,17 +28,38 @@ $kernel = new Kernel('test', false);
 $kernel->boot();
 $container = $kernel->getContainer()->get('test.service_container');
 $actor = new Actor((int) $company, 'USD', (int) $user);
-$service = $container->get('print' === $what ? PrintChecks::class : PostMoney::class);
+$service = $container->get(match ($what) {
+    'print' => PrintChecks::class,
+    'propose' => MakeProposal::class,
+    'post' => PostRun::class,
+    'void' => VoidCheck::class,
+    default => PostMoney::class,
+});
 while (microtime(true) < (float) $moment) {
     usleep(200);
 }
 try {
-    if ('print' === $what) {
-        [$proposal, $book, $first] = $arguments;
-        $service->print($actor, $proposal, $book, $first);
-    } else {
-        [$party, $bank, $item, $amount] = $arguments;
-        $service->post($actor, new MoneyInput(Side::Receivables, DocumentKind::Receipt, $party, $bank, Day::of('2026-06-15'), 'USD', $amount, '', '', [['item' => $item, 'applied' => $amount]]));
+    switch ($what) {
+        case 'print':
+            [$proposal, $book, $first] = $arguments;
+            $service->print($actor, $proposal, $book, $first);
+            break;
+        case 'propose':
+            $day = Day::of('2026-06-15');
+            $service->make($actor, new Criteria($day, $day, $day->plusDays(7), 'USD', [], 'check'), $arguments[0], 'check');
+            break;
+        case 'post':
+            // this line tells the test that the run is being posted from here on
+            echo "posting\n";
+            $service->post($actor, $arguments[0]);
+            break;
+        case 'void':
+            [$book, $number] = $arguments;
+            $service->void($actor, $book, $number, Day::of('2026-06-15'), 'lost', false);
+            break;
+        default:
+            [$party, $bank, $item, $amount] = $arguments;
+            $service->post($actor, new MoneyInput(Side::Receivables, DocumentKind::Receipt, $party, $bank, Day::of('2026-06-15'), 'USD', $amount, '', '', [['item' => $item, 'applied' => $amount]]));
     }
     echo 'done';
 } catch (Refused $e) {
