@@ -44,6 +44,9 @@ final class Bench
         foreach (Side::cases() as $side) {
             for ($n = 1; $n <= $parties; ++$n) {
                 $this->parties[$side->value][] = $this->get(SaveParty::class)->save($this->actor, $side, ['code' => sprintf('P-%04d', $n), 'name' => 'Party '.$n, 'terms' => '2-10-N30', 'default_account' => Side::Payables === $side ? '5000' : '4000'])->id();
+                if (0 === $n % 50) {
+                    $this->em->clear();
+                }
             }
         }
         $this->em->clear();

@@ -6,8 +6,6 @@ namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Bank\BankCheck;
-use Nelbix\App\Bank\CheckState;
 use Nelbix\App\Bank\HandChecks;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
@@ -48,21 +46,19 @@ final readonly class PostRun
                 throw Refused::because('', 'Everything was dropped from this run; there is nothing to post.');
             }
             $checks = [];
-            foreach ($this->entities->getRepository(BankCheck::class)->findBy(['proposalId' => $proposal->id, 'state' => CheckState::Printed]) as $check) {
-                $checks[(int) $check->payment] = $check;
+            foreach ($this->db->iterateAssociative("SELECT payment, number, amount FROM bank_check WHERE proposal_id = ? AND state = 'printed' ORDER BY number FOR UPDATE", [$proposal->id]) as $r) {
+                $checks[(int) $r['payment']] = ['number' => (int) $r['number'], 'amount' => (int) $r['amount']];
             }
             $this->destinations($proposal);
             $inputs = [];
             foreach ($payments as $k => $payment) {
                 $inputs[] = $this->money($proposal, $payment['record'], $payment['lines'], $payment['amount'], $items, $checks[$k] ?? null);
             }
-            foreach (array_combine(array_keys($payments), $this->postMoney->postAll($actor, $inputs)) as $k => $documentId) {
+            $documents = array_combine(array_keys($payments), $this->postMoney->postAll($actor, $inputs));
+            $this->remember($proposal, $documents);
+            foreach ($documents as $k => $documentId) {
                 $record = $payments[$k]['record'];
-                $record->documentId = $documentId;
-                if (isset($checks[$k])) {
-                    $checks[$k]->documentId = $documentId;
-                    $checks[$k]->state = CheckState::Issued;
-                } elseif (PayBy::HandCheck === $record->payBy) {
+                if (PayBy::HandCheck === $record->payBy) {
                     $this->handChecks->issue($proposal->bankAccountId, $record->reference, $record->partyId, $documentId, $payments[$k]['amount'], $proposal->payDate);
                 }
             }
@@ -73,6 +69,20 @@ final readonly class PostRun
 
             return \count($payments);
         });
+    }
+
+    /**
+     * Writes the payments' documents to the run and its checks, which are issued by that.
+     *
+     * @param array<int, int> $documents by number of the payment
+     */
+    private function remember(Proposal $proposal, array $documents): void
+    {
+        foreach (array_chunk($documents, 1000, true) as $chunk) {
+            $rows = implode(' UNION ALL ', array_map(static fn (int $payment, int $id): string => \sprintf('SELECT %d AS payment, %d AS document_id', $payment, $id), array_keys($chunk), $chunk));
+            $this->db->executeStatement('UPDATE proposal_payment y JOIN ('.$rows.') m ON m.payment = y.payment SET y.document_id = m.document_id WHERE y.proposal_id = ?', [$proposal->id]);
+        }
+        $this->db->executeStatement("UPDATE bank_check k JOIN proposal_payment y ON y.proposal_id = k.proposal_id AND y.payment = k.payment SET k.document_id = y.document_id, k.state = 'issued' WHERE k.proposal_id = ? AND k.state = 'printed'", [$proposal->id]);
     }
 
     /**
@@ -105,14 +115,15 @@ final readonly class PostRun
     /**
      * @param non-empty-list<ProposalLine>                                   $lines
      * @param array<int, array{open: int, number: string, currency: string}> $items
+     * @param array{number: int, amount: int}|null                           $check
      */
-    private function money(Proposal $proposal, ProposalPayment $record, array $lines, int $amount, array $items, ?BankCheck $check): MoneyInput
+    private function money(Proposal $proposal, ProposalPayment $record, array $lines, int $amount, array $items, ?array $check): MoneyInput
     {
         if (PayBy::Check === $record->payBy && null === $check) {
             throw Refused::because('', 'Some checks have not come out of the printer yet; print them and say what came out first.');
         }
-        if (null !== $check && $check->amount !== $amount) {
-            throw Refused::because('', \sprintf('Check %d was printed for another amount than its payment has now.', $check->number));
+        if (null !== $check && $check['amount'] !== $amount) {
+            throw Refused::because('', \sprintf('Check %d was printed for another amount than its payment has now.', $check['number']));
         }
         if ($record->payBy->needsReference() && '' === $record->reference) {
             throw Refused::because('reference', 'A check written by hand has no number yet; type it beside its payment.');
@@ -132,7 +143,7 @@ final readonly class PostRun
             }
         }
         $reference = match ($record->payBy) {
-            PayBy::Check => 'check '.$check?->number,
+            PayBy::Check => 'check '.($check['number'] ?? ''),
             PayBy::HandCheck => 'check '.$record->reference,
             default => $record->reference,
         };

@@ -39,7 +39,7 @@ final readonly class ProposalDesk
     public function standing(Proposal $proposal): array
     {
         /** @var list<ProposalLine> */
-        return $this->entities->getRepository(ProposalLine::class)->findBy(['proposal' => $proposal, 'isIn' => true, 'dropped' => false], ['payment' => 'ASC', 'id' => 'ASC']);
+        return $this->entities->createQuery('SELECT l FROM '.ProposalLine::class.' l WHERE l.proposal = :proposal AND l.isIn = true AND l.dropped = false ORDER BY l.payment, l.id')->setParameter('proposal', $proposal)->getResult();
     }
 
     /**

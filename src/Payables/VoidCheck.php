@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Payables;
 
+use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\BankAccount;
 use Nelbix\App\Bank\BankCheck;
@@ -37,6 +38,7 @@ final readonly class VoidCheck
             if (null === $check) {
                 throw Refused::because('number', \sprintf('Check %d is not in this register.', $number));
             }
+            $this->entities->refresh($check, LockMode::PESSIMISTIC_WRITE);
             if (CheckState::Issued !== $check->state || null === $check->documentId) {
                 throw Refused::because('number', \sprintf(CheckState::Cleared === $check->state ? 'Check %d is cleared; the bank has paid it, so it cannot be voided.' : 'Check %d is %s; only an issued check is voided or stopped.', $number, $check->state->value));
             }

@@ -79,7 +79,7 @@ final readonly class PostMoney
                 $banks[$n] = $this->bank($actor, $input);
                 $rates[$n] = $this->check($actor, $input);
             }
-            $this->book->lock($actor, array_merge(...array_map(static fn (MoneyInput $i): array => array_column($i->placements, 'item'), $inputs)));
+            $this->book->hold(array_merge(...array_map(static fn (MoneyInput $i): array => array_column($i->placements, 'item'), $inputs)));
             $numbers = [];
             foreach ($inputs as $n => $input) {
                 $this->smallDifferences->check($actor, $input->adjustments, $input->currency);

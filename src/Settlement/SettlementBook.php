@@ -77,6 +77,20 @@ final readonly class SettlementBook
     }
 
     /**
+     * Locks items for this transaction in order of their ids, without reading them.
+     *
+     * @param list<int> $ids
+     */
+    public function hold(array $ids): void
+    {
+        $ids = array_values(array_unique($ids));
+        sort($ids);
+        foreach (array_chunk($ids, 1000) as $chunk) {
+            $this->entities->getConnection()->fetchOne('SELECT COUNT(*) FROM (SELECT id FROM open_item WHERE id IN ('.implode(',', $chunk).') ORDER BY id FOR UPDATE) held');
+        }
+    }
+
+    /**
      * Settles one.
      *
      * @return int the settlement's id

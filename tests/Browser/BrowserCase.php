@@ -126,6 +126,20 @@ abstract class BrowserCase extends TestCase
         self::assertSame($name, $this->focused());
     }
 
+    /** Tabs to the button with a value, or with a text, and presses it. */
+    protected function press(string $value, string $text = ''): void
+    {
+        for ($k = 0; $k < 160; ++$k) {
+            $this->type(WebDriverKeys::TAB);
+            if (true === $this->browser->executeScript('const a = document.activeElement; return a.tagName === "BUTTON" && (arguments[0] === "" ? a.textContent.includes(arguments[1]) : a.value === arguments[0])', [$value, $text])) {
+                $this->browser->getKeyboard()->sendKeys(WebDriverKeys::ENTER);
+
+                return;
+            }
+        }
+        self::fail('No button '.$value.$text.' on '.$this->browser->getCurrentURL());
+    }
+
     /** No violation of WCAG 2 A and AA that axe-core can find. */
     protected function accessible(): void
     {

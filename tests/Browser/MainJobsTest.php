@@ -52,26 +52,48 @@ final class MainJobsTest extends BrowserCase
         $this->accessible();
     }
 
-    public function testFromProposalToPostedCheckRun(): void
+    /** A whole run: a dropped vendor, a part payment, approval by another, a jam at the third check, posting, and a void afterwards. */
+    public function testFromWhatIsDueToPostedChecksAndAVoid(): void
     {
         $this->signIn('ilves');
+        $this->go('/BOAT/bank');
+        $this->accessible();
+        $this->tabTo('page');
+        $this->type('3', Key::ENTER);
+        $this->see('.said-done', 'will jam at page 3');
+
         $this->go('/BOAT/payables/proposal');
-        $this->see('h1', 'Propose payments');
+        $this->see('h1', 'What is due');
         $this->accessible();
         $this->tabTo('due_through');
         $this->type('+7', Key::TAB);
-        $this->chord('s', Key::CONTROL);
-        $this->see('.foot', 'payments');
+        $this->see('#foot-due', 'payments');
+        $before = $this->text('#foot-due');
+        // the pay date is moved on the river itself
+        for ($k = 0; $k < 80 && 'river' !== $this->browser->executeScript('return document.activeElement.id'); ++$k) {
+            $this->type(Key::TAB);
+        }
+        $this->type(Key::ARROW_RIGHT);
+        $this->see('.river .pay-text', '16 Jun');
+        $this->type(Key::ARROW_LEFT);
+        $this->see('.river .pay-text', '15 Jun');
+        self::assertSame($before, $this->text('#foot-due'), 'there and back again');
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('.said-done', 'Proposal made');
         $url = (string) parse_url($this->browser->getCurrentURL(), \PHP_URL_PATH);
-        // drop the first row by keyboard: into the list, Space picks, Tab to the button
-        $this->type(Key::ARROW_DOWN, ' ');
-        for ($k = 0; $k < 80 && 'drop' !== $this->browser->executeScript('return document.activeElement.value'); ++$k) {
-            $this->type(Key::TAB);
-        }
-        $this->type(Key::ENTER);
+        $checks = (int) $this->browser->executeScript('return document.querySelectorAll("table.review tr.group").length');
+        self::assertGreaterThan(5, $checks, 'the demo has a run of at least six checks');
+
+        // into the list: the head of the first vendor, then its item; Space picks
+        $this->type(Key::ARROW_DOWN, Key::ARROW_DOWN, ' ');
+        $this->press('drop');
         $this->see('.said-done', '1 dropped');
+        // Enter on an item opens it beside the list; the amount is typed there
+        $this->type(Key::ARROW_DOWN, Key::ARROW_DOWN, Key::ARROW_DOWN, Key::ARROW_DOWN, Key::ENTER);
+        $this->browser->wait(10, 100)->until(fn (): bool => 'pay' === $this->focused());
+        $this->type('100', Key::ENTER);
+        $this->see('.said-done', 'The line is changed');
+        $this->see('table.review', '100.00');
         $this->accessible();
 
         $this->signIn('soto');
@@ -81,20 +103,52 @@ final class MainJobsTest extends BrowserCase
 
         $this->signIn('ilves');
         $this->go($url);
-        $this->see('h1', 'Check run');
+        $this->see('h1', 'Payment run');
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('.said-done', 'The numbers are reserved');
         $pdf = (string) $this->browser->executeAsyncScript('const done = arguments[0]; fetch("'.$url.'/checks.pdf").then((r) => r.text()).then((t) => done(t.slice(0, 5)))');
         self::assertSame('%PDF-', $pdf);
-        $this->type(Key::ARROW_DOWN, ' ');
+        $first = (int) $this->browser->executeScript('return document.querySelector("input[name=\'spoiled[]\']").value');
+        $this->press('', 'Send to the printer');
+        $this->see('.said-done', 'jammed at page 3');
+        self::assertSame([(string) ($first + 2)], $this->browser->executeScript('return [...document.querySelectorAll("input[name=\'spoiled[]\']:checked")].map((i) => i.value)'));
+        $this->accessible();
         $this->chord(Key::ENTER, Key::CONTROL);
-        $this->see('.said-done', '1 spoiled');
+        $this->see('.said-done', 'wait for the printer');
+        $this->press('', 'Send to the printer');
+        $this->see('.said-done', 'came out of the printer');
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('.said-done', 'All checks came out');
-        $this->accessible();
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('.said-done', 'Posted');
         $this->see('.head', 'posted');
+        $this->booksAgree();
+
+        $this->go('/BOAT/bank/register/1');
+        $this->tabTo('number');
+        $this->type((string) $first, Key::TAB, Key::TAB, 'lost in the mail');
+        $this->press('void');
+        $this->browser->switchTo()->alert()->accept();
+        $this->see('.said-done', 'is void');
+        $this->see('main', 'lost in the mail');
+        $this->booksAgree();
+    }
+
+    /** The vendor's invoice and a payment of it, from the vendor's page and without a proposal; a credit settled without money. */
+    public function testPaidByHand(): void
+    {
+        $this->signIn('ilves');
+        $this->go('/BOAT/payables/payment?party=V-0001');
+        $this->see('#board', 'VI-2');
+        $this->accessible();
+        $this->tabTo('number');
+        $this->type('W-1', Key::TAB, Key::TAB);
+        $this->browser->executeScript('document.activeElement.blur()');
+        $this->type(Key::ARROW_RIGHT, Key::ENTER);
+        $this->see('.beam-text', 'left to place 0.00');
+        $this->see('#panel', 'settled');
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'Payables fell by');
         $this->booksAgree();
     }
 
@@ -241,7 +295,7 @@ final class MainJobsTest extends BrowserCase
     public function testEveryMainScreenIsAccessible(): void
     {
         $this->signIn('brandt');
-        foreach (['/BOAT/payables/items', '/BOAT/receivables/aging', '/BOAT/payables/parties', '/BOAT/payables/party', '/BOAT/payables/proposals', '/BOAT/deliveries', '/BOAT/deliveries/new', '/BOAT/deliveries/1', '/BOAT/setup/terms/new', '/BOAT/setup/tax-codes', '/BOAT/setup/accounts/new', '/BOAT/import', '/BOAT/tasks', '/BOAT/payables/documents', '/BOAT/receivables/documents', '/BOAT/payables/recurring', '/BOAT/receivables/outbox', '/BOAT/payables/party/1/edit', '/BOAT/bank', '/BOAT/bank/register/1', '/BOAT/close', '/BOAT/close/trial-balance', '/BOAT/setup', '/BOAT/setup/periods', '/BOAT/setup/accounts', '/BOAT/setup/terms', '/BOAT/search?q=VI-26-0000', '/BOAT/nowhere'] as $path) {
+        foreach (['/BOAT/payables/items', '/BOAT/receivables/aging', '/BOAT/payables/parties', '/BOAT/payables/party', '/BOAT/payables/proposals', '/BOAT/payables/due/overdue', '/BOAT/payables/due/discounts', '/BOAT/payables/statement-check', '/BOAT/payables/refund', '/BOAT/receivables/settle', '/BOAT/bank/files', '/BOAT/setup/reminder-ladders', '/BOAT/deliveries', '/BOAT/deliveries/new', '/BOAT/deliveries/1', '/BOAT/setup/terms/new', '/BOAT/setup/tax-codes', '/BOAT/setup/accounts/new', '/BOAT/import', '/BOAT/tasks', '/BOAT/payables/documents', '/BOAT/receivables/documents', '/BOAT/payables/recurring', '/BOAT/receivables/outbox', '/BOAT/payables/party/1/edit', '/BOAT/bank', '/BOAT/bank/register/1', '/BOAT/close', '/BOAT/close/trial-balance', '/BOAT/setup', '/BOAT/setup/periods', '/BOAT/setup/accounts', '/BOAT/setup/terms', '/BOAT/search?q=VI-26-0000', '/BOAT/nowhere'] as $path) {
             $this->go($path);
             $this->accessible();
         }
