@@ -37,7 +37,7 @@ final class Layers
     public function testLedgerKnowsNoDocuments(): Rule
     {
         return PHPat::rule()->classes(Selector::inNamespace('Nelbix\App\Ledger'))
-            ->shouldNotDependOn()->classes(Selector::inNamespace('Nelbix\App\Documents'), Selector::inNamespace('Nelbix\App\Settlement'), Selector::inNamespace('Nelbix\App\Payables'), Selector::inNamespace('Nelbix\App\Receivables'), Selector::inNamespace('Nelbix\App\Close'))
+            ->shouldNotDependOn()->classes(Selector::inNamespace('Nelbix\App\Documents'), Selector::inNamespace('Nelbix\App\Settlement'), Selector::inNamespace('Nelbix\App\Payables'), Selector::inNamespace('Nelbix\App\Board'), Selector::inNamespace('Nelbix\App\Close'))
             ->because('documents post to the ledger; the ledger does not know them');
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\Browser;
 
 use Facebook\WebDriver\Chrome\ChromeOptions;
+use Facebook\WebDriver\Exception\StaleElementReferenceException;
 use Facebook\WebDriver\Remote\DesiredCapabilities;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
 use Facebook\WebDriver\WebDriverDimension;
@@ -75,7 +76,18 @@ abstract class BrowserCase extends TestCase
     protected function type(string ...$keys): void
     {
         foreach ($keys as $key) {
-            $this->browser->getKeyboard()->sendKeys($key);
+            for ($try = 1;; ++$try) {
+                try {
+                    $this->browser->getKeyboard()->sendKeys($key);
+                    break;
+                } catch (StaleElementReferenceException $e) {
+                    // the page swapped the element that had the focus between asking for it and typing; nothing was typed
+                    if (5 === $try) {
+                        throw $e;
+                    }
+                    usleep(50_000);
+                }
+            }
             usleep(30_000);
         }
     }

@@ -75,6 +75,7 @@ final class MainJobsTest extends BrowserCase
         }
         $this->type(Key::ARROW_RIGHT);
         $this->see('.river .pay-text', '16 Jun');
+        $this->browser->wait(5, 50)->until(fn (): bool => 'river' === $this->browser->executeScript('return document.activeElement.id'), 'the river keeps the focus');
         $this->type(Key::ARROW_LEFT);
         $this->see('.river .pay-text', '15 Jun');
         self::assertSame($before, $this->text('#foot-due'), 'there and back again');
@@ -144,7 +145,7 @@ final class MainJobsTest extends BrowserCase
         $this->tabTo('number');
         $this->type('W-1', Key::TAB, Key::TAB);
         $this->browser->executeScript('document.activeElement.blur()');
-        $this->type(Key::ARROW_RIGHT, Key::ENTER);
+        $this->type(Key::ARROW_DOWN, Key::ENTER);
         $this->see('.beam-text', 'left to place 0.00');
         $this->see('#panel', 'settled');
         $this->chord(Key::ENTER, Key::CONTROL);
