@@ -115,7 +115,7 @@ abstract class BrowserCase extends TestCase
     /** What the first such element shows; nothing when there is none. */
     protected function text(string $selector): string
     {
-        return (string) $this->browser->executeScript('const found = document.querySelector(arguments[0]); return found === null ? "" : found.innerText.trim()', [$selector]);
+        return (string) $this->browser->executeScript('const found = document.querySelector(arguments[0]); return found === null ? "" : (found.innerText ?? found.textContent).trim()', [$selector]);
     }
 
     /** What a field holds, or another of its properties. */

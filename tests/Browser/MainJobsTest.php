@@ -67,7 +67,7 @@ final class MainJobsTest extends BrowserCase
         $this->accessible();
         $this->tabTo('due_through');
         $this->type('+7', Key::TAB);
-        $this->see('#foot-due', 'payments');
+        $this->browser->wait(10, 100)->until(fn (): bool => '22 Jun 2026' === $this->value('due_through'), 'what was typed is understood');
         $before = $this->text('#foot-due');
         // the pay date is moved on the river itself
         for ($k = 0; $k < 80 && 'river' !== $this->browser->executeScript('return document.activeElement.id'); ++$k) {
