@@ -30,7 +30,7 @@ final readonly class DueRiver
      * @param list<array{y: int, from: float, to: float, block: float, amount: int, through: Day, kept: bool, document: int}>                           $wedges
      * @param list<array{x: float, day: Day}>                                                                                                           $ticks
      */
-    private function __construct(public array $blocks, public array $wedges, public array $ticks, public float $pay, public float $again, public float $perDay, public int $height, public int $moreWedges, public int $moreDiscount, public Day $from, public bool $weeks)
+    private function __construct(public array $blocks, public array $wedges, public array $ticks, public float $pay, public float $through, public float $again, public float $perDay, public int $height, public int $moreWedges, public int $moreDiscount, public Day $from, public bool $weeks)
     {
     }
 
@@ -83,7 +83,7 @@ final readonly class DueRiver
                 'label' => isset($labelled[$key]) ? mb_strimwidth($c['name'], 0, 15, '…').($c['items'] > 1 ? ' +'.($c['items'] - 1) : '') : ''];
         }
 
-        return new self(self::apart($blocks), self::lanes($wedges, $x), self::ticks($from, $span, $x), $x($criteria->payDate), $x($criteria->againOn), $perDay, self::AXIS + 22 + 16 * min(self::LANES, max(1, \count($wedges))), max(0, \count($wedges) - self::LANES), array_sum(array_column(\array_slice(self::byAmount($wedges), self::LANES), 'amount')), $from, $weeks);
+        return new self(self::apart($blocks), self::lanes($wedges, $x), self::ticks($from, $span, $x), $x($criteria->payDate), $x($criteria->dueThrough), $x($criteria->againOn), $perDay, self::AXIS + 22 + 16 * min(self::LANES, max(1, \count($wedges))), max(0, \count($wedges) - self::LANES), array_sum(array_column(\array_slice(self::byAmount($wedges), self::LANES), 'amount')), $from, $weeks);
     }
 
     /**
