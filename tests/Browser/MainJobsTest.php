@@ -86,15 +86,17 @@ final class MainJobsTest extends BrowserCase
         self::assertGreaterThan(5, $checks, 'the demo has a run of at least six checks');
 
         // into the list: the head of the first vendor, then its item; Space picks
-        $this->type(Key::ARROW_DOWN, Key::ARROW_DOWN, ' ');
+        $this->downToAnItem();
+        $this->type(' ');
         $this->press('drop');
         $this->see('.said-done', '1 dropped');
         // Enter on an item opens it beside the list; the amount is typed there
-        $this->type(Key::ARROW_DOWN, Key::ARROW_DOWN, Key::ARROW_DOWN, Key::ARROW_DOWN, Key::ENTER);
+        $this->downToAnItem();
+        $this->type(Key::ENTER);
         $this->browser->wait(10, 100)->until(fn (): bool => 'pay' === $this->focused());
-        $this->type('100', Key::ENTER);
+        $this->type('10', Key::ENTER);
         $this->see('.said-done', 'The line is changed');
-        $this->see('table.review', '100.00');
+        $this->see('table.review', '10.00');
         $this->accessible();
 
         $this->signIn('soto');
@@ -133,6 +135,18 @@ final class MainJobsTest extends BrowserCase
         $this->see('.said-done', 'is void');
         $this->see('main', 'lost in the mail');
         $this->booksAgree();
+    }
+
+    /** Down the review to the first row that is an item and stands. */
+    private function downToAnItem(): void
+    {
+        for ($k = 0; $k < 40; ++$k) {
+            $this->type(Key::ARROW_DOWN);
+            if (true === $this->browser->executeScript('return document.activeElement.matches("table.review tr[data-row]:not(.group):not(.gone)")')) {
+                return;
+            }
+        }
+        self::fail('No item is left in the review.');
     }
 
     /** The vendor's invoice and a payment of it, from the vendor's page and without a proposal; a credit settled without money. */
