@@ -60,6 +60,7 @@ document.addEventListener('keydown', (e) => {
 }, true);
 document.addEventListener('click', (e) => {
   if (e.target.closest('[data-clear-board]')) clearBoard();
+  if (e.target.closest('[data-place-all]')) document.querySelectorAll('[data-side=owed] tr[data-row]:not([data-kept])').forEach(place);
   if (e.target.closest('[data-idea]')) nextIdea();
   const button = e.target.closest('[data-place]');
   if (button) place(button.closest('tr'));

@@ -6,6 +6,7 @@ namespace Nelbix\Core\Proposal;
 
 use Brick\Math\BigRational;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
 
 /** Decides what a payment run pays and says why for each item. Deterministic. Source: rules.md, Payment proposal. */
 final class Proposer
@@ -59,7 +60,8 @@ final class Proposer
             !$c->names($payee) => Reason::Filtered,
             null !== $candidate->reservedBy => Reason::Reserved,
             $candidate->awaitingApproval => Reason::AwaitingApproval,
-            $candidate->isPrepayment => Reason::CreditsCover,
+            // money that a vendor gave back waits for its credit note; no run pays it out again
+            $candidate->isPrepayment, DocumentKind::Refund === $item->kind => Reason::CreditsCover,
             $item->open > 0 && !$due && 0 === $stake => Reason::NotDue,
             !$payee->bankDetailsReady => Reason::BankDetails,
             default => null,

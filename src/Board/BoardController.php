@@ -87,9 +87,6 @@ final class BoardController extends Screen
     private function settled(Desk $desk, Side $side, Board $board): Response
     {
         \assert(null !== $board->request && null !== $board->party);
-        if (0 !== $board->left()) {
-            throw Refused::because('placed', \sprintf('What is used and what it is placed on differ by %s %s; without money they must be equal.', Typography::amount(abs($board->left()), $board->currency), $board->currency));
-        }
         $this->settleItems->settle($desk->actor, $board->request);
         $this->say(\sprintf('Settled %s %s of %s without money. Undo it on the page of any of its documents.', Typography::amount($board->money(), $board->currency), $board->currency, $board->party->name));
 

@@ -10,6 +10,7 @@ use Nelbix\App\Platform\Fields;
 use Nelbix\Core\Formats\Iban;
 use Nelbix\Core\Formats\RoutingNumber;
 use Nelbix\Core\ProblemList;
+use Nelbix\Core\Refused;
 
 /** The bank accounts of a party beside its first one. A new or changed one waits for a second person before money may go there. */
 final readonly class PartyBanks
@@ -62,6 +63,8 @@ final readonly class PartyBanks
      * @param list<array{id: int, label: string, iban: string, bic: string, routing_number: string, account_number: string}>|null $banks
      *
      * @return bool whether bank details changed
+     *
+     * @throws Refused when a payment on its way names an account that would change or go
      */
     public function keep(Actor $actor, int $partyId, ?array $banks): bool
     {
@@ -83,7 +86,13 @@ final readonly class PartyBanks
             $this->db->executeStatement('INSERT INTO party_bank (party_id, label, iban, bic, routing_number, account_number, changed_by_id) VALUES (?, ?, ?, ?, ?, ?, ?)', [$partyId, $bank['label'], ...$values, $actor->userId]);
             $kept[] = (int) $this->db->lastInsertId();
         }
-        $this->db->executeStatement('DELETE FROM party_bank WHERE party_id = ? AND id NOT IN ('.implode(',', $kept).')', [$partyId]);
+        $gone = ' FROM party_bank WHERE party_id = ? AND id NOT IN ('.implode(',', $kept).')';
+        // without it the money would go to the first account, unseen
+        $run = $this->db->fetchOne("SELECT r.number FROM proposal_payment y JOIN proposal r ON r.id = y.proposal_id LEFT JOIN document d ON d.id = y.document_id LEFT JOIN bank_file_line l ON l.document_id = y.document_id WHERE y.party_bank_id IN (SELECT id$gone) AND r.state <> 'dropped' AND l.id IS NULL AND (d.id IS NULL OR d.state = 'posted') LIMIT 1", [$partyId]);
+        if (false !== $run) {
+            throw Refused::because('banks', \sprintf('The run %s pays to an account that would change or go; let it be paid or choose another account there first. A new account can be added beside it.', $run));
+        }
+        $this->db->executeStatement('DELETE'.$gone, [$partyId]);
 
         return $changed;
     }

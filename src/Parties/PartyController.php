@@ -202,6 +202,6 @@ final class PartyController extends Screen
      */
     private function form(Desk $desk, Side $side, array $form, ?Party $party, array $problems): Response
     {
-        return $this->render('parties/form.html.twig', ['side' => $side, 'form' => $form, 'party' => $party, 'twins' => [], 'ladders' => $this->profile->ladders($desk->id()), 'controls' => $this->profile->accounts($desk->id(), $side->controlRole()), 'prepayments' => $this->profile->accounts($desk->id(), $side->prepaymentRole()), 'statements' => PartyProfile::STATEMENTS, 'problems' => $problems, 'errors' => self::byField($problems)], new Response(null, [] === $problems ? 200 : 422));
+        return $this->render('parties/form.html.twig', ['side' => $side, 'form' => $form, 'party' => $party, 'twins' => [], 'ladders' => $this->profile->ladders($desk->id(), $party), 'controls' => $this->profile->accounts($desk->id(), $side->controlRole()), 'prepayments' => $this->profile->accounts($desk->id(), $side->prepaymentRole()), 'statements' => PartyProfile::STATEMENTS, 'problems' => $problems, 'errors' => self::byField($problems)], new Response(null, [] === $problems ? 200 : 422));
     }
 }

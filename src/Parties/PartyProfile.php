@@ -31,7 +31,7 @@ final readonly class PartyProfile
      *
      * @return array<string, mixed> the party's properties that were given
      */
-    public function read(Actor $actor, Side $side, array $raw, ProblemList $problems): array
+    public function read(Actor $actor, Side $side, ?Party $party, array $raw, ProblemList $problems): array
     {
         $fields = new Fields($raw);
         $read = [];
@@ -52,7 +52,7 @@ final readonly class PartyProfile
             }
         }
         if ($fields->has('reminder_ladder')) {
-            $read['reminderLadderId'] = '' === $fields->text('reminder_ladder') ? null : $problems->attempt(fn (): int => $this->ladder($actor, $fields->text('reminder_ladder')));
+            $read['reminderLadderId'] = '' === $fields->text('reminder_ladder') ? null : $problems->attempt(fn (): int => $this->ladder($actor, $fields->text('reminder_ladder'), $party?->reminderLadderId));
         }
         if ($fields->has('charge_grace_days')) {
             $days = $fields->text('charge_grace_days');
@@ -89,11 +89,11 @@ final readonly class PartyProfile
         ];
     }
 
-    /** @return array<string, string> code => name and rungs, of those in use */
-    public function ladders(int $companyId): array
+    /** @return array<string, string> code => name and rungs, of those in use and of the one that the party has */
+    public function ladders(int $companyId, ?Party $party = null): array
     {
         /** @var array<string, string> */
-        return $this->db->fetchAllKeyValue("SELECT code, CONCAT(name, ': ', rungs, ' days') FROM reminder_ladder WHERE company_id = ? AND retired = 0 ORDER BY code", [$companyId]);
+        return $this->db->fetchAllKeyValue("SELECT code, CONCAT(name, ': ', rungs, ' days') FROM reminder_ladder WHERE company_id = ? AND (retired = 0 OR id = ?) ORDER BY code", [$companyId, $party?->reminderLadderId]);
     }
 
     /** @return array<string, string> number => name, of the accounts that may be a party's own */
@@ -134,9 +134,9 @@ final readonly class PartyProfile
     }
 
     /** @throws Refused */
-    private function ladder(Actor $actor, string $code): int
+    private function ladder(Actor $actor, string $code, ?int $has): int
     {
-        $id = $this->db->fetchOne('SELECT id FROM reminder_ladder WHERE company_id = ? AND code = ? AND retired = 0', [$actor->companyId, $code]);
+        $id = $this->db->fetchOne('SELECT id FROM reminder_ladder WHERE company_id = ? AND code = ? AND (retired = 0 OR id = ?)', [$actor->companyId, $code, $has]);
 
         return false === $id ? throw Refused::because('reminder_ladder', \sprintf('There is no reminder ladder “%s” in use; add it under Setup.', mb_strimwidth($code, 0, 20, '…'))) : (int) $id;
     }

@@ -103,7 +103,7 @@ final readonly class SaveParty
                 $problems->add('retired', \sprintf('%s still has open items; settle them first, or leave it in use.', $party->name));
             }
             $details = $this->details->read($actor, $raw, $problems);
-            $profile = $this->profile->read($actor, $side, $raw, $problems);
+            $profile = $this->profile->read($actor, $side, $party, $raw, $problems);
             $banks = $this->banks->read($raw, $problems);
             $problems->refuse();
             $before = null === $party ? [] : $this->values($party, $actor->baseCurrency);

@@ -49,6 +49,7 @@ final readonly class PostRun
             foreach ($this->db->iterateAssociative("SELECT payment, number, amount FROM bank_check WHERE proposal_id = ? AND state = 'printed' ORDER BY number FOR UPDATE", [$proposal->id]) as $r) {
                 $checks[(int) $r['payment']] = ['number' => (int) $r['number'], 'amount' => (int) $r['amount']];
             }
+            $this->sinceApproval($proposal);
             $this->destinations($proposal);
             $inputs = [];
             foreach ($payments as $k => $payment) {
@@ -98,6 +99,20 @@ final readonly class PostRun
         }
 
         return $items;
+    }
+
+    /** @throws Refused when an item was held, or its vendor stopped, after the run was approved: who approved it did not know */
+    private function sinceApproval(Proposal $proposal): void
+    {
+        $from = 'FROM proposal r JOIN proposal_line l ON l.proposal_id = r.id AND l.is_in = 1 AND l.dropped = 0 JOIN open_item i ON i.id = l.item_id';
+        $held = $this->db->fetchAssociative("SELECT i.number, d.held_reason $from JOIN document d ON d.id = i.document_id WHERE r.id = ? AND d.held_reason IS NOT NULL AND EXISTS (SELECT 1 FROM history h WHERE h.company_id = r.company_id AND h.subject = 'document' AND h.subject_id = d.id AND h.action = 'held' AND h.happened_at >= r.decided_at) LIMIT 1", [$proposal->id]);
+        if (false !== $held) {
+            throw Refused::because('', \sprintf('%s is held since the run was approved: %s. Release it first; nothing of the run is posted.', $held['number'], $held['held_reason']));
+        }
+        $stopped = $this->db->fetchAssociative("SELECT p.name, s.reason $from JOIN party p ON p.id = i.party_id JOIN party_stop s ON s.party_id = p.id AND s.what = 'payment' WHERE r.id = ? AND s.set_at >= r.decided_at AND (s.ends_on IS NULL OR s.ends_on >= r.pay_date) LIMIT 1", [$proposal->id]);
+        if (false !== $stopped) {
+            throw Refused::because('', \sprintf('Payments to %s are stopped since the run was approved: %s. Take the stop away first; nothing of the run is posted.', $stopped['name'], $stopped['reason']));
+        }
     }
 
     /** @throws Refused while money would go to an account that nobody confirmed, or there is none */

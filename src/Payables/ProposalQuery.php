@@ -20,18 +20,19 @@ final readonly class ProposalQuery
     }
 
     /**
-     * @param int|null $payment only its lines
-     * @param bool     $in      those that are in (dropped ones too), else those that are out
+     * @param int|null  $payment only its lines
+     * @param bool|null $in      those that are in (dropped ones too), or those that are out; null for both
+     * @param int|null  $item    only this one
      *
      * @return list<Line> by vendor, payment, due date
      */
-    public function lines(int $proposalId, bool $in, ?int $payment = null, ?int $limit = null): array
+    public function lines(int $proposalId, ?bool $in, ?int $payment = null, ?int $limit = null, ?int $item = null): array
     {
         $rows = $this->db->fetchAllAssociative(
             "SELECT l.id, l.item_id, l.payment, l.is_in, l.dropped, l.added, l.reason, l.open, l.applied, i.original, l.discount, l.offered, l.withholding, l.pay, l.stake, i.number, d.their_number, d.id AS document_id, i.due_date, i.document_date, i.currency, p.code, p.name, p.id AS party_id, r.number AS reserved_by,
                     EXISTS (SELECT 1 FROM stored_file f WHERE f.company_id = i.company_id AND f.subject = 'paper' AND f.subject_id = d.id) AS paper
              FROM proposal_line l JOIN open_item i ON i.id = l.item_id JOIN document d ON d.id = i.document_id JOIN party p ON p.id = i.party_id LEFT JOIN proposal r ON r.id = i.reserved_by_id AND r.id <> l.proposal_id
-             WHERE l.proposal_id = ? AND l.is_in = ?".(null === $payment ? '' : ' AND l.payment = '.$payment).' ORDER BY p.code, l.payment, i.due_date, i.id'.(null === $limit ? '' : ' LIMIT '.$limit), [$proposalId, (int) $in]);
+             WHERE l.proposal_id = ?".(null === $in ? '' : ' AND l.is_in = '.(int) $in).(null === $payment ? '' : ' AND l.payment = '.$payment).(null === $item ? '' : ' AND l.item_id = '.$item).' ORDER BY p.code, l.payment, i.due_date, i.id'.(null === $limit ? '' : ' LIMIT '.$limit), [$proposalId]);
 
         /** @var list<Line> */
         return array_map(static fn (array $r): array => [

@@ -49,7 +49,7 @@ final class ReviewController extends Screen
         }
         $changes = \in_array($proposal->state, [ProposalState::Review, ProposalState::Refused], true) ? $underneath->of($id) : [];
         $item = $request->query->getInt('item');
-        $picked = 0 === $item ? [] : array_values(array_filter([...$this->query->lines($id, true), ...$this->query->lines($id, false, null, self::OUT_LINES)], static fn (array $l): bool => $l['item_id'] === $item));
+        $picked = 0 === $item ? [] : $this->query->lines($id, null, item: $item);
         $payment = $payments[$request->query->getInt('payment')] ?? null;
 
         return $this->render('payables/proposal.html.twig', [

@@ -9,6 +9,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\App\Settlement\SettlementBook;
+use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Proposal\Decision;
 use Nelbix\Core\Proposal\Reason;
 use Nelbix\Core\Refused;
@@ -53,8 +54,8 @@ final readonly class TakeIn
                 if (null === $candidate || $item->open !== $line->open || null !== $item->reservedById) {
                     throw Refused::because('', \sprintf('%s was settled or reserved by now; it cannot come in.', $item->number));
                 }
-                if (!\in_array($line->reason, self::MAY, true) || $candidate->held || $candidate->payee->stopped || $candidate->awaitingApproval || $candidate->isPrepayment) {
-                    throw Refused::because('', \sprintf('%s stays out: %s.', $item->number, $candidate->isPrepayment ? 'a prepayment is settled without money' : $line->reason->words()));
+                if (!\in_array($line->reason, self::MAY, true) || $candidate->held || $candidate->payee->stopped || $candidate->awaitingApproval || $candidate->isPrepayment || DocumentKind::Refund === $candidate->item->kind) {
+                    throw Refused::because('', \sprintf('%s stays out: %s.', $item->number, Reason::CreditsCover === $line->reason && ($candidate->isPrepayment || $candidate->item->open > 0 && DocumentKind::Refund === $candidate->item->kind) ? 'it is settled without money' : $line->reason->words()));
                 }
                 $decision = new Decision($candidate, true, $line->reason, $candidate->item->discountOn($proposal->payDate));
                 $payment = $this->payment($proposal, $candidate->payee->id, PayBy::of($candidate->payee->method), $candidate->payee->separatePayments && $line->open > 0);

@@ -82,7 +82,7 @@ final readonly class PostMoney
             $this->book->hold(array_merge(...array_map(static fn (MoneyInput $i): array => array_column($i->placements, 'item'), $inputs)));
             $numbers = [];
             foreach ($inputs as $n => $input) {
-                $this->smallDifferences->check($actor, $input->adjustments, $input->currency);
+                $this->smallDifferences->check($actor, $input->adjustments);
                 $numbers[$input->kind->prefix($input->side)][$input->date->year][] = $n;
             }
             foreach ($numbers as $prefix => $years) {

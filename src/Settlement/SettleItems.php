@@ -27,7 +27,7 @@ final readonly class SettleItems
             if ([] === $request->placements) {
                 throw Refused::because('items', 'Nothing is placed; place a credit on what is owed.');
             }
-            $this->smallDifferences->check($actor, $request->adjustments, $actor->baseCurrency);
+            $this->smallDifferences->check($actor, $request->adjustments);
             $id = $this->book->settle($actor, $request);
             $this->history->note($actor, 'settlement', $id, 'settled', $request->text);
 

@@ -23,16 +23,16 @@ final readonly class SmallDifferences
      *
      * @throws Refused over the tolerance
      */
-    public function check(Actor $actor, array $adjustments, string $currency): void
+    public function check(Actor $actor, array $adjustments): void
     {
         foreach ($adjustments as $a) {
             if (AdjustmentKind::WriteOff !== $a['kind']) {
                 continue;
             }
-            $original = (int) $this->db->fetchOne('SELECT original FROM open_item WHERE id = ?', [$a['item']]);
-            $limit = $this->settings->of($actor->companyId)->smallDifference($original, $actor->baseCurrency);
+            $item = $this->db->fetchAssociative('SELECT original, currency FROM open_item WHERE id = ?', [$a['item']]) ?: ['original' => 0, 'currency' => $actor->baseCurrency];
+            $limit = $this->settings->of($actor->companyId)->smallDifference((int) $item['original'], $actor->baseCurrency);
             if (abs($a['amount']) > $limit) {
-                throw Refused::because('write_off', \sprintf('A small difference of %s is over the tolerance of %s on this item; leave it owed.', Money::of(abs($a['amount']), $currency)->decimal(), Money::of($limit, $actor->baseCurrency)->decimal()));
+                throw Refused::because('write_off', \sprintf('A small difference of %s is over the tolerance of %s on this item; leave it owed.', Money::of(abs($a['amount']), (string) $item['currency'])->decimal(), Money::of($limit, $actor->baseCurrency)->decimal()));
             }
         }
     }

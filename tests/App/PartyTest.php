@@ -162,6 +162,12 @@ final class PartyTest extends ScreenCase
         self::assertSame(['2.50', 'SOFT'], [$edit->filter('#charge_smallest')->attr('value'), $edit->filter('#reminder_ladder option[selected]')->attr('value')]);
         $wrong = $this->post('/TEST/receivables/party/'.$id.'/edit', '/TEST/receivables/party/save', [...$form, '_version' => (string) $this->db()->fetchOne('SELECT version FROM party WHERE id = ?', [$id]), 'statement' => 'x', 'reminder_ladder' => 'NONE', 'charge_rate' => '180', 'charge_grace_days' => '-1', 'charge_smallest' => '-1']);
         self::assertCount(5, $wrong->filter('.said-refused li'));
+        $this->db()->executeStatement('UPDATE reminder_ladder SET retired = 1');
+        $again = $this->browser->request('GET', '/TEST/receivables/party/'.$id.'/edit')->filter('#party')->form()->getPhpValues();
+        self::assertSame('SOFT', $again['reminder_ladder'], 'a retired ladder stays with who has it');
+        $this->post('/TEST/receivables/party/'.$id.'/edit', '/TEST/receivables/party/save', $again);
+        self::assertNotNull($this->db()->fetchOne('SELECT reminder_ladder_id FROM party WHERE id = ?', [$id]));
+        self::assertStringNotContainsString('SOFT', $this->browser->request('GET', '/TEST/receivables/party')->filter('#reminder_ladder')->text(), 'and leaves the choice of the others');
         self::assertSame(['rungs'], self::refusedFields(fn () => self::get(\Nelbix\App\Parties\SaveReminderLadder::class)->save($this->clerk, ['code' => 'BAD', 'name' => 'Bad', 'rungs' => '21 7'])));
     }
 

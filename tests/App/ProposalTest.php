@@ -238,4 +238,56 @@ final class ProposalTest extends AppCase
         self::get(DecideProposal::class)->decide($this->approver, $id, true);
         self::assertSame('approved', $this->db()->fetchOne('SELECT state FROM proposal WHERE id = ?', [$id]));
     }
+
+    /** What is held, or whose vendor is stopped, after the approval is not paid behind the approver's back. */
+    public function testWhatIsHeldOrStoppedAfterTheApprovalIsNotPosted(): void
+    {
+        $document = $this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
+        $id = $this->make();
+        self::get(DecideProposal::class)->decide($this->approver, $id, true);
+        self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001);
+        self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
+        $said = function () use ($id): string {
+            try {
+                self::get(PostRun::class)->post($this->clerk, $id);
+            } catch (\Nelbix\Core\Refused $e) {
+                return $e->getMessage();
+            }
+
+            return 'posted';
+        };
+        self::get(ChangePosted::class)->hold($this->clerk, $document, 'goods came back');
+        self::assertStringContainsString('is held since the run was approved: goods came back', $said());
+        self::get(ChangePosted::class)->release($this->clerk, $document);
+        $save = fn (string $reason): mixed => self::get(\Nelbix\App\Parties\SaveParty::class)->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', 'stops' => ['payment' => ['reason' => $reason, 'ends_on' => '']]], (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-1'"));
+        $save('court order');
+        self::assertStringContainsString('Payments to Fenwick Timber are stopped since the run was approved', $said());
+        $save('');
+        self::assertSame('posted', $said());
+    }
+
+    public function testAnAccountThatARunPaysToStaysUntilItIsPaid(): void
+    {
+        $vendor = fn (array $raw): mixed => self::get(\Nelbix\App\Parties\SaveParty::class)->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', ...$raw], (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-1'"));
+        $vendor(['banks' => [['label' => 'Second', 'routing_number' => '021000021', 'account_number' => '77']]]);
+        $bank = (string) $this->db()->fetchOne('SELECT id FROM party_bank');
+        $item = $this->itemOf($this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']));
+        $id = $this->make();
+        self::get(ChangePayment::class)->change($this->clerk, $id, (int) $this->line($id, $item)['payment'], ['pay_by' => 'file', 'bank' => $bank]);
+        self::assertSame(['banks'], self::refusedFields(fn () => $vendor(['banks' => []])));
+        self::assertSame(['banks'], self::refusedFields(fn () => $vendor(['banks' => [['id' => $bank, 'label' => 'Second', 'routing_number' => '021000021', 'account_number' => '78']]])));
+        $vendor(['banks' => [['id' => $bank, 'label' => 'Renamed', 'routing_number' => '021000021', 'account_number' => '77']]]);
+        self::get(ChangeProposal::class)->dropAll($this->clerk, $id);
+        $vendor(['banks' => []]);
+        self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM party_bank'));
+    }
+
+    public function testARefundThatWaitsForItsCreditIsNotPaidOut(): void
+    {
+        $this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
+        $refund = $this->itemOf($this->money(Side::Payables, 8000, [], [], '2026-06-01', DocumentKind::Refund));
+        $id = $this->make();
+        self::assertSame([0, 10000], [(int) $this->line($id, $refund)['is_in'], (int) $this->db()->fetchOne('SELECT SUM(pay) FROM proposal_line WHERE proposal_id = ? AND is_in = 1', [$id])]);
+        self::assertSame([''], self::refusedFields(fn () => self::get(TakeIn::class)->take($this->clerk, $id, [$refund])));
+    }
 }

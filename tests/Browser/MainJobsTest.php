@@ -162,6 +162,11 @@ final class MainJobsTest extends BrowserCase
         $this->type(Key::ARROW_DOWN, Key::ENTER);
         $this->see('.beam-text', 'left to place 0.00');
         $this->see('#panel', 'settled');
+        $this->type('0');
+        $this->see('#panel', 'The entry stands here');
+        $this->press('', 'Place all');
+        $this->see('.beam-text', 'left to place 0.00');
+        $this->see('#panel', 'settled');
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('.said-done', 'Payables fell by');
         $this->booksAgree();
