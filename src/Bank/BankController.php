@@ -11,7 +11,6 @@ use Nelbix\App\Platform\Paper;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
 use Nelbix\Core\Money\Money;
-use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
@@ -106,16 +105,12 @@ final class BankController extends Screen
 
     #[Route('/printer', name: 'printer_jam', methods: ['POST'])]
     #[Needs(Permission::PayVendors)]
-    public function jam(Desk $desk, Request $request): Response
+    public function jam(Desk $desk, Request $request, TellPrinter $tell): Response
     {
-        return $this->act(function () use ($desk, $request): string {
-            $page = trim((string) $request->request->get('page', ''));
-            if (1 !== preg_match('/\A([1-9]\d{0,3})?\z/', $page)) {
-                throw Refused::because('page', 'Give the number of a page, or nothing.');
-            }
-            $this->db->executeStatement('UPDATE company SET printer_jams_at = ? WHERE id = ?', ['' === $page ? null : (int) $page, $desk->id()]);
+        return $this->act(static function () use ($desk, $request, $tell): string {
+            $page = $tell->jamAt($desk->actor, (string) $request->request->get('page', ''));
 
-            return '' === $page ? 'The stand-in prints on without a jam.' : \sprintf('The stand-in will jam at page %s of the next job.', $page);
+            return null === $page ? 'The stand-in prints on without a jam.' : \sprintf('The stand-in will jam at page %d of the next job.', $page);
         }, 'bank', ['company' => $desk->company->code]);
     }
 }

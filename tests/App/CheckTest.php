@@ -47,7 +47,9 @@ final class CheckTest extends ScreenCase
     public function testAJamAtTheThirdOfSix(): void
     {
         $id = $this->printed(6);
-        $this->db()->executeStatement('UPDATE company SET printer_jams_at = 3 WHERE id = ?', [$this->clerk->companyId]);
+        $tell = fn (string $page): string => $this->post('/TEST/bank', '/TEST/bank/printer', ['page' => $page])->filter('.said-done, .said-refused')->text();
+        self::assertStringContainsString('Give the number of a page', $tell('-1'));
+        self::assertStringContainsString('jam at page 3', $tell('3'));
         $printer = self::get(SendToPrinter::class);
         self::assertSame([], $printer->outcome($id));
         self::assertSame(['pages' => 6, 'came' => 2, 'jammed' => 3], $printer->send($this->clerk, $id));
