@@ -8,11 +8,12 @@ declare(strict_types=1);
 use Nelbix\App\Payables\CandidateQuery;
 use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\MakeProposal;
-use Nelbix\App\Payables\PostRun;
 use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Payables\ProposalQuery;
+use Nelbix\App\Payables\StartRun;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\User;
+use Nelbix\App\Work\Worker;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Proposal\Criteria;
@@ -51,7 +52,7 @@ $bench->get(PrintChecks::class)->print($bench->actor, (int) $id, $book, (int) $b
 $bench->get(PrintChecks::class)->sayWhatPrinted($bench->actor, (int) $id, [], '');
 $bench->em->clear();
 $before = (int) $bench->db->fetchOne('SELECT MAX(id) FROM document');
-$post = Bench::time(static fn () => $bench->get(PostRun::class)->post($bench->actor, (int) $id));
+$post = Bench::time(static fn () => $bench->get(Worker::class)->finish($bench->get(StartRun::class)->start($bench->actor, (int) $id)));
 $documents = "SELECT id FROM document WHERE id > $before AND company_id = ".$bench->companyId;
 $bare = $bench->copied([
     'document' => "id IN ($documents)", 'open_item' => "document_id IN ($documents)", 'settlement' => "document_id IN ($documents)", 'settlement_line' => "settlement_id IN (SELECT id FROM settlement WHERE document_id IN ($documents))", 'settlement_adjustment' => "settlement_id IN (SELECT id FROM settlement WHERE document_id IN ($documents))",

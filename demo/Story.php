@@ -19,8 +19,8 @@ use Nelbix\App\Ledger\PostJournalEntry;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\MakeProposal;
-use Nelbix\App\Payables\PostRun;
 use Nelbix\App\Payables\PrintChecks;
+use Nelbix\App\Payables\StartRun;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\Paper;
@@ -32,6 +32,7 @@ use Nelbix\App\Settlement\MoneyInput;
 use Nelbix\App\Settlement\PostMoney;
 use Nelbix\App\Settlement\ReverseDocument;
 use Nelbix\App\Setup\LockPeriod;
+use Nelbix\App\Work\Worker;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\DraftLine;
@@ -63,7 +64,8 @@ final class Story
         private readonly MakeProposal $makeProposal,
         private readonly DecideProposal $decideProposal,
         private readonly PrintChecks $printChecks,
-        private readonly PostRun $postRun,
+        private readonly StartRun $startRun,
+        private readonly Worker $worker,
         private readonly PostJournalEntry $postJournalEntry,
         private readonly Chart $chart,
         private readonly LockPeriod $lockPeriod,
@@ -339,7 +341,7 @@ final class Story
         if ($this->printChecks->sayWhatPrinted($clerk, $id, $spoiled, 'jammed') > 0) {
             $this->printChecks->sayWhatPrinted($clerk, $id, [], '');
         }
-        $this->count += $this->postRun->post($clerk, $id);
+        $this->count += $this->worker->finish($this->startRun->start($clerk, $id))->done;
     }
 
     /** What the demo must hold on the books' day: a case of everything interesting. */

@@ -23,18 +23,9 @@ final readonly class HandChecks
      */
     public function issue(int $bankAccountId, string $number, int $partyId, int $documentId, int $amount, Day $date): void
     {
-        if (1 !== preg_match('/\A[1-9]\d{0,11}\z/', $number)) {
-            throw Refused::because('reference', \sprintf('“%s” is not a check number; type the number that stands on the check.', mb_strimwidth($number, 0, 20, '…')));
-        }
-        $book = $this->book($bankAccountId, (int) $number);
+        $book = $this->fits($bankAccountId, $number);
         if (null === $book) {
             return;
-        }
-        if ((int) $number < $book->nextNumber) {
-            throw Refused::because('reference', \sprintf('Check %s was used already; the register of %s says for what.', $number, $book->name));
-        }
-        if ((int) $number > $book->nextNumber) {
-            throw Refused::because('reference', \sprintf('The next check of %s is %d; record the ones before %s as skipped in its register, or correct the number.', $book->name, $book->nextNumber, $number));
         }
         $check = new BankCheck($book->id(), $book->nextNumber++, CheckState::Issued);
         $check->partyId = $partyId;
@@ -43,6 +34,52 @@ final readonly class HandChecks
         $check->checkDate = $date;
         $check->reason = 'written by hand';
         $this->entities->persist($check);
+        // the book is read anew for the next check
+        $this->entities->flush();
+    }
+
+    /**
+     * Whether checks that were written by hand can be issued, all of them in the order of their numbers.
+     *
+     * @param list<string> $numbers
+     *
+     * @throws Refused as issuing them would
+     */
+    public function check(int $bankAccountId, array $numbers): void
+    {
+        sort($numbers, \SORT_NATURAL);
+        $taken = [];
+        foreach ($numbers as $number) {
+            $book = $this->fits($bankAccountId, $number, $taken);
+            if (null !== $book) {
+                $taken[$book->id()] = ($taken[$book->id()] ?? 0) + 1;
+            }
+        }
+    }
+
+    /**
+     * @param array<int, int> $taken checks that are taken from a book before this one
+     *
+     * @return ?CheckBook the book it is the next number of; null when it belongs to none
+     */
+    private function fits(int $bankAccountId, string $number, array $taken = []): ?CheckBook
+    {
+        if (1 !== preg_match('/\A[1-9]\d{0,11}\z/', $number)) {
+            throw Refused::because('reference', \sprintf('“%s” is not a check number; type the number that stands on the check.', mb_strimwidth($number, 0, 20, '…')));
+        }
+        $book = $this->book($bankAccountId, (int) $number);
+        if (null === $book) {
+            return null;
+        }
+        $next = $book->nextNumber + ($taken[$book->id()] ?? 0);
+        if ((int) $number < $next) {
+            throw Refused::because('reference', \sprintf('Check %s was used already; the register of %s says for what.', $number, $book->name));
+        }
+        if ((int) $number > $next) {
+            throw Refused::because('reference', \sprintf('The next check of %s is %d; record the ones before %s as skipped in its register, or correct the number.', $book->name, $next, $number));
+        }
+
+        return $book;
     }
 
     /** The book whose series the number belongs to: of several the one that begins last before it. */

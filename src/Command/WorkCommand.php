@@ -4,33 +4,89 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Command;
 
+use Doctrine\DBAL\Exception\ConnectionException;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Company;
 use Nelbix\App\Platform\User;
 use Nelbix\App\Recurring\PrepareRecurring;
+use Nelbix\App\Work\Worker;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
+use Symfony\Component\Console\Command\SignalableCommandInterface;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 
-/** What is due by itself: prepares recurring documents of every company as drafts. Run it daily, or as often as one likes. */
-#[AsCommand('nelbix:work', 'Prepares what is due: recurring documents as drafts')]
-final class WorkCommand extends Command
+/** Works the job table until nothing waits, and prepares the recurring documents that are due; with --stay it goes on working the job table. */
+#[AsCommand('nelbix:work', 'Works the job table, and prepares recurring documents that are due as drafts')]
+final class WorkCommand extends Command implements SignalableCommandInterface
 {
-    public function __construct(private readonly EntityManagerInterface $entities, private readonly PrepareRecurring $prepareRecurring, private readonly BooksDay $booksDay)
+    /** A worker that stays ends after so many seconds, and is started anew with fresh memory and code. */
+    private const STAYS = 3600;
+
+    private bool $ends = false;
+
+    public function __construct(private readonly EntityManagerInterface $entities, private readonly PrepareRecurring $prepareRecurring, private readonly BooksDay $booksDay, private readonly Worker $worker)
     {
         parent::__construct();
     }
 
     protected function configure(): void
     {
-        $this->addOption('format', null, InputOption::VALUE_REQUIRED);
+        $this->addOption('format', null, InputOption::VALUE_REQUIRED)->addOption('stay', null, InputOption::VALUE_NONE, 'Wait for work and do it as it comes');
+    }
+
+    /** @return list<int> */
+    public function getSubscribedSignals(): array
+    {
+        return [\SIGTERM, \SIGINT];
+    }
+
+    /** What was begun is done first. */
+    public function handleSignal(int $signal, int|false $previousExitCode = 0): int|false
+    {
+        $this->ends = true;
+
+        return false;
     }
 
     protected function execute(InputInterface $input, OutputInterface $output): int
+    {
+        if ($input->getOption('stay')) {
+            return $this->stay();
+        }
+        $slices = 0;
+        while ($this->worker->next()) {
+            ++$slices;
+        }
+        $made = $this->recurring();
+        $output->writeln('json' === $input->getOption('format') ? json_encode(['slices' => $slices, 'recurring' => $made], \JSON_THROW_ON_ERROR) : implode("\n", [\sprintf('%d slices of long work done', $slices), ...array_map(static fn (string $c, int $n): string => \sprintf('%s: %d drafts prepared', $c, $n), array_keys($made), $made)]));
+
+        return self::SUCCESS;
+    }
+
+    private function stay(): int
+    {
+        $until = time() + self::STAYS;
+        while (!$this->ends && time() < $until) {
+            try {
+                if (!$this->worker->next()) {
+                    usleep(500_000);
+                }
+            } catch (ConnectionException) {
+                // the database is away; what was begun is rolled back, and done when it is here again
+                $this->entities->getConnection()->close();
+                usleep(500_000);
+            }
+        }
+
+        return self::SUCCESS;
+    }
+
+    /** @return array<string, int> drafts by company */
+    private function recurring(): array
     {
         $console = $this->entities->getRepository(User::class)->findOneBy(['username' => 'console']);
         $made = [];
@@ -41,8 +97,7 @@ final class WorkCommand extends Command
                 $made[$code] = $this->prepareRecurring->prepare(Actor::of($company, $user), $this->booksDay->of($company->id()));
             }
         }
-        $output->writeln('json' === $input->getOption('format') ? json_encode(['recurring' => $made], \JSON_THROW_ON_ERROR) : implode("\n", array_map(static fn (string $c, int $n): string => \sprintf('%s: %d drafts prepared', $c, $n), array_keys($made), $made)));
 
-        return self::SUCCESS;
+        return $made;
     }
 }

@@ -35,29 +35,40 @@ final readonly class ProposalDesk
         return $proposal;
     }
 
-    /** @return list<ProposalLine> what is in and not dropped, by payment */
-    public function standing(Proposal $proposal): array
-    {
-        /** @var list<ProposalLine> */
-        return $this->entities->createQuery('SELECT l FROM '.ProposalLine::class.' l WHERE l.proposal = :proposal AND l.isIn = true AND l.dropped = false ORDER BY l.payment, l.id')->setParameter('proposal', $proposal)->getResult();
-    }
-
     /**
+     * @param list<int>|null $only the numbers of these payments; null for all
+     *
      * @return array<int, array{amount: int, lines: non-empty-list<ProposalLine>, record: ProposalPayment}> by payment, of those with a line that stands
      */
-    public function payments(Proposal $proposal): array
+    public function payments(Proposal $proposal, ?array $only = null): array
     {
         $lines = [];
-        foreach ($this->standing($proposal) as $line) {
+        foreach ($this->standing($proposal, $only) as $line) {
             $lines[(int) $line->payment][] = $line;
         }
         $payments = [];
-        foreach ($this->entities->getRepository(ProposalPayment::class)->findBy(['proposal' => $proposal], ['payment' => 'ASC']) as $record) {
+        foreach ($this->entities->getRepository(ProposalPayment::class)->findBy(['proposal' => $proposal, 'payment' => array_keys($lines)], ['payment' => 'ASC']) as $record) {
             if (isset($lines[$record->payment])) {
                 $payments[$record->payment] = ['amount' => array_sum(array_map(static fn (ProposalLine $l): int => $l->pay(), $lines[$record->payment])), 'lines' => $lines[$record->payment], 'record' => $record];
             }
         }
 
         return $payments;
+    }
+
+    /**
+     * @param list<int>|null $only
+     *
+     * @return list<ProposalLine> what is in and not dropped, by payment
+     */
+    private function standing(Proposal $proposal, ?array $only): array
+    {
+        $query = $this->entities->createQueryBuilder()->select('l')->from(ProposalLine::class, 'l')->where('l.proposal = :proposal AND l.isIn = true AND l.dropped = false')->orderBy('l.payment')->addOrderBy('l.id')->setParameter('proposal', $proposal);
+        if (null !== $only) {
+            $query->andWhere('l.payment IN (:only)')->setParameter('only', $only);
+        }
+
+        /** @var list<ProposalLine> */
+        return $query->getQuery()->getResult();
     }
 }

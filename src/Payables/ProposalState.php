@@ -11,13 +11,9 @@ enum ProposalState: string
     case Refused = 'refused';
     case Approved = 'approved';
     case Printed = 'printed';
+    case Posting = 'posting';
     case Posted = 'posted';
     case Dropped = 'dropped';
-
-    public function reserves(): bool
-    {
-        return !\in_array($this, [self::Posted, self::Dropped], true);
-    }
 
     public function words(): string
     {
@@ -26,6 +22,7 @@ enum ProposalState: string
             self::Refused => 'refused',
             self::Approved => 'approved, to be printed',
             self::Printed => 'printed, say what came out',
+            self::Posting => 'being posted',
             self::Posted => 'posted',
             self::Dropped => 'dropped',
         };

@@ -12,6 +12,9 @@ use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
+use Nelbix\App\Work\JobQuery;
+use Nelbix\App\Work\JobState;
+use Nelbix\App\Work\Worker;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Proposal\Reason;
 use Nelbix\Core\Refused;
@@ -33,7 +36,7 @@ final class ReviewController extends Screen
 
     #[Route('', name: 'proposal', methods: ['GET'])]
     #[Needs(Permission::SeePayables)]
-    public function show(Desk $desk, int $id, Request $request, History $history, Underneath $underneath, PartyBanks $banks, SendToPrinter $printer): Response
+    public function show(Desk $desk, int $id, Request $request, History $history, Underneath $underneath, PartyBanks $banks, SendToPrinter $printer, JobQuery $jobs): Response
     {
         $proposal = $this->proposal($desk, $id);
         $bank = $this->query->bank($proposal->bankAccountId, $desk->today->iso());
@@ -59,6 +62,7 @@ final class ReviewController extends Screen
             'checks' => $this->db->fetchAllAssociative('SELECT k.*, p.name AS payee FROM bank_check k LEFT JOIN party p ON p.id = k.party_id WHERE k.proposal_id = ? ORDER BY k.number', [$id]),
             'books' => $this->db->fetchAllAssociative('SELECT id, name, next_number FROM check_book WHERE bank_account_id = ? ORDER BY name', [$proposal->bankAccountId]), 'history' => $history->of($desk->id(), 'proposal', $id),
             'picked' => $picked[0] ?? null, 'payment' => $payment, 'banks' => null === $payment ? [] : $banks->of($payment['party_id']), 'ways' => PayBy::cases(), 'outcome' => ProposalState::Printed === $proposal->state ? $printer->outcome($id) : [],
+            'job' => ProposalState::Posting === $proposal->state ? $jobs->last('run', $id) : null,
             'files' => $this->db->fetchAllAssociative('SELECT id, number, format, payments, amount, sent_at FROM bank_file WHERE proposal_id = ? ORDER BY id', [$id]),
         ]);
     }
@@ -76,12 +80,12 @@ final class ReviewController extends Screen
 
     #[Route('/change', name: 'proposal_change', methods: ['POST'])]
     #[Needs(Permission::PayVendors)]
-    public function change(Desk $desk, int $id, Request $request, ChangeProposal $change, TakeIn $takeIn, ChangeLine $changeLine, ChangePayment $changePayment, AcceptChanges $accept, PrintChecks $print, SendToPrinter $printer, PostRun $run): Response
+    public function change(Desk $desk, int $id, Request $request, ChangeProposal $change, TakeIn $takeIn, ChangeLine $changeLine, ChangePayment $changePayment, AcceptChanges $accept, PrintChecks $print, SendToPrinter $printer, StartRun $run, Worker $worker, JobQuery $jobs): Response
     {
         $proposal = $this->proposal($desk, $id);
         $back = array_filter(['item' => $request->request->getInt('item'), 'payment' => $request->request->getInt('payment')]);
 
-        return $this->act(static function () use ($desk, $id, $proposal, $request, $change, $takeIn, $changeLine, $changePayment, $accept, $print, $printer, $run): string {
+        return $this->act(static function () use ($desk, $id, $proposal, $request, $change, $takeIn, $changeLine, $changePayment, $accept, $print, $printer, $run, $worker, $jobs): ?string {
             $ids = array_values(array_filter(array_map('intval', $request->request->all('items'))));
             $action = (string) $request->request->get('_action');
             if ([] === $ids && \in_array($action, ['drop', 'restore', 'take'], true)) {
@@ -130,9 +134,12 @@ final class ReviewController extends Screen
 
                     return 0 === $again ? 'All checks came out. The run can be posted.' : \sprintf('%d wait for the printer, spoiled ones under the next numbers. Print those, then say what came out.', $again);
                 case 'post':
-                    $count = $run->post($desk->actor, $id);
+                    $job = $run->start($desk->actor, $id);
+                    // a short run is posted before the page is there again; of a long one the page shows how far it is
+                    $state = $worker->slice($job);
+                    $count = $jobs->last('run', $id)['done'] ?? 0;
 
-                    return \sprintf('Posted %d payments of proposal %s. Payables fell.', $count, $proposal->number);
+                    return JobState::Done === $state ? \sprintf('Posted %d payments of proposal %s. Payables fell.', $count, $proposal->number) : null;
                 default:
                     throw Refused::because('', 'There is no such action.');
             }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Platform;
 
+use Doctrine\DBAL\Connection;
 use Doctrine\DBAL\Exception\RetryableException;
 use Doctrine\ORM\EntityManagerInterface;
 use Doctrine\Persistence\ManagerRegistry;
@@ -44,9 +45,7 @@ final class Transaction
 
                 return $result;
             } catch (\Throwable $e) {
-                if ($connection->isTransactionActive()) {
-                    $connection->rollBack();
-                }
+                $this->rollBack($connection);
                 if ($this->entities->isOpen()) {
                     $this->entities->clear();
                 } else {
@@ -59,6 +58,18 @@ final class Transaction
             } finally {
                 --$this->depth;
             }
+        }
+    }
+
+    /** A connection that is gone has rolled back by itself; it is opened anew when it is needed next. */
+    private function rollBack(Connection $connection): void
+    {
+        try {
+            if ($connection->isTransactionActive()) {
+                $connection->rollBack();
+            }
+        } catch (\Throwable) {
+            $connection->close();
         }
     }
 }

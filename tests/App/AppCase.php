@@ -10,6 +10,7 @@ use Nelbix\App\Close\Verify;
 use Nelbix\App\Documents\InvoiceReader;
 use Nelbix\App\Documents\PostInvoice;
 use Nelbix\App\Parties\SaveParty;
+use Nelbix\App\Payables\StartRun;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Company;
 use Nelbix\App\Platform\Membership;
@@ -18,6 +19,8 @@ use Nelbix\App\Platform\User;
 use Nelbix\App\Settlement\MoneyInput;
 use Nelbix\App\Settlement\PostMoney;
 use Nelbix\App\Setup\CreateCompany;
+use Nelbix\App\Work\JobState;
+use Nelbix\App\Work\Worker;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -96,6 +99,17 @@ abstract class AppCase extends WebTestCase
         $raw = ['party' => Side::Payables === $side ? 'V-1' : 'C-1', 'number' => Side::Payables === $side ? 'N-'.++$n : '', 'document_date' => '2026-06-10', 'lines' => [['account' => '', 'amount' => $amount]], ...$more];
 
         return self::get(PostInvoice::class)->post($this->clerk, self::get(InvoiceReader::class)->read($this->clerk, $side, $raw, true));
+    }
+
+    /** Starts an approved run and posts it to its end. */
+    protected function postRun(int $proposalId): int
+    {
+        $job = self::get(Worker::class)->finish(self::get(StartRun::class)->start($this->clerk, $proposalId));
+        if (JobState::Failed === $job->state) {
+            throw Refused::because('', $job->said);
+        }
+
+        return $job->done;
     }
 
     protected function itemOf(int $documentId): int

@@ -13,7 +13,6 @@ use Nelbix\App\Payables\Files\MakeBankFile;
 use Nelbix\App\Payables\Files\SendBankFile;
 use Nelbix\App\Payables\Files\TakeAnswer;
 use Nelbix\App\Payables\MakeProposal;
-use Nelbix\App\Payables\PostRun;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Formats\Payment\AchFile;
 use Nelbix\Core\Formats\Payment\BankKey;
@@ -145,7 +144,7 @@ final class BankFileTest extends ScreenCase
         $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, 'all');
         self::get(DecideProposal::class)->decide($this->approver, $id, true);
         self::assertSame([''], self::refusedFields(fn () => self::get(MakeBankFile::class)->ofRun($this->clerk, $id, FileFormat::Ach)), 'not before it is posted');
-        self::get(PostRun::class)->post($this->clerk, $id);
+        $this->postRun($id);
 
         return [$id, $items];
     }

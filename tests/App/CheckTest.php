@@ -8,7 +8,6 @@ use Nelbix\App\Bank\SaveCheckBook;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\MakeProposal;
-use Nelbix\App\Payables\PostRun;
 use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Payables\SendToPrinter;
 use Nelbix\App\Payables\VoidCheck;
@@ -59,10 +58,10 @@ final class CheckTest extends ScreenCase
         self::assertSame(['1004', '1005', '1006'], $page->filter('input[name="blank[]"][checked]')->each(static fn ($i): string => (string) $i->attr('value')));
         self::assertSame(4, self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [1003], 'jammed', [1004, 1005, 1006]));
         self::assertSame(['1001 printed', '1002 printed', '1003 spoiled', '1004 reserved', '1005 reserved', '1006 reserved', '1007 reserved'], $this->register());
-        self::assertSame([''], self::refusedFields(fn () => self::get(PostRun::class)->post($this->clerk, $id)), 'not while some wait');
+        self::assertSame([''], self::refusedFields(fn () => $this->postRun($id)), 'not while some wait');
         self::assertSame(['pages' => 4, 'came' => 4, 'jammed' => null], $printer->send($this->clerk, $id), 'it jams once');
         self::assertSame(0, self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], ''));
-        self::assertSame(6, self::get(PostRun::class)->post($this->clerk, $id));
+        self::assertSame(6, $this->postRun($id));
         self::assertSame(['1001 issued', '1002 issued', '1003 spoiled', '1004 issued', '1005 issued', '1006 issued', '1007 issued'], $this->register());
         self::assertSame(-60000, $this->balance('1000'));
     }
@@ -80,7 +79,7 @@ final class CheckTest extends ScreenCase
     {
         $id = $this->printed(3);
         self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
-        self::get(PostRun::class)->post($this->clerk, $id);
+        $this->postRun($id);
         $void = self::get(VoidCheck::class);
         $day = Day::of('2026-06-18');
         self::assertSame(['reason'], self::refusedFields(fn () => $void->void($this->clerk, $this->book, 1001, $day, ' ', false)));
@@ -127,7 +126,7 @@ final class CheckTest extends ScreenCase
         $id = $this->printed(2);
         $discounted = $this->invoice(Side::Payables, '1000.00', ['number' => 'THEIRS-7']);
         self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
-        self::get(PostRun::class)->post($this->clerk, $id);
+        $this->postRun($id);
         $payment = $this->money(Side::Payables, 100000, [['item' => $this->itemOf($discounted), 'applied' => 100000]], [['item' => $this->itemOf($discounted), 'kind' => \Nelbix\Core\Settlement\AdjustmentKind::Discount, 'amount' => -2000]], self::DAY, \Nelbix\Core\Ledger\DocumentKind::Payment);
         $advice = self::get(\Nelbix\App\Payables\RemittanceAdvice::class)->of($this->clerk->companyId, [$payment])[0];
         self::assertSame([['THEIRS-7', 100000, 2000, 98000], 2000], [[$advice['lines'][0]['their_number'], $advice['lines'][0]['applied'], $advice['lines'][0]['discount'], $advice['lines'][0]['paid']], $advice['unapplied']]);

@@ -12,7 +12,6 @@ use Nelbix\App\Payables\ChangeProposal;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\MakeProposal;
-use Nelbix\App\Payables\PostRun;
 use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Payables\TakeIn;
 use Nelbix\App\Payables\Underneath;
@@ -45,14 +44,14 @@ final class ProposalTest extends AppCase
         self::get(DecideProposal::class)->decide($this->approver, $id, true);
         self::assertSame(['first_number'], self::refusedFields(fn () => self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1000)));
         self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001);
-        self::assertSame([''], self::refusedFields(fn () => self::get(PostRun::class)->post($this->clerk, $id)), 'not before it was said what printed');
+        self::assertSame([''], self::refusedFields(fn () => $this->postRun($id)), 'not before it was said what printed');
         self::assertSame(1, self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [1001], 'jammed'));
         self::assertSame(0, self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], ''));
-        self::assertSame(1, self::get(PostRun::class)->post($this->clerk, $id));
+        self::assertSame(1, $this->postRun($id));
         // 1,000.00 less 2 % discount less the credit of 100.00
         self::assertSame([0, 0, -88000, -2000, 0], [$this->open($invoice), $this->open($credit), $this->balance('1000'), $this->balance('5900'), $this->balance('2100')]);
         self::assertSame(['1001 spoiled', '1002 issued'], $this->db()->fetchFirstColumn("SELECT CONCAT(number, ' ', state) FROM bank_check ORDER BY number"));
-        self::assertSame([''], self::refusedFields(fn () => self::get(PostRun::class)->post($this->clerk, $id)), 'never twice');
+        self::assertSame([''], self::refusedFields(fn () => $this->postRun($id)), 'never twice');
     }
 
     public function testDropRestoreAndRefuse(): void
@@ -122,7 +121,7 @@ final class ProposalTest extends AppCase
         self::get(DecideProposal::class)->decide($this->approver, $id, true);
         self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001);
         self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
-        self::get(PostRun::class)->post($this->clerk, $id);
+        $this->postRun($id);
         self::assertSame([0, -107800, -2400, -9800, 0], [$this->open($item), $this->balance('1000'), $this->balance('5900'), $this->balance('2250'), $this->balance('2100')]);
         self::assertSame(107800, (int) $this->db()->fetchOne('SELECT amount FROM bank_check'));
     }
@@ -153,7 +152,7 @@ final class ProposalTest extends AppCase
         self::assertSame([''], self::refusedFields(fn () => $change->change($this->clerk, $id, $item, '', true)), 'not once it is approved');
         self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001);
         self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
-        self::get(PostRun::class)->post($this->clerk, $id);
+        $this->postRun($id);
         self::assertSame([50000, -49000, -1000, -50000], [$this->open($item), $this->balance('1000'), $this->balance('5900'), $this->balance('2100')]);
     }
 
@@ -194,11 +193,11 @@ final class ProposalTest extends AppCase
         self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001);
         self::assertSame(1, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM bank_check'), 'only what is printed here takes a number');
         self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
-        self::assertSame(['reference'], self::refusedFields(fn () => self::get(PostRun::class)->post($this->clerk, $id)), 'the hand check has no number');
+        self::assertSame(['reference'], self::refusedFields(fn () => $this->postRun($id)), 'the hand check has no number');
         $change('V-H', ['reference' => '1001']);
-        self::assertSame(['reference'], self::refusedFields(fn () => self::get(PostRun::class)->post($this->clerk, $id)), '1001 is used');
+        self::assertSame(['reference'], self::refusedFields(fn () => $this->postRun($id)), '1001 is used');
         $change('V-H', ['reference' => '1002']);
-        self::assertSame(4, self::get(PostRun::class)->post($this->clerk, $id));
+        self::assertSame(4, $this->postRun($id));
         self::assertSame(['check 1001', 'check 1002', 'W-77', ''], array_map(fn (string $code): string => (string) $this->db()->fetchOne('SELECT d.reference FROM proposal_payment y JOIN document d ON d.id = y.document_id WHERE y.proposal_id = ? AND y.payment = ?', [$id, $payment($code)]), ['V-1', 'V-H', 'V-W', 'V-F']));
         self::assertSame(['1001 issued', '1002 issued'], $this->db()->fetchFirstColumn("SELECT CONCAT(number, ' ', state) FROM bank_check ORDER BY number"));
         self::assertSame(-40000, $this->balance('1000'));
@@ -249,7 +248,7 @@ final class ProposalTest extends AppCase
         self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
         $said = function () use ($id): string {
             try {
-                self::get(PostRun::class)->post($this->clerk, $id);
+                $this->postRun($id);
             } catch (\Nelbix\Core\Refused $e) {
                 return $e->getMessage();
             }

@@ -8,12 +8,13 @@ declare(strict_types=1);
  */
 use Nelbix\App\Kernel;
 use Nelbix\App\Payables\MakeProposal;
-use Nelbix\App\Payables\PostRun;
 use Nelbix\App\Payables\PrintChecks;
+use Nelbix\App\Payables\StartRun;
 use Nelbix\App\Payables\VoidCheck;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Settlement\MoneyInput;
 use Nelbix\App\Settlement\PostMoney;
+use Nelbix\App\Work\Worker;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -31,7 +32,8 @@ $actor = new Actor((int) $company, 'USD', (int) $user);
 $service = $container->get(match ($what) {
     'print' => PrintChecks::class,
     'propose' => MakeProposal::class,
-    'post' => PostRun::class,
+    'post' => StartRun::class,
+    'work' => Worker::class,
     'void' => VoidCheck::class,
     default => PostMoney::class,
 });
@@ -51,7 +53,11 @@ try {
         case 'post':
             // this line tells the test that the run is being posted from here on
             echo "posting\n";
-            $service->post($actor, $arguments[0]);
+            $container->get(Worker::class)->finish($service->start($actor, $arguments[0]));
+            break;
+        case 'work':
+            echo "posting\n";
+            $service->finish($arguments[0]);
             break;
         case 'void':
             [$book, $number] = $arguments;

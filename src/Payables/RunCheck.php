@@ -1,0 +1,82 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Payables;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Bank\HandChecks;
+use Nelbix\Core\Refused;
+
+/** What must hold before the payments of a run that are still to come are posted. */
+final readonly class RunCheck
+{
+    private const LINES = 'FROM proposal r JOIN proposal_payment y ON y.proposal_id = r.id AND y.document_id IS NULL JOIN proposal_line l ON l.proposal_id = r.id AND l.payment = y.payment AND l.is_in = 1 AND l.dropped = 0 JOIN open_item i ON i.id = l.item_id';
+
+    public function __construct(private Connection $db, private HandChecks $handChecks)
+    {
+    }
+
+    /** @throws Refused with the first thing that does not hold, and what to do about it */
+    public function mayPost(Proposal $proposal): void
+    {
+        $this->itemsAsProposed($proposal);
+        $this->sinceApproval($proposal);
+        $this->destinations($proposal);
+        $this->paper($proposal);
+    }
+
+    private function itemsAsProposed(Proposal $proposal): void
+    {
+        $changed = $this->db->fetchOne('SELECT i.number '.self::LINES.' WHERE r.id = ? AND i.open <> l.open LIMIT 1', [$proposal->id]);
+        if (false !== $changed) {
+            throw Refused::because('', \sprintf('%s changed since the proposal was made; drop it and propose again.', $changed));
+        }
+    }
+
+    /** An item that was held, or a vendor that was stopped, after the run was approved: who approved it did not know. */
+    private function sinceApproval(Proposal $proposal): void
+    {
+        $held = $this->db->fetchAssociative('SELECT i.number, d.held_reason '.self::LINES." JOIN document d ON d.id = i.document_id WHERE r.id = ? AND d.held_reason IS NOT NULL AND EXISTS (SELECT 1 FROM history h WHERE h.company_id = r.company_id AND h.subject = 'document' AND h.subject_id = d.id AND h.action = 'held' AND h.happened_at >= r.decided_at) LIMIT 1", [$proposal->id]);
+        if (false !== $held) {
+            throw Refused::because('', \sprintf('%s is held since the run was approved: %s. Release it first; no more of the run is posted until then.', $held['number'], $held['held_reason']));
+        }
+        $stopped = $this->db->fetchAssociative('SELECT p.name, s.reason '.self::LINES." JOIN party p ON p.id = i.party_id JOIN party_stop s ON s.party_id = p.id AND s.what = 'payment' WHERE r.id = ? AND s.set_at >= r.decided_at AND (s.ends_on IS NULL OR s.ends_on >= r.pay_date) LIMIT 1", [$proposal->id]);
+        if (false !== $stopped) {
+            throw Refused::because('', \sprintf('Payments to %s are stopped since the run was approved: %s. Take the stop away first; no more of the run is posted until then.', $stopped['name'], $stopped['reason']));
+        }
+    }
+
+    /** No money goes to an account that nobody confirmed, or to none. */
+    private function destinations(Proposal $proposal): void
+    {
+        $name = $this->db->fetchOne(
+            'SELECT p.name '.self::LINES." JOIN party p ON p.id = y.party_id LEFT JOIN party_bank b ON b.id = y.party_bank_id WHERE r.id = ? AND y.pay_by = 'file'
+             AND (IF(b.id IS NULL, p.bank_confirmed, b.confirmed) = 0 OR (b.id IS NULL AND p.iban = '' AND (p.routing_number = '' OR p.account_number = ''))) LIMIT 1", [$proposal->id]);
+        if (false !== $name) {
+            throw Refused::because('', \sprintf('The bank details of %s are missing or await a second person; have them confirmed, or pay another way.', $name));
+        }
+    }
+
+    /** Every check came out of the printer with its payment's amount; every one written by hand has a number of its own. */
+    private function paper(Proposal $proposal): void
+    {
+        $numbers = [];
+        foreach ($this->db->iterateAssociative("SELECT y.pay_by, y.reference, SUM(l.pay) AS amount, k.number, k.amount AS printed FROM proposal_payment y JOIN proposal_line l ON l.proposal_id = y.proposal_id AND l.payment = y.payment AND l.is_in = 1 AND l.dropped = 0 LEFT JOIN bank_check k ON k.proposal_id = y.proposal_id AND k.payment = y.payment AND k.state = 'printed' WHERE y.proposal_id = ? AND y.document_id IS NULL AND y.pay_by IN ('check', 'hand') GROUP BY y.payment, y.pay_by, y.reference, k.number, k.amount", [$proposal->id]) as $r) {
+            if (PayBy::HandCheck->value === $r['pay_by']) {
+                $numbers[] = (string) $r['reference'];
+                continue;
+            }
+            if (null === $r['number']) {
+                throw Refused::because('', 'Some checks have not come out of the printer yet; print them and say what came out first.');
+            }
+            if ((int) $r['amount'] !== (int) $r['printed']) {
+                throw Refused::because('', \sprintf('Check %d was printed for another amount than its payment has now.', $r['number']));
+            }
+        }
+        if (\in_array('', $numbers, true)) {
+            throw Refused::because('reference', 'A check written by hand has no number yet; type it beside its payment.');
+        }
+        $this->handChecks->check($proposal->bankAccountId, $numbers);
+    }
+}

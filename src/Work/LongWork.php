@@ -1,0 +1,31 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Work;
+
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Permission;
+use Nelbix\Core\Refused;
+use Symfony\Component\DependencyInjection\Attribute\AutoconfigureTag;
+
+/** A kind of long work. What is still to be done is read from the record itself, so a killed worker goes on without repeating. */
+#[AutoconfigureTag]
+interface LongWork
+{
+    /** The name of the kind in the job table. */
+    public function kind(): string;
+
+    /** What a person needs to see such jobs. */
+    public function seenWith(): Permission;
+
+    /** The route of the page of its record, which takes "company" and "id". */
+    public function route(): string;
+
+    /**
+     * Does the next part, inside a transaction of its own: a second or less.
+     *
+     * @throws Refused when it cannot go on; what the slices before did, stays
+     */
+    public function slice(Actor $actor, int $subjectId): Slice;
+}

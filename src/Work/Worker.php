@@ -1,0 +1,123 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Work;
+
+use Doctrine\DBAL\Exception as DatabaseException;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Refused;
+use Psr\Clock\ClockInterface;
+use Psr\Log\LoggerInterface;
+
+/**
+ * Works the job table, a slice at a time, each in its own transaction that also counts it. Whoever locks a job's row does its next slice: any number of workers
+ * may run, and the one that is killed leaves nothing behind but its lock, which the database takes away.
+ */
+final readonly class Worker
+{
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private Kinds $kinds,
+        private ClockInterface $clock,
+        private LoggerInterface $logger,
+    ) {
+    }
+
+    /** Does one slice of the oldest job that nobody works on right now; false when there is none. */
+    public function next(): bool
+    {
+        foreach ($this->entities->getConnection()->fetchFirstColumn("SELECT id FROM job WHERE state IN ('waiting', 'running') ORDER BY id LIMIT 20") as $id) {
+            if (null !== $this->slice((int) $id)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /**
+     * Does a job to its end.
+     *
+     * @return Job how it ended
+     */
+    public function finish(int $jobId): Job
+    {
+        do {
+            $state = $this->slice($jobId);
+            if (null === $state) {
+                // somebody else is at it
+                usleep(20_000);
+            }
+            $job = $this->entities->find(Job::class, $jobId) ?? throw new \LogicException('There is no such job.');
+            $this->entities->refresh($job);
+        } while ($job->state->underWay());
+
+        return $job;
+    }
+
+    /**
+     * Does one slice of a job.
+     *
+     * @return JobState|null how the job stands then; null when somebody else works on it, or it has ended
+     */
+    public function slice(int $jobId): ?JobState
+    {
+        try {
+            return $this->transaction->run(function () use ($jobId): ?JobState {
+                $job = $this->locked($jobId);
+                if (null === $job) {
+                    return null;
+                }
+                $slice = $this->kinds->of($job->kind)->slice($this->actor($job), $job->subjectId);
+                $job->done += $slice->done;
+                $job->state = JobState::Running;
+                if (!$slice->more) {
+                    $job->end(JobState::Done, '', $this->clock->now());
+                }
+
+                return $job->state;
+            });
+        } catch (Refused $e) {
+            return $this->fail($jobId, $e->getMessage());
+        } catch (DatabaseException\ConnectionException $e) {
+            // the database went away: nothing of the slice is kept, and it is done again when it is back
+            throw $e;
+        } catch (\Throwable $e) {
+            $this->logger->error('Long work failed.', ['exception' => $e, 'job' => $jobId]);
+
+            return $this->fail($jobId, 'An error that nobody expected; it is in the log. What was done until then stands; start it again to do the rest.');
+        } finally {
+            $this->entities->clear();
+        }
+    }
+
+    private function fail(int $jobId, string $why): ?JobState
+    {
+        return $this->transaction->run(function () use ($jobId, $why): ?JobState {
+            $job = $this->locked($jobId);
+            $job?->end(JobState::Failed, $why, $this->clock->now());
+
+            return $job?->state;
+        });
+    }
+
+    private function locked(int $jobId): ?Job
+    {
+        $mine = $this->entities->getConnection()->fetchOne("SELECT id FROM job WHERE id = ? AND state IN ('waiting', 'running') FOR UPDATE SKIP LOCKED", [$jobId]);
+        $job = false === $mine ? null : $this->entities->find(Job::class, $jobId);
+        if (null !== $job) {
+            $this->entities->refresh($job);
+        }
+
+        return $job;
+    }
+
+    private function actor(Job $job): Actor
+    {
+        return new Actor($job->companyId, (string) $this->entities->getConnection()->fetchOne('SELECT base_currency FROM company WHERE id = ?', [$job->companyId]), $job->userId);
+    }
+}

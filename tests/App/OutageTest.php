@@ -1,0 +1,34 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Nelbix\App\Payables\StartRun;
+use Symfony\Component\Process\Process;
+
+/** The database goes away under the work. A suite of its own: the other tests keep their connections. */
+final class OutageTest extends CommittedCase
+{
+    /** The database itself is killed in the middle, and started again. */
+    public function testAKilledDatabaseKeepsWholeSlices(): void
+    {
+        $job = self::get(StartRun::class)->start($this->clerk, $this->ready(300));
+        $root = new Process(['mariadb', '--no-defaults', '-uroot', '-S', $this->socket(), '-e', 'SET GLOBAL innodb_flush_log_at_trx_commit = 1']);
+        $root->mustRun();
+        $id = (int) file_get_contents(\dirname($this->socket()).'/db.pid');
+        $struck = $this->struck($job, 120, static fn (): bool => posix_kill($id, \SIGKILL));
+        for ($wait = 0; $wait < 100 && file_exists('/proc/'.$id); ++$wait) {
+            usleep(20_000);
+        }
+        $this->db()->close();
+        (new Process(['bash', \dirname(__DIR__, 2).'/nelbix', 'console', 'nelbix:status', '--env=test'], null, ['APP_ENV' => 'test'], null, 120))->mustRun();
+        self::assertTrue($struck, 'the worker was at it');
+        $this->goesOn($job);
+    }
+
+    private function socket(): string
+    {
+        return (string) ($this->db()->getParams()['unix_socket'] ?? self::fail('The tests run on a socket.'));
+    }
+}

@@ -1,0 +1,124 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Nelbix\App\Documents\ChangePosted;
+use Nelbix\App\Payables\ChangePayment;
+use Nelbix\App\Payables\DecideProposal;
+use Nelbix\App\Payables\PrintChecks;
+use Nelbix\App\Payables\StartRun;
+use Nelbix\App\Work\JobState;
+use Nelbix\App\Work\Worker;
+use Nelbix\Core\Ledger\Side;
+use Symfony\Bundle\FrameworkBundle\Console\Application;
+use Symfony\Component\Console\Tester\CommandTester;
+
+/** The job table: slices that commit, what stops on the way, who sees it, and the page. */
+final class WorkTest extends ScreenCase
+{
+    /** @var list<int> documents of the invoices that the run pays */
+    private array $invoices = [];
+
+    /** @return int an approved run of so many payments, ready to be posted; in the tests a slice is 20 */
+    private function ready(int $payments): int
+    {
+        $this->db()->executeStatement("UPDATE party SET separate_payments = 1 WHERE company_id = ? AND code = 'V-1'", [$this->clerk->companyId]);
+        for ($n = 0; $n < $payments; ++$n) {
+            $this->invoices[] = $this->invoice(Side::Payables, '10.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
+        }
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(\Nelbix\App\Payables\CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY]);
+        $id = self::get(\Nelbix\App\Payables\MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
+        self::get(DecideProposal::class)->decide($this->approver, $id, true);
+        self::get(PrintChecks::class)->print($this->clerk, $id, (int) $this->db()->fetchOne('SELECT id FROM check_book WHERE bank_account_id = ?', [$bank]), 1001);
+        self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
+
+        return $id;
+    }
+
+    /** @return array{string, int, string} state, done, what it said */
+    private function job(int $id): array
+    {
+        $row = $this->db()->fetchAssociative('SELECT state, done, said FROM job WHERE id = ?', [$id]) ?: self::fail();
+
+        return [(string) $row['state'], (int) $row['done'], (string) $row['said']];
+    }
+
+    public function testARunIsPostedInSlicesAndCannotBeStartedTwice(): void
+    {
+        $run = $this->ready(45);
+        $job = self::get(StartRun::class)->start($this->clerk, $run);
+        self::assertSame(['waiting', 0, ''], $this->job($job));
+        self::assertSame(JobState::Running, self::get(Worker::class)->slice($job));
+        self::assertSame(['running', 20, ''], $this->job($job));
+        self::assertSame([''], self::refusedFields(fn () => self::get(StartRun::class)->start($this->clerk, $run)), 'it is under way');
+        self::assertSame(['20', '45'], [(string) $this->db()->fetchOne("SELECT COUNT(*) FROM bank_check WHERE proposal_id = ? AND state = 'issued'", [$run]), (string) $this->db()->fetchOne('SELECT COUNT(*) FROM bank_check WHERE proposal_id = ?', [$run])]);
+        self::assertTrue(self::get(Worker::class)->next());
+        self::assertSame(JobState::Done, self::get(Worker::class)->slice($job));
+        self::assertNull(self::get(Worker::class)->slice($job), 'it has ended');
+        self::assertFalse(self::get(Worker::class)->next());
+        self::assertSame(['done', 45, ''], $this->job($job));
+        self::assertSame(['posted', '0'], [$this->db()->fetchOne('SELECT state FROM proposal WHERE id = ?', [$run]), (string) $this->db()->fetchOne('SELECT COUNT(*) FROM open_item WHERE reserved_by_id IS NOT NULL')]);
+    }
+
+    /** What changes on the way stops the rest with the reason; mended, the rest is posted and nothing again. */
+    public function testWhatStopsARunOnItsWay(): void
+    {
+        $run = $this->ready(25);
+        $job = self::get(StartRun::class)->start($this->clerk, $run);
+        self::get(Worker::class)->slice($job);
+        $last = end($this->invoices) ?: self::fail();
+        self::get(ChangePosted::class)->hold($this->clerk, $last, 'goods came back');
+        self::assertSame(JobState::Failed, self::get(Worker::class)->slice($job));
+        self::assertSame(['failed', 20], \array_slice($this->job($job), 0, 2));
+        self::assertStringContainsString('is held since the run was approved: goods came back', $this->job($job)[2]);
+        self::assertSame([''], self::refusedFields(fn () => $this->postRun($run)), 'not before it is released');
+        self::get(ChangePosted::class)->release($this->clerk, $last);
+        self::assertSame(5, $this->postRun($run));
+        self::assertSame('25', (string) $this->db()->fetchOne("SELECT COUNT(*) FROM document WHERE kind = 'payment'"));
+    }
+
+    /** Numbers of checks written by hand need not be typed in the order of the payments. */
+    public function testChecksByHandInAnyOrder(): void
+    {
+        $this->db()->executeStatement("UPDATE party SET separate_payments = 1 WHERE company_id = ? AND code = 'V-1'", [$this->clerk->companyId]);
+        foreach (['11', '12'] as $amount) {
+            $this->invoice(Side::Payables, $amount, ['document_date' => '2026-04-01', 'terms' => 'N30']);
+        }
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(\Nelbix\App\Payables\CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY]);
+        $run = self::get(\Nelbix\App\Payables\MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
+        $numbers = array_map('intval', $this->db()->fetchFirstColumn('SELECT payment FROM proposal_payment WHERE proposal_id = ? ORDER BY payment', [$run]));
+        foreach ($numbers as $k => $payment) {
+            self::get(ChangePayment::class)->change($this->clerk, $run, $payment, ['pay_by' => 'hand', 'reference' => (string) (1002 - $k)]);
+        }
+        self::get(DecideProposal::class)->decide($this->approver, $run, true);
+        self::assertSame(2, $this->postRun($run));
+        self::assertSame(['1001', '1002'], array_map('strval', $this->db()->fetchFirstColumn("SELECT number FROM bank_check WHERE state = 'issued' ORDER BY number")));
+    }
+
+    public function testThePageShowsHowFarAndTheCommandGoesOn(): void
+    {
+        $run = $this->ready(45);
+        $this->as('controller');
+        $page = $this->browser->request('GET', '/TEST/payables/proposal/'.$run);
+        $this->browser->submit($page->selectButton('Post run Ctrl ↵')->form());
+        $page = $this->browser->followRedirect();
+        self::assertStringContainsString('Run '.$this->db()->fetchOne('SELECT number FROM proposal WHERE id = ?', [$run]).': 20 of 45 done', trim((string) preg_replace('/\s+/', ' ', $page->filter('.progress')->text())));
+        $list = $this->browser->request('GET', '/TEST/work');
+        self::assertCount(1, $list->filter('progress'));
+        $job = (int) $this->db()->fetchOne('SELECT id FROM job');
+        $this->browser->request('GET', '/TEST/work/'.$job, [], [], ['HTTP_HX_REQUEST' => 'true']);
+        self::assertFalse($this->browser->getResponse()->headers->has('HX-Refresh'));
+        $tester = new CommandTester((new Application(self::$kernel ?? self::fail()))->find('nelbix:work'));
+        $tester->execute(['--format' => 'json']);
+        self::assertSame(2, json_decode($tester->getDisplay(), true)['slices']);
+        $this->browser->request('GET', '/TEST/work/'.$job, [], [], ['HTTP_HX_REQUEST' => 'true']);
+        self::assertTrue($this->browser->getResponse()->headers->has('HX-Refresh'), 'the page is loaded anew when it is through');
+        self::assertStringContainsString('done', $this->browser->request('GET', '/TEST/work')->filter('tbody')->text());
+        $this->as('receivables');
+        self::assertCount(0, $this->browser->request('GET', '/TEST/work')->filter('tbody tr'), 'payables are not theirs to see');
+        $this->browser->request('GET', '/TEST/work/'.$job);
+        self::assertSame(404, $this->browser->getResponse()->getStatusCode());
+    }
+}
