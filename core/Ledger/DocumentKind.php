@@ -15,12 +15,13 @@ enum DocumentKind: string
     case Payment = 'payment';
     case Prepayment = 'prepayment';
     case Refund = 'refund';
+    case RefundRequest = 'refund_request';
 
     /** +1 raises what is owed, −1 lowers it. Our own claim on a vendor (payables debit note) lowers it. */
     public function itemSign(Side $side): int
     {
         return match ($this) {
-            self::Invoice, self::FinanceCharge, self::Refund => 1,
+            self::Invoice, self::FinanceCharge, self::Refund, self::RefundRequest => 1,
             self::DebitNote => Side::Receivables === $side ? 1 : -1,
             self::CreditNote, self::Receipt, self::Payment, self::Prepayment => -1,
         };
@@ -29,6 +30,12 @@ enum DocumentKind: string
     public function isMoney(): bool
     {
         return \in_array($this, [self::Receipt, self::Payment, self::Prepayment, self::Refund], true);
+    }
+
+    /** Its items move what is owed from one place to another and add up to zero. */
+    public function isTransfer(): bool
+    {
+        return self::RefundRequest === $this;
     }
 
     public function prefix(Side $side): string
@@ -41,6 +48,7 @@ enum DocumentKind: string
             self::Receipt => 'RC',
             self::Payment => 'PY',
             self::Refund => 'RF',
+            self::RefundRequest => 'RQ',
             self::Prepayment => Side::Payables === $side ? 'PY' : 'RC',
         };
     }

@@ -19,6 +19,11 @@ enum Side: string
         return self::Receivables === $this ? 1 : -1;
     }
 
+    public function other(): self
+    {
+        return self::Receivables === $this ? self::Payables : self::Receivables;
+    }
+
     public function partyWord(): string
     {
         return self::Receivables === $this ? 'customer' : 'vendor';

@@ -82,14 +82,14 @@ final class Proposer
     /**
      * @param array<int, Decision> $decisions
      *
-     * @return array<string, non-empty-list<Decision>> what is in, per payee and group
+     * @return array<string, non-empty-list<Decision>> what is in, per payee and group; a customer may bear a vendor's code
      */
     private static function groups(array $decisions): array
     {
         $groups = [];
         foreach ($decisions as $d) {
             if ($d->in) {
-                $groups[$d->candidate->payee->code.'|'.$d->candidate->payee->method.'|'.$d->candidate->payee->group][] = $d;
+                $groups[$d->candidate->payee->id.'|'.$d->candidate->payee->method.'|'.$d->candidate->payee->group][] = $d;
             }
         }
 
@@ -171,13 +171,13 @@ final class Proposer
         foreach ($ranked as $payment) {
             if ($payment->amount() <= $left) {
                 $left -= $payment->amount();
-                $fits[] = $payment;
+                $fits[spl_object_id($payment)] = true;
             }
         }
 
         return [
-            array_values(array_filter($payments, static fn (ProposedPayment $p): bool => \in_array($p, $fits, true))),
-            array_values(array_filter($payments, static fn (ProposedPayment $p): bool => !\in_array($p, $fits, true))),
+            array_values(array_filter($payments, static fn (ProposedPayment $p): bool => isset($fits[spl_object_id($p)]))),
+            array_values(array_filter($payments, static fn (ProposedPayment $p): bool => !isset($fits[spl_object_id($p)]))),
         ];
     }
 

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Core\Tax;
 
 use Brick\Math\BigDecimal;
+use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Money\Rounding;
 
 /** Tax withheld from a party when it is paid, on the net part of what is settled. Source: rules.md, Tax. */
@@ -17,6 +18,20 @@ final readonly class Withholding
      */
     public function __construct(private BigDecimal $percent, private int $net, private int $total)
     {
+    }
+
+    /**
+     * What is withheld from a party with this percent on a document; null where nothing is: without a percent, and on what is not invoiced.
+     *
+     * @param string|null $percent of the party, a decimal
+     * @param int         $net     the document's net, minor units
+     * @param int         $total   the document's total, minor units
+     */
+    public static function ofDocument(?string $percent, DocumentKind $kind, int $net, int $total): ?self
+    {
+        $invoiced = \in_array($kind, [DocumentKind::Invoice, DocumentKind::CreditNote, DocumentKind::DebitNote], true);
+
+        return null === $percent || !$invoiced || 0 === $total ? null : new self(BigDecimal::of($percent), $net, $total);
     }
 
     /**

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Board;
 
-use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Documents\DiscountSteps;
 use Nelbix\App\Documents\Lookup;
 use Nelbix\App\Documents\OpenItemsQuery;
 use Nelbix\App\Parties\Party;
@@ -29,7 +29,6 @@ use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
 use Nelbix\Core\Tax\Withholding;
-use Nelbix\Core\Terms\EarlyDiscount;
 
 /**
  * Reads the board: bank, date, amount, party, and for each open item what is placed on it (gross), with how
@@ -39,7 +38,7 @@ use Nelbix\Core\Terms\EarlyDiscount;
  */
 final readonly class BoardReader
 {
-    public function __construct(private Lookup $lookup, private BooksDay $booksDay, private OpenItemsQuery $items, private Settings $settings, private PartyDetails $details, private Connection $db)
+    public function __construct(private Lookup $lookup, private BooksDay $booksDay, private OpenItemsQuery $items, private Settings $settings, private PartyDetails $details, private DiscountSteps $discountSteps, private Connection $db)
     {
     }
 
@@ -79,7 +78,7 @@ final readonly class BoardReader
                 $rows[$row['id']] = $row;
             }
         }
-        $discounts = $this->discounts(array_keys($rows));
+        $discounts = $this->discountSteps->open($desk->id(), $side, array_keys($rows));
         $core = array_map(static fn (array $row): OpenItem => new OpenItem($row['id'], $side, $row['party_id'], DocumentKind::from($row['kind']), $row['number'], $row['account_id'], $currency, $row['original'], $row['original'], $row['open'], $row['open_base'], Day::of($row['posting_date']), Day::of($row['due_date']), $discounts[$row['id']] ?? null), $rows);
         $ideas = Placer::ideas((int) $amount, $text('reference'), array_values($core), $date);
         $all = array_values(array_filter([...$ideas, Placer::oldestFirst((int) $amount, array_values($core), $date)]));
@@ -198,34 +197,16 @@ final readonly class BoardReader
             return [];
         }
         $rules = [];
-        foreach ($this->db->fetchAllAssociative("SELECT i.id, d.net, d.total FROM open_item i JOIN document d ON d.id = i.document_id WHERE d.total <> 0 AND i.kind IN ('invoice', 'credit_note', 'debit_note') AND i.id IN (".implode(',', $ids).')') as $r) {
-            $rules[(int) $r['id']] = new Withholding(BigDecimal::of($party->withholdingPercent), (int) $r['net'], (int) $r['total']);
+        foreach ($this->db->fetchAllAssociative('SELECT i.id, i.kind, d.net, d.total FROM open_item i JOIN document d ON d.id = i.document_id WHERE i.id IN ('.implode(',', $ids).')') as $r) {
+            $rules[(int) $r['id']] = Withholding::ofDocument($party->withholdingPercent, DocumentKind::from((string) $r['kind']), (int) $r['net'], (int) $r['total']);
         }
 
-        return $rules;
+        return array_filter($rules);
     }
 
     /** @param array<mixed> $raw */
     private static function value(array $raw, string $key, int $id): string
     {
         return \is_array($raw[$key] ?? null) && \is_string($raw[$key][$id] ?? null) ? trim($raw[$key][$id]) : '';
-    }
-
-    /**
-     * @param list<int> $ids
-     *
-     * @return array<int, EarlyDiscount>
-     */
-    private function discounts(array $ids): array
-    {
-        if ([] === $ids) {
-            return [];
-        }
-        $rows = [];
-        foreach ($this->db->fetchAllAssociative('SELECT x.item_id, x.through, x.percent, x.amount, i.original, i.discount_base, i.grace_days FROM item_discount x JOIN open_item i ON i.id = x.item_id WHERE x.item_id IN ('.implode(',', $ids).') ORDER BY x.item_id, x.through') as $r) {
-            $rows[(int) $r['item_id']][] = $r;
-        }
-
-        return array_map(static fn (array $steps): EarlyDiscount => new EarlyDiscount((int) $steps[0]['original'], (int) $steps[0]['discount_base'], array_map(static fn (array $r): \Nelbix\Core\Terms\DatedDiscount => new \Nelbix\Core\Terms\DatedDiscount(Day::of((string) $r['through']), BigDecimal::of($r['percent']), (int) $r['amount']), $steps), (int) $steps[0]['grace_days']), $rows);
     }
 }

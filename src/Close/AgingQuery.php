@@ -60,7 +60,8 @@ final readonly class AgingQuery
         })();
         $aged = Ager::age($sums, $asOf, $bucketing, 'netted' === $this->settings->of($companyId)->values['aging_credits']);
         $result = [];
-        foreach ($this->db->iterateNumeric('SELECT id, code, name FROM party WHERE company_id = ? AND side = ? ORDER BY code', [$companyId, $side->value]) as [$id, $code, $name]) {
+        // customers stand among the vendors while a refund is on its way to them
+        foreach ($this->db->iterateNumeric('SELECT id, code, name FROM party WHERE company_id = ? AND (side = ? OR id IN (SELECT party_id FROM open_item WHERE company_id = ? AND side = ? AND kind = \'refund_request\')) ORDER BY code, id', [$companyId, $side->value, $companyId, $side->value]) as [$id, $code, $name]) {
             if (isset($aged[(int) $id])) {
                 $result[(int) $id] = ['party' => (string) $code, 'name' => (string) $name, 'row' => $aged[(int) $id]];
             }

@@ -16,10 +16,13 @@ use Nelbix\App\Platform\Paper;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\RememberedFilters;
 use Nelbix\App\Platform\Screen;
+use Nelbix\App\Settlement\RequestRefund;
 use Nelbix\App\Settlement\ReverseDocument;
 use Nelbix\App\Settlement\UndoSettlement;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\AmountInput;
+use Nelbix\Core\Money\Currency;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
@@ -88,7 +91,7 @@ final class DocumentController extends Screen
     #[Needs('see')]
     public function show(Desk $desk, Side $side, int $id, JournalQuery $journal, History $history, FileStore $files, Trail $trail): Response
     {
-        $document = $this->document($desk, $side, $id);
+        $document = $this->document($desk, $side, $id, true);
         if (DocumentState::Draft === $document->state) {
             return $this->redirectToRoute('invoice_draft', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id]);
         }
@@ -137,12 +140,12 @@ final class DocumentController extends Screen
 
     #[Route('/document/{id<\d+>}/change', name: 'document_change', methods: ['POST'])]
     #[Needs('enter')]
-    public function change(Desk $desk, Side $side, int $id, Request $request, ChangePosted $change, ReverseDocument $reverse): Response
+    public function change(Desk $desk, Side $side, int $id, Request $request, ChangePosted $change, ReverseDocument $reverse, RequestRefund $refund): Response
     {
         $document = $this->document($desk, $side, $id);
         $reason = mb_substr(trim((string) $request->request->get('reason', '')), 0, 255);
 
-        return $this->act(function () use ($desk, $id, $document, $reason, $request, $change, $reverse): string {
+        return $this->act(function () use ($desk, $id, $document, $reason, $request, $change, $reverse, $refund): string {
             switch ((string) $request->request->get('_action')) {
                 case 'hold':
                     $change->hold($desk->actor, $id, $reason);
@@ -161,6 +164,11 @@ final class DocumentController extends Screen
                     $other = $this->entities->find(Document::class, $reverse->reverse($desk->actor, $id, '' === $reason ? 'entered by mistake' : $reason));
 
                     return \sprintf('Reversed %s with %s, dated %s. Its number is free to be entered again.', $document->number, $other?->number, $other?->postingDate?->long());
+                case 'refund':
+                    $currency = Currency::of($document->currency);
+                    $number = (string) $this->entities->find(Document::class, $refund->request($desk->actor, $request->request->getInt('item'), AmountInput::read((string) $request->request->get('amount', ''), $currency, 'amount')->minor, $desk->today, $reason))?->number;
+
+                    return \sprintf('%s asks for the refund. The credit is settled by it; the next payment run can pay it.', $number);
                 case 'void':
                     $reverse->event($desk->actor, $id, $desk->today, Side::Payables === $document->side ? 'voided' : 'bounced', '' === $reason ? 'no reason given' : $reason);
 
@@ -201,22 +209,23 @@ final class DocumentController extends Screen
         }, 'document', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $request->request->getInt('document')]);
     }
 
-    private function document(Desk $desk, Side $side, int $id): Document
+    /** @param bool $toRead a transfer has an item on the other side too, and is read there */
+    private function document(Desk $desk, Side $side, int $id, bool $toRead = false): Document
     {
         $document = $this->entities->find(Document::class, $id);
-        if (!$document instanceof Document || $document->companyId !== $desk->id() || $document->side !== $side) {
+        if (!$document instanceof Document || $document->companyId !== $desk->id() || ($document->side !== $side && !($toRead && $document->kind->isTransfer()))) {
             throw $this->createNotFoundException('There is no such document in this company.');
         }
 
         return $document;
     }
 
-    /** @return list<array{id: int, of_reversal: bool, settled_on: string, undone_on: ?string, exchange: int, lines: list<array<string, mixed>>, adjustments: list<array<string, mixed>>}> */
+    /** @return list<array{id: int, of_reversal: bool, of_transfer: ?string, settled_on: string, undone_on: ?string, exchange: int, lines: list<array<string, mixed>>, adjustments: list<array<string, mixed>>}> */
     private function settlements(int $documentId): array
     {
         $settlements = [];
-        foreach ($this->db->fetchAllAssociative('SELECT s.id, (SELECT m.reverses_id IS NOT NULL FROM document m WHERE m.id = s.document_id) AS of_reversal, s.settled_on, s.undone_on, s.exchange, o.number, o.kind, o.currency, o.document_id, l.applied FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item o ON o.id = l.item_id WHERE s.id IN (SELECT m.settlement_id FROM settlement_line m JOIN open_item i ON i.id = m.item_id WHERE i.document_id = ?) ORDER BY s.id, l.id', [$documentId]) as $r) {
-            $settlements[(int) $r['id']] ??= ['id' => (int) $r['id'], 'of_reversal' => (bool) $r['of_reversal'], 'settled_on' => (string) $r['settled_on'], 'undone_on' => null === $r['undone_on'] ? null : (string) $r['undone_on'], 'exchange' => (int) $r['exchange'], 'lines' => [], 'adjustments' => []];
+        foreach ($this->db->fetchAllAssociative('SELECT s.id, (SELECT m.reverses_id IS NOT NULL FROM document m WHERE m.id = s.document_id) AS of_reversal, (SELECT m.number FROM document m WHERE m.id = s.document_id AND m.kind = \'refund_request\') AS of_transfer, s.settled_on, s.undone_on, s.exchange, o.number, o.kind, o.currency, o.document_id, l.applied FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item o ON o.id = l.item_id WHERE s.id IN (SELECT m.settlement_id FROM settlement_line m JOIN open_item i ON i.id = m.item_id WHERE i.document_id = ?) ORDER BY s.id, l.id', [$documentId]) as $r) {
+            $settlements[(int) $r['id']] ??= ['id' => (int) $r['id'], 'of_reversal' => (bool) $r['of_reversal'], 'of_transfer' => null === $r['of_transfer'] ? null : (string) $r['of_transfer'], 'settled_on' => (string) $r['settled_on'], 'undone_on' => null === $r['undone_on'] ? null : (string) $r['undone_on'], 'exchange' => (int) $r['exchange'], 'lines' => [], 'adjustments' => []];
             $settlements[(int) $r['id']]['lines'][] = $r;
         }
         if ([] !== $settlements) {

@@ -55,6 +55,10 @@ final class PartyController extends Screen
     #[Needs('see')]
     public function show(Desk $desk, Side $side, int $id, Request $request, OpenItemsQuery $items, Lookup $lookup, Chart $chart, History $history): Response
     {
+        // a customer who is owed a refund is met on the payables side too; its page is one
+        if ($side->other()->value === $this->db->fetchOne('SELECT side FROM party WHERE id = ? AND company_id = ?', [$id, $desk->id()])) {
+            return $this->redirectToRoute('party', ['company' => $desk->company->code, 'side' => $side->other()->value, 'id' => $id]);
+        }
         $party = $this->party($desk, $side, $id);
 
         return $this->render(self::isLive($request) ? 'parties/_details.html.twig' : 'parties/party.html.twig', [

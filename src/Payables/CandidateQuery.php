@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Payables;
 
-use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Documents\DiscountSteps;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -14,13 +14,11 @@ use Nelbix\Core\Proposal\Candidate;
 use Nelbix\Core\Proposal\IfPaidLate;
 use Nelbix\Core\Proposal\Payee;
 use Nelbix\Core\Tax\Withholding;
-use Nelbix\Core\Terms\DatedDiscount;
-use Nelbix\Core\Terms\EarlyDiscount;
 
 /** Reads what a payment proposal looks at: every open item of payables, as scalar rows in two queries. */
 final readonly class CandidateQuery
 {
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private DiscountSteps $discountSteps)
     {
     }
 
@@ -32,7 +30,7 @@ final readonly class CandidateQuery
     public function open(int $companyId, array $itemIds = []): array
     {
         $only = [] === $itemIds ? '' : ' AND i.id IN ('.implode(',', array_map('intval', $itemIds)).')';
-        $steps = $this->discounts($companyId, $only);
+        $discounts = $this->discountSteps->open($companyId, Side::Payables, [] === $itemIds ? null : $itemIds);
         $payees = [];
         $days = [];
         $day = static function (mixed $iso) use (&$days): Day {
@@ -40,7 +38,7 @@ final readonly class CandidateQuery
         };
         $candidates = [];
         $rows = $this->db->iterateAssociative(
-            "SELECT i.id, i.party_id, i.kind, i.number, i.account_id, i.currency, i.original, i.original_base, i.open, i.open_base, i.discount_base, i.grace_days, i.posting_date, i.due_date,
+            "SELECT i.id, i.party_id, i.kind, i.number, i.account_id, i.currency, i.original, i.original_base, i.open, i.open_base, i.posting_date, i.due_date,
                     p.code, p.method, p.if_late, p.separate_payments, EXISTS (SELECT 1 FROM party_stop s WHERE s.party_id = p.id AND s.what = 'payment' AND (s.ends_on IS NULL OR s.ends_on >= COALESCE((SELECT c.books_day FROM company c WHERE c.id = i.company_id), CURDATE()))) AS payment_stop, p.bank_confirmed, (p.iban <> '' OR (p.routing_number <> '' AND p.account_number <> '')) AS has_bank,
                     d.held_reason, d.approval, d.net, d.total, p.withholding_percent, r.number AS reserved_by
              FROM open_item i JOIN party p ON p.id = i.party_id JOIN document d ON d.id = i.document_id LEFT JOIN proposal r ON r.id = i.reserved_by_id
@@ -51,23 +49,11 @@ final readonly class CandidateQuery
             $party = (int) $r['party_id'];
             $payees[$party] ??= new Payee($party, (string) $r['code'], (string) $r['method'], IfPaidLate::from((string) $r['if_late']), (bool) $r['payment_stop'], (bool) $r['bank_confirmed'] && ('transfer' !== $r['method'] || (bool) $r['has_bank']), (bool) $r['separate_payments']);
             $kind = DocumentKind::from((string) $r['kind']);
-            $discount = isset($steps[(int) $r['id']]) ? new EarlyDiscount((int) $r['original'], (int) $r['discount_base'], $steps[(int) $r['id']], (int) $r['grace_days']) : null;
-            $item = new OpenItem((int) $r['id'], Side::Payables, $party, $kind, (string) $r['number'], (int) $r['account_id'], (string) $r['currency'], (int) $r['original'], (int) $r['original_base'], (int) $r['open'], (int) $r['open_base'], $day($r['posting_date']), $day($r['due_date']), $discount);
+            $item = new OpenItem((int) $r['id'], Side::Payables, $party, $kind, (string) $r['number'], (int) $r['account_id'], (string) $r['currency'], (int) $r['original'], (int) $r['original_base'], (int) $r['open'], (int) $r['open_base'], $day($r['posting_date']), $day($r['due_date']), $discounts[(int) $r['id']] ?? null);
             $candidates[] = new Candidate($item, $payees[$party], null !== $r['held_reason'], \in_array($r['approval'], ['awaiting', 'refused'], true), DocumentKind::Prepayment === $kind, null === $r['reserved_by'] ? null : (string) $r['reserved_by'],
-                null === $r['withholding_percent'] || $kind->isMoney() || 0 === (int) $r['total'] ? null : new Withholding(BigDecimal::of($r['withholding_percent']), (int) $r['net'], (int) $r['total']));
+                Withholding::ofDocument($r['withholding_percent'], $kind, (int) $r['net'], (int) $r['total']));
         }
 
         return $candidates;
-    }
-
-    /** @return array<int, list<DatedDiscount>> by item */
-    private function discounts(int $companyId, string $only): array
-    {
-        $steps = [];
-        foreach ($this->db->iterateAssociative("SELECT x.item_id, x.through, x.percent, x.amount FROM open_item i JOIN item_discount x ON x.item_id = i.id WHERE i.company_id = ? AND i.side = 'payables' AND i.open <> 0$only ORDER BY x.item_id, x.through", [$companyId]) as $r) {
-            $steps[(int) $r['item_id']][] = new DatedDiscount(Day::of((string) $r['through']), BigDecimal::of($r['percent']), (int) $r['amount']);
-        }
-
-        return $steps;
     }
 }

@@ -79,8 +79,8 @@ final readonly class PostRun implements LongWork
     }
 
     /**
-     * @param non-empty-list<int>                                            $numbers of the payments
-     * @param array<int, array{open: int, number: string, currency: string}> $items
+     * @param non-empty-list<int>                                                           $numbers of the payments
+     * @param array<int, array{open: int, number: string, currency: string, refunds: ?int}> $items
      */
     private function post(Actor $actor, Proposal $proposal, array $numbers, array $items): void
     {
@@ -118,21 +118,21 @@ final readonly class PostRun implements LongWork
      *
      * @param list<int> $numbers
      *
-     * @return array<int, array{open: int, number: string, currency: string}>
+     * @return array<int, array{open: int, number: string, currency: string, refunds: ?int}>
      */
     private function items(Actor $actor, int $proposalId, array $numbers): array
     {
         $items = [];
-        foreach ($this->db->iterateAssociative('SELECT i.id, i.open, i.number, i.currency FROM open_item i JOIN proposal_line l ON l.item_id = i.id WHERE l.proposal_id = ? AND l.is_in = 1 AND l.dropped = 0 AND l.payment IN (?) AND i.company_id = ? ORDER BY i.id FOR UPDATE', [$proposalId, $numbers, $actor->companyId], [1 => ArrayParameterType::INTEGER]) as $r) {
-            $items[(int) $r['id']] = ['open' => (int) $r['open'], 'number' => (string) $r['number'], 'currency' => (string) $r['currency']];
+        foreach ($this->db->iterateAssociative("SELECT i.id, i.open, i.number, i.currency, IF(i.kind = 'refund_request', i.account_id, NULL) AS refunds FROM open_item i JOIN proposal_line l ON l.item_id = i.id WHERE l.proposal_id = ? AND l.is_in = 1 AND l.dropped = 0 AND l.payment IN (?) AND i.company_id = ? ORDER BY i.id FOR UPDATE", [$proposalId, $numbers, $actor->companyId], [1 => ArrayParameterType::INTEGER]) as $r) {
+            $items[(int) $r['id']] = ['open' => (int) $r['open'], 'number' => (string) $r['number'], 'currency' => (string) $r['currency'], 'refunds' => null === $r['refunds'] ? null : (int) $r['refunds']];
         }
 
         return $items;
     }
 
     /**
-     * @param non-empty-list<ProposalLine>                                   $lines
-     * @param array<int, array{open: int, number: string, currency: string}> $items
+     * @param non-empty-list<ProposalLine>                                                  $lines
+     * @param array<int, array{open: int, number: string, currency: string, refunds: ?int}> $items
      */
     private function money(Proposal $proposal, ProposalPayment $record, array $lines, int $amount, array $items, ?int $check): MoneyInput
     {
@@ -156,6 +156,6 @@ final readonly class PostRun implements LongWork
             default => $record->reference,
         };
 
-        return new MoneyInput(Side::Payables, DocumentKind::Payment, $record->partyId, $proposal->bankAccountId, $proposal->payDate, $items[$lines[0]->itemId]['currency'], $amount, $reference, $record->payBy->value, $placements, $adjustments, null, $proposal->id);
+        return new MoneyInput(Side::Payables, DocumentKind::Payment, $record->partyId, $proposal->bankAccountId, $proposal->payDate, $items[$lines[0]->itemId]['currency'], $amount, $reference, $record->payBy->value, $placements, $adjustments, null, $proposal->id, $items[$lines[0]->itemId]['refunds']);
     }
 }

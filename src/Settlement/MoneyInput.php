@@ -17,6 +17,7 @@ final readonly class MoneyInput
      * @param int                                                       $amount      what moved, positive
      * @param list<array{item: int, applied: int}>                      $placements  gross, in the item's own sign (credits used are negative)
      * @param list<array{item: int, kind: AdjustmentKind, amount: int}> $adjustments in the opposite sign
+     * @param int|null                                                  $control     the account its own item stands on; null for the party's
      */
     public function __construct(
         public Side $side,
@@ -32,6 +33,7 @@ final readonly class MoneyInput
         public array $adjustments = [],
         public ?BigDecimal $rate = null,
         public ?int $proposalId = null,
+        public ?int $control = null,
     ) {
     }
 

@@ -195,9 +195,9 @@ final readonly class PostMoney
 
     private function control(Actor $actor, MoneyInput $input): int
     {
-        return DocumentKind::Prepayment === $input->kind
+        return $input->control ?? (DocumentKind::Prepayment === $input->kind
             ? $this->partyAccounts->prepayments($actor->companyId, $input->side, $input->partyId)
-            : $this->partyAccounts->control($actor->companyId, $input->side, $input->partyId);
+            : $this->partyAccounts->control($actor->companyId, $input->side, $input->partyId));
     }
 
     private function bank(Actor $actor, MoneyInput $input): BankAccount

@@ -19,6 +19,7 @@ use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
@@ -53,12 +54,15 @@ final readonly class ReverseDocument
     {
         return $this->transaction->run(function () use ($actor, $documentId, $reason): int {
             $document = $this->locked($actor, $documentId);
+            if ($document->kind->isTransfer()) {
+                $this->undoTransfer($actor, $document);
+            }
             $standing = $this->standing($documentId);
             if ([] !== $standing) {
                 throw Refused::because('', \sprintf('%s is settled with %s; undo %s first.', $document->number, implode(', ', array_unique(array_column($standing, 'numbers'))), 1 === \count($standing) ? 'that settlement' : 'those settlements'));
             }
             $from = 'original' === $this->settings->of($actor->companyId)->values['reversal_date'] ? $document->postingDate : $this->booksDay->of($actor->companyId);
-            $day = $this->periods->firstOpen($actor->companyId, $from ?? $this->booksDay->of($actor->companyId), [$document->side]);
+            $day = $this->periods->firstOpen($actor->companyId, $from ?? $this->booksDay->of($actor->companyId), $this->sides($document));
 
             return $this->write($actor, $document, $day, $reason, 'reversed');
         });
@@ -90,6 +94,18 @@ final readonly class ReverseDocument
         });
     }
 
+    /** @throws Refused once the item that the transfer made for later was touched */
+    private function undoTransfer(Actor $actor, Document $document): void
+    {
+        $touched = $this->entities->getConnection()->fetchAssociative('SELECT i.number, r.number AS run FROM open_item i LEFT JOIN proposal r ON r.id = i.reserved_by_id WHERE i.document_id = ? AND i.part > 1 AND (i.open <> i.original OR i.reserved_by_id IS NOT NULL) LIMIT 1', [$document->id]);
+        if (false !== $touched) {
+            throw Refused::because('', null === $touched['run'] ? \sprintf('%s is paid or settled by now; undo that first.', $touched['number']) : \sprintf('%s is in payment proposal %s; drop it there first.', $touched['number'], $touched['run']));
+        }
+        foreach ($this->entities->getConnection()->fetchFirstColumn('SELECT id FROM settlement WHERE document_id = ? AND undone_on IS NULL', [$document->id]) as $settlement) {
+            $this->book->undo($actor, (int) $settlement);
+        }
+    }
+
     private function locked(Actor $actor, int $documentId): Document
     {
         $ids = array_map('intval', $this->entities->getConnection()->fetchFirstColumn('SELECT id FROM open_item WHERE document_id = ?', [$documentId]));
@@ -104,6 +120,12 @@ final readonly class ReverseDocument
         }
 
         return $document;
+    }
+
+    /** @return list<Side> the party ledgers that the document's items stand in */
+    private function sides(Document $document): array
+    {
+        return $document->kind->isTransfer() ? array_map(Side::from(...), $this->entities->getConnection()->fetchFirstColumn('SELECT DISTINCT side FROM open_item WHERE document_id = ?', [$document->id])) : [$document->side];
     }
 
     /** @return list<array{id: int|string, numbers: string}> settlements that stand on the document's items */
@@ -143,7 +165,7 @@ final readonly class ReverseDocument
         $this->entities->flush();
         $document->reversedById = $reversal->id;
         foreach ($this->entities->getConnection()->fetchFirstColumn('SELECT id FROM journal_entry WHERE document_id = ? ORDER BY id', [$document->id]) as $entryId) {
-            $this->ledger->write($actor, new EntryOrder($this->ledger->draftOf((int) $entryId)->reversed(), $day, \sprintf('%s: %s %s', $reversal->number, $document->number, $word), [$document->side], $reversal->id, null, (int) $entryId));
+            $this->ledger->write($actor, new EntryOrder($this->ledger->draftOf((int) $entryId)->reversed(), $day, \sprintf('%s: %s %s', $reversal->number, $document->number, $word), $this->sides($document), $reversal->id, null, (int) $entryId));
         }
         foreach ($items as $k => $item) {
             if ($item->open !== $item->original) {

@@ -7,6 +7,7 @@ namespace Nelbix\App\Settlement;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Refused;
 
 /** Undoes a settlement: its items open again, what it posted is reversed. Undoing twice is refused. */
@@ -23,6 +24,10 @@ final readonly class UndoSettlement
             $reversal = $this->db->fetchOne('SELECT d.number FROM settlement s JOIN document d ON d.id = s.document_id WHERE s.id = ? AND s.company_id = ? AND d.reverses_id IS NOT NULL', [$settlementId, $actor->companyId]);
             if (false !== $reversal) {
                 throw Refused::because('', \sprintf('This settlement belongs to the reversal %s and stands with it; enter the document anew instead.', $reversal));
+            }
+            $transfer = $this->db->fetchAssociative('SELECT d.number, d.kind FROM settlement s JOIN document d ON d.id = s.document_id WHERE s.id = ? AND s.company_id = ? AND d.reverses_id IS NULL', [$settlementId, $actor->companyId]);
+            if (false !== $transfer && DocumentKind::from((string) $transfer['kind'])->isTransfer()) {
+                throw Refused::because('', \sprintf('This settlement belongs to %s and stands with it; reverse %s instead.', $transfer['number'], $transfer['number']));
             }
             $settlement = $this->book->undo($actor, $settlementId);
             if (null !== $settlement->documentId) {
