@@ -17,10 +17,7 @@ use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\ExchangeRate;
 use Nelbix\App\Ledger\PostJournalEntry;
 use Nelbix\App\Payables\CriteriaReader;
-use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\MakeProposal;
-use Nelbix\App\Payables\PrintChecks;
-use Nelbix\App\Payables\StartRun;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\Paper;
@@ -32,14 +29,12 @@ use Nelbix\App\Settlement\MoneyInput;
 use Nelbix\App\Settlement\PostMoney;
 use Nelbix\App\Settlement\ReverseDocument;
 use Nelbix\App\Setup\LockPeriod;
-use Nelbix\App\Work\Worker;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\DraftLine;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
-use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
 
 /** Plays eighteen months of a company's work, seeded, through the same use cases as the screens. */
@@ -62,10 +57,7 @@ final class Story
         private readonly ReverseDocument $reverseDocument,
         private readonly CriteriaReader $criteria,
         private readonly MakeProposal $makeProposal,
-        private readonly DecideProposal $decideProposal,
-        private readonly PrintChecks $printChecks,
-        private readonly StartRun $startRun,
-        private readonly Worker $worker,
+        private readonly MoneyOut $moneyOut,
         private readonly PostJournalEntry $postJournalEntry,
         private readonly Chart $chart,
         private readonly LockPeriod $lockPeriod,
@@ -99,9 +91,15 @@ final class Story
         $this->planVendors($payables, $start, $days, $vendorInvoices);
         $this->planCustomers($receivables, $start, $days, $customerInvoices);
         for ($day = Day::of('2025-02-03'), $step = 'BOAT' === $code ? 14 : 28; $day->isBefore($this->end); $day = $day->plusDays($step)) {
-            $this->on($day, fn () => $this->checkRun($payables, $approver, $day));
+            $this->on($day, function () use ($payables, $approver, $day): void {
+                $this->count += $this->moneyOut->checks($payables, $approver, $day);
+            });
         }
         if ('BOAT' === $code) {
+            $transfers = $this->end->plusDays(-3);
+            $this->on($transfers, function () use ($payables, $approver, $transfers): void {
+                $this->count += $this->moneyOut->transfers($payables, $approver, $transfers);
+            });
             $this->on($this->end, fn () => $this->openEnds($payables, $receivables, $controller));
             $this->planDeliveries($receiver);
         }
@@ -253,6 +251,9 @@ final class Story
             return;
         }
         $on = Day::latest($due->plusDays(mt_rand(-3, 2)), $day->plusDays(1));
+        if ($on->isAfter($this->end->plusDays(-21))) {
+            return; // left for the run of transfers
+        }
         $this->on($on, function () use ($actor, $documentId, $party, $on): void {
             foreach ($this->items($documentId, $on) as $item) {
                 if ($item['open'] > 0) {
@@ -323,27 +324,6 @@ final class Story
         return $this->postMoney->post($actor, new MoneyInput($side, $kind, $party['id'], $bank, $day, $party['currency'], $amount, $reference, $method, $placements, $adjustments));
     }
 
-    private function checkRun(Actor $clerk, Actor $approver, Day $day): void
-    {
-        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = $this->criteria->read($clerk, ['pay_date' => $day->iso(), 'due_through' => $day->plusDays(5)->iso(), 'again_on' => $day->plusDays(14)->iso()]);
-        foreach ($this->entities->getConnection()->fetchFirstColumn("SELECT id FROM document WHERE company_id = ? AND approval = 'awaiting' AND posting_date < ?", [$clerk->companyId, $day->plusDays(-7)->iso()]) as $id) {
-            $this->changePosted->decide($approver, (int) $id, true);
-        }
-        try {
-            $id = $this->makeProposal->make($clerk, $criteria, $bank, $method, ['pay_date' => $day->iso()]);
-        } catch (Refused) {
-            return; // nothing to pay this time
-        }
-        $this->decideProposal->decide($approver, $id, true);
-        $book = $this->entities->getConnection()->fetchAssociative('SELECT id, next_number FROM check_book WHERE bank_account_id = ?', [$bank]) ?: throw new \LogicException();
-        $this->printChecks->print($clerk, $id, (int) $book['id'], (int) $book['next_number']);
-        $spoiled = 0 === $day->month % 5 && $day->day < 15 ? [(int) $book['next_number']] : [];
-        if ($this->printChecks->sayWhatPrinted($clerk, $id, $spoiled, 'jammed') > 0) {
-            $this->printChecks->sayWhatPrinted($clerk, $id, [], '');
-        }
-        $this->count += $this->worker->finish($this->startRun->start($clerk, $id))->done;
-    }
-
     /** What the demo must hold on the books' day: a case of everything interesting. */
     private function openEnds(Actor $payables, Actor $receivables, Actor $controller): void
     {
@@ -365,6 +345,8 @@ final class Story
         $this->money($payables, Side::Payables, DocumentKind::Prepayment, $vendors[48], $e->plusDays(-20), 400_000, [], [], 'spar deposit', 'transfer');
         $this->money($receivables, Side::Receivables, DocumentKind::Prepayment, $customers[5], $e->plusDays(-12), 1_260_000, [], [], 'deposit, new dinghy', 'transfer');
         $this->money($receivables, Side::Receivables, DocumentKind::Receipt, $customers[8], $e->plusDays(-2), 85_000, [], [], 'no text', 'transfer');
+        $this->moneyOut->refund($receivables, $this->money($receivables, Side::Receivables, DocumentKind::Receipt, $customers[11], $e->plusDays(-9), 42_000, [], [], 'T-9911', 'transfer'), $e->plusDays(-1));
+        $this->moneyOut->habits($payables, $e);
         $receipt = $db->fetchOne("SELECT d.id FROM document d JOIN settlement s ON s.document_id = d.id AND s.undone_on IS NULL WHERE d.company_id = ? AND d.kind = 'receipt' AND d.state = 'posted' AND d.posting_date < ? ORDER BY d.posting_date DESC, d.id DESC LIMIT 1", [$receivables->companyId, $e->plusDays(-6)->iso()]);
         $this->reverseDocument->event($receivables, (int) $receipt, $e->plusDays(-3), 'bounced', 'returned by the bank, no funds');
         $check = $db->fetchOne("SELECT k.document_id FROM bank_check k JOIN document d ON d.id = k.document_id WHERE d.company_id = ? AND k.state = 'issued' ORDER BY k.number DESC LIMIT 1", [$payables->companyId]);
@@ -374,8 +356,8 @@ final class Story
         $this->postJournalEntry->post($controller, JournalDraft::of($controller->baseCurrency, [new DraftLine($account('1000'), 41_250, 41_250, 'shop cash over'), new DraftLine($this->chart->role($controller->companyId, \Nelbix\Core\Ledger\AccountRole::Receivables), -41_250, -41_250, 'shop cash over')]), $e->plusDays(-6), 'shop cash over', true);
         $this->paperWork($payables, $receivables, $held, $vendors);
         // a proposal that awaits approval, and the last closed periods
-        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = $this->criteria->read($payables, ['pay_date' => $e->plusDays(1)->iso(), 'due_through' => $e->plusDays(5)->iso(), 'again_on' => $e->plusDays(15)->iso(), 'vendors' => array_map(static fn (array $v): string => $v['code'], \array_slice($vendors, 8, 14))]);
-        $this->makeProposal->make($payables, $criteria, $bank, $method, ['vendors' => 'V-0009 to V-0022']);
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = $this->criteria->read($payables, ['pay_date' => $e->plusDays(1)->iso(), 'due_through' => $e->plusDays(5)->iso(), 'again_on' => $e->plusDays(15)->iso(), 'vendors' => $some = array_map(static fn (array $v): string => $v['code'], \array_slice($vendors, 8, 14))]);
+        $this->makeProposal->make($payables, $criteria, $bank, $method, ['vendors' => implode(' ', $some)]);
         foreach ($db->fetchFirstColumn('SELECT id FROM period WHERE company_id = ? AND last_day < ?', [$controller->companyId, '2026-04-30']) as $period) {
             foreach (['ledger', 'payables', 'receivables'] as $which) {
                 $this->lockPeriod->toggle($controller, (int) $period, $which);

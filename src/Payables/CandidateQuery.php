@@ -24,10 +24,11 @@ final readonly class CandidateQuery
 
     /**
      * @param list<int> $itemIds only these; empty for all
+     * @param int       $own     a proposal whose own reservations do not count
      *
      * @return list<Candidate> by vendor code, due date, id
      */
-    public function open(int $companyId, array $itemIds = []): array
+    public function open(int $companyId, array $itemIds = [], int $own = 0): array
     {
         $only = [] === $itemIds ? '' : ' AND i.id IN ('.implode(',', array_map('intval', $itemIds)).')';
         $discounts = $this->discountSteps->open($companyId, Side::Payables, [] === $itemIds ? null : $itemIds);
@@ -41,9 +42,9 @@ final readonly class CandidateQuery
             "SELECT i.id, i.party_id, i.kind, i.number, i.account_id, i.currency, i.original, i.original_base, i.open, i.open_base, i.posting_date, i.due_date,
                     p.code, p.method, p.if_late, p.separate_payments, EXISTS (SELECT 1 FROM party_stop s WHERE s.party_id = p.id AND s.what = 'payment' AND (s.ends_on IS NULL OR s.ends_on >= COALESCE((SELECT c.books_day FROM company c WHERE c.id = i.company_id), CURDATE()))) AS payment_stop, p.bank_confirmed, (p.iban <> '' OR (p.routing_number <> '' AND p.account_number <> '')) AS has_bank,
                     d.held_reason, d.approval, d.net, d.total, p.withholding_percent, r.number AS reserved_by
-             FROM open_item i JOIN party p ON p.id = i.party_id JOIN document d ON d.id = i.document_id LEFT JOIN proposal r ON r.id = i.reserved_by_id
+             FROM open_item i JOIN party p ON p.id = i.party_id JOIN document d ON d.id = i.document_id LEFT JOIN proposal r ON r.id = i.reserved_by_id AND r.id <> ?
              WHERE i.company_id = ? AND i.side = 'payables' AND i.open <> 0$only ORDER BY p.code, i.due_date, i.id",
-            [$companyId],
+            [$own, $companyId],
         );
         foreach ($rows as $r) {
             $party = (int) $r['party_id'];

@@ -44,9 +44,13 @@ final class ProposalController extends Screen
 
     #[Route('/proposal', name: 'proposal_new', methods: ['GET'])]
     #[Needs(Permission::SeePayables)]
-    public function ask(Desk $desk, Request $request): Response
+    public function ask(Desk $desk, Request $request, BankOutlook $outlook): Response
     {
         $raw = $request->query->all();
+        $of = \is_string($raw['of'] ?? null) ? $raw['of'] : '';
+        if (1 === preg_match('/\A[A-Z0-9]{2,12}\z/', $of) && $of !== $desk->company->code) {
+            return $this->ofAnother($request, $of);
+        }
         $problems = [];
         $result = $criteria = $river = $other = null;
         try {
@@ -66,12 +70,20 @@ final class ProposalController extends Screen
         if (null !== $result && null !== $criteria) {
             $river = DueRiver::of($result, $criteria, $numbers, \in_array($span, DueRiver::SPANS, true) ? $span : DueRiver::SPANS[0]);
         }
-        $bank = $this->db->fetchAssociative('SELECT b.*, COALESCE((SELECT SUM(base) FROM journal_line l WHERE l.account_id = b.account_id AND l.posting_date <= ?), 0) AS balance FROM bank_account b WHERE b.company_id = ? AND b.retired = 0 AND (b.code = ? OR ? = \'\') ORDER BY b.code LIMIT 1', [$desk->today->iso(), $desk->id(), (string) ($raw['bank'] ?? ''), (string) ($raw['bank'] ?? '')]);
+        $bank = $outlook->of($desk->id(), (string) ($raw['bank'] ?? ''), $desk->today, null === $criteria ? $desk->today : $criteria->payDate);
         $parameters = ['raw' => $raw, 'criteria' => $criteria, 'result' => $result, 'numbers' => $numbers, 'bank' => $bank, 'errors' => self::byField($problems), 'problems' => $problems, 'methods' => [CriteriaReader::ALL => 'every method', ...CriteriaReader::METHODS],
             'river' => $river, 'spans' => DueRiver::SPANS, 'habits' => $this->habits->of($desk->actor), 'other' => $other, 'currencies' => $this->db->fetchFirstColumn("SELECT DISTINCT currency FROM open_item WHERE company_id = ? AND side = 'payables' AND open <> 0 ORDER BY currency", [$desk->id()]),
             'banks' => $this->db->fetchAllKeyValue('SELECT code, name FROM bank_account WHERE company_id = ? AND retired = 0 ORDER BY code', [$desk->id()])];
 
         return $this->render('payables/proposal_new.html.twig', $parameters, new Response(null, [] === $problems ? 200 : 422));
+    }
+
+    /** The same days in another company; what belongs to one company only, its bank and vendors, stays behind. */
+    private function ofAnother(Request $request, string $company): Response
+    {
+        $url = $this->generateUrl('proposal_new', ['company' => $company, ...array_filter(array_intersect_key($request->query->all(), array_flip(['pay_date', 'due_through', 'again_on', 'method', 'if_late', 'span'])), is_string(...))]);
+
+        return self::isLive($request) ? new Response('', Response::HTTP_OK, ['HX-Redirect' => $url]) : $this->redirect($url);
     }
 
     /**

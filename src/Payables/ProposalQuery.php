@@ -83,10 +83,4 @@ final readonly class ProposalQuery
 
         return $totals;
     }
-
-    /** @return array<string, mixed> the bank's row with its balance on a day, of the proposal's bank account */
-    public function bank(int $bankAccountId, string $day): array
-    {
-        return $this->db->fetchAssociative('SELECT b.*, COALESCE((SELECT SUM(base) FROM journal_line l WHERE l.account_id = b.account_id AND l.posting_date <= ?), 0) AS balance FROM bank_account b WHERE b.id = ?', [$day, $bankAccountId]) ?: throw new \LogicException('A proposal has a bank account.');
-    }
 }

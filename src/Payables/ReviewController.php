@@ -36,10 +36,10 @@ final class ReviewController extends Screen
 
     #[Route('', name: 'proposal', methods: ['GET'])]
     #[Needs(Permission::SeePayables)]
-    public function show(Desk $desk, int $id, Request $request, History $history, Underneath $underneath, PartyBanks $banks, SendToPrinter $printer, JobQuery $jobs): Response
+    public function show(Desk $desk, int $id, Request $request, History $history, Underneath $underneath, PartyBanks $banks, SendToPrinter $printer, JobQuery $jobs, BankOutlook $outlook): Response
     {
         $proposal = $this->proposal($desk, $id);
-        $bank = $this->query->bank($proposal->bankAccountId, $desk->today->iso());
+        $bank = $outlook->of($desk->id(), $proposal->bankAccountId, $desk->today, $proposal->payDate, $id);
         if (self::wantsFile($request)) {
             return $this->asFile($request, $proposal);
         }
@@ -80,15 +80,15 @@ final class ReviewController extends Screen
 
     #[Route('/change', name: 'proposal_change', methods: ['POST'])]
     #[Needs(Permission::PayVendors)]
-    public function change(Desk $desk, int $id, Request $request, ChangeProposal $change, TakeIn $takeIn, ChangeLine $changeLine, ChangePayment $changePayment, AcceptChanges $accept, PrintChecks $print, SendToPrinter $printer, StartRun $run, Worker $worker, JobQuery $jobs): Response
+    public function change(Desk $desk, int $id, Request $request, ChangeProposal $change, TakeIn $takeIn, TurnAround $turnAround, ChangeLine $changeLine, ChangePayment $changePayment, AcceptChanges $accept, PrintChecks $print, SendToPrinter $printer, StartRun $run, Worker $worker, JobQuery $jobs): Response
     {
         $proposal = $this->proposal($desk, $id);
         $back = array_filter(['item' => $request->request->getInt('item'), 'payment' => $request->request->getInt('payment')]);
 
-        return $this->act(static function () use ($desk, $id, $proposal, $request, $change, $takeIn, $changeLine, $changePayment, $accept, $print, $printer, $run, $worker, $jobs): ?string {
+        return $this->act(static function () use ($desk, $id, $proposal, $request, $change, $takeIn, $turnAround, $changeLine, $changePayment, $accept, $print, $printer, $run, $worker, $jobs): ?string {
             $ids = array_values(array_filter(array_map('intval', $request->request->all('items'))));
             $action = (string) $request->request->get('_action');
-            if ([] === $ids && \in_array($action, ['drop', 'restore', 'take'], true)) {
+            if ([] === $ids && \in_array($action, ['drop', 'restore', 'take', 'turn'], true)) {
                 throw Refused::because('items', 'Pick at least one row first.');
             }
             switch ($action) {
@@ -101,6 +101,10 @@ final class ReviewController extends Screen
                     $takeIn->take($desk->actor, $id, $ids);
 
                     return \sprintf('%d taken in.', \count($ids));
+                case 'turn':
+                    $turnAround->turn($desk->actor, $id, $ids);
+
+                    return \sprintf('%d turned around, as the other criteria have them.', \count($ids));
                 case 'line':
                     $changeLine->change($desk->actor, $id, $request->request->getInt('item'), (string) $request->request->get('pay', ''), $request->request->getBoolean('discount'));
 

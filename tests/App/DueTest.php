@@ -4,9 +4,13 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Payables\BankOutlook;
+use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DueRiver;
+use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Payables\PayHabits;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Proposal\Candidate;
@@ -14,6 +18,7 @@ use Nelbix\Core\Proposal\Criteria;
 use Nelbix\Core\Proposal\Payee;
 use Nelbix\Core\Proposal\Proposer;
 use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Component\DomCrawler\Crawler;
 
 /** What is due: the river, and pay habits. */
 final class DueTest extends ScreenCase
@@ -36,7 +41,7 @@ final class DueTest extends ScreenCase
         for ($n = 1; $n <= $count; ++$n) {
             $due = Day::of(self::DAY)->plusDays(mt_rand(-60, 150));
             $sum += $amount = mt_rand(100, 900_000);
-            $candidates[] = new Candidate(new OpenItem($n, Side::Payables, 1, \Nelbix\Core\Ledger\DocumentKind::Invoice, 'VI-'.$n, 1, 'USD', $amount, $amount, $amount, $amount, $due->plusDays(-30), $due), new Payee(1, 'V-1'));
+            $candidates[] = new Candidate(new OpenItem($n, Side::Payables, 1, DocumentKind::Invoice, 'VI-'.$n, 1, 'USD', $amount, $amount, $amount, $amount, $due->plusDays(-30), $due), new Payee(1, 'V-1'));
         }
         $criteria = new Criteria(Day::of(self::DAY), Day::of(self::DAY), Day::of('2026-06-22'), 'USD');
         $river = DueRiver::of(Proposer::propose($criteria, $candidates), $criteria, array_fill_keys(range(1, max(1, $count)), ['their_number' => '', 'name' => 'Fenwick Timber', 'document_id' => 1]), $span);
@@ -115,13 +120,50 @@ final class DueTest extends ScreenCase
         $this->invoice(Side::Payables, '250.00', ['number' => 'A-002', 'document_date' => '2026-05-01']);
         $this->invoice(Side::Payables, '31.00', ['number' => 'OURS-1', 'document_date' => '2026-05-02']);
         $paid = $this->invoice(Side::Payables, '12.00', ['number' => 'PAID-1', 'document_date' => '2026-05-03']);
-        $this->money(Side::Payables, 1200, [['item' => $this->itemOf($paid), 'applied' => 1200]], [], self::DAY, \Nelbix\Core\Ledger\DocumentKind::Payment);
-        $compare = fn (string $text): \Symfony\Component\DomCrawler\Crawler => $this->post('/TEST/payables/statement-check', '/TEST/payables/statement-check', ['party' => 'V-1', 'statement' => $text]);
+        $this->money(Side::Payables, 1200, [['item' => $this->itemOf($paid), 'applied' => 1200]], [], self::DAY, DocumentKind::Payment);
+        $compare = fn (string $text): Crawler => $this->post('/TEST/payables/statement-check', '/TEST/payables/statement-check', ['party' => 'V-1', 'statement' => $text]);
         $text = $compare("A1\t100.00\nA2\t240.00\nPAID-1\t12.00\nNEW-5\t9.00")->filter('main')->text();
         foreach (['Different amounts 1', 'They have, we lack 2', 'settled here', 'never entered', 'We have, they lack 1', '1 agree', 'They claim 361.00, we hold 381.00'] as $expected) {
             self::assertStringContainsString($expected, $text);
         }
         self::assertStringContainsString('No line has a number', $compare('nothing here')->filter('.said-refused')->text());
         self::assertStringNotContainsString('<script>alert(1)</script>', $compare("<script>alert(1)</script>\t1.00")->html());
+    }
+
+    /** Another company's river is one field away; days stay, what is the first company's own does not. */
+    public function testAnotherCompanyWithTheSameDays(): void
+    {
+        $this->makeCompany('OTHER');
+        $page = $this->page('/TEST/payables/proposal?pay_date=2026-06-20&vendors=V-1');
+        self::assertSame(['TEST', 'OTHER'], $page->filter('select[name=of] option')->each(static fn (Crawler $o): string => (string) $o->attr('value')));
+        $this->browser->request('GET', '/TEST/payables/proposal?of=OTHER&pay_date=2026-06-20&vendors=V-1');
+        self::assertSame('/OTHER/payables/proposal?pay_date=2026-06-20', $this->browser->getResponse()->headers->get('Location'));
+        $this->browser->request('GET', '/TEST/payables/proposal?of=OTHER&pay_date=2026-06-20', [], [], ['HTTP_HX_REQUEST' => 'true']);
+        self::assertSame('/OTHER/payables/proposal?pay_date=2026-06-20', $this->browser->getResponse()->headers->get('HX-Redirect'));
+    }
+
+    /** 1,000.00 in the ledger, 100.00 dated tomorrow, another run that takes 200.00: 700.00 are expected before this run. */
+    public function testTheExpectedBalanceKnowsWhatIsOnItsWay(): void
+    {
+        $this->money(Side::Receivables, 100000);
+        $this->money(Side::Payables, 10000, [], [], '2026-06-16', DocumentKind::Payment);
+        $this->invoice(Side::Payables, '300.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => '2026-06-16']);
+        $run = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
+        $of = fn (string $day, int $except = 0): array => array_values(array_intersect_key(self::get(BankOutlook::class)->of($this->clerk->companyId, $bank, Day::of(self::DAY), Day::of($day), $except) ?? [], array_flip(['balance', 'later', 'runs', 'expected'])));
+        self::assertSame([100000, 0, 0, 100000], $of(self::DAY));
+        self::assertSame([100000, -10000, 20000, 70000], $of('2026-06-17'));
+        self::assertSame([100000, -10000, 0, 90000], $of('2026-06-16', $run), 'without the run that is looked at');
+    }
+
+    public function testAnAccountInAForeignCurrencyCountsThatCurrency(): void
+    {
+        $this->db()->executeStatement("INSERT INTO exchange_rate (company_id, valid_on, from_currency, to_currency, rate) VALUES (?, '2026-06-01', 'EUR', 'USD', 1.10)", [$this->clerk->companyId]);
+        $this->money(Side::Receivables, 50000, [], [], self::DAY, DocumentKind::Receipt, 'EUR');
+        $bank = (int) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [$this->clerk->companyId]);
+        $of = fn (): ?int => self::get(BankOutlook::class)->of($this->clerk->companyId, $bank, Day::of(self::DAY), Day::of(self::DAY))['balance'] ?? null;
+        self::assertSame(55000, $of(), 'in the base currency');
+        $this->db()->executeStatement("UPDATE bank_account SET currency = 'EUR' WHERE id = ?", [$bank]);
+        self::assertSame(50000, $of());
     }
 }

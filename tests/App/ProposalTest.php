@@ -9,11 +9,13 @@ use Nelbix\App\Payables\AcceptChanges;
 use Nelbix\App\Payables\ChangeLine;
 use Nelbix\App\Payables\ChangePayment;
 use Nelbix\App\Payables\ChangeProposal;
+use Nelbix\App\Payables\Comparison;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Payables\TakeIn;
+use Nelbix\App\Payables\TurnAround;
 use Nelbix\App\Payables\Underneath;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -288,5 +290,25 @@ final class ProposalTest extends AppCase
         $id = $this->make();
         self::assertSame([0, 10000], [(int) $this->line($id, $refund)['is_in'], (int) $this->db()->fetchOne('SELECT SUM(pay) FROM proposal_line WHERE proposal_id = ? AND is_in = 1', [$id])]);
         self::assertSame([''], self::refusedFields(fn () => self::get(TakeIn::class)->take($this->clerk, $id, [$refund])));
+    }
+
+    /** The proposal beside other criteria: what only one of them pays, and turned around at once. */
+    public function testBesideOtherCriteria(): void
+    {
+        $this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30', 'number' => 'OLD']);
+        $this->invoice(Side::Payables, '70.00', ['document_date' => '2026-06-01', 'terms' => 'N30', 'number' => 'NEW']);
+        $id = $this->make();
+        ['criteria' => $criteria] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'due_through' => '2026-07-31', 'at_least' => '50']);
+        $found = self::get(Comparison::class)->of($this->clerk, $id, $criteria);
+        self::assertSame([10000, 17000, 1], [$found['here']['pay'], $found['there']['pay'], $found['same']], 'its own reservation does not keep an item out');
+        self::assertSame([['NEW', null, 7000, 'take']], array_map(static fn (array $r): array => [$r['their_number'], $r['here'], $r['there'], $r['can']], $found['rows']));
+        self::get(TurnAround::class)->turn($this->clerk, $id, [$found['rows'][0]['item_id']]);
+        self::assertSame([17000, []], [($found = self::get(Comparison::class)->of($this->clerk, $id, $criteria))['here']['pay'], $found['rows']]);
+        ['criteria' => $less] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'cash' => '80', 'due_through' => '2026-07-31']);
+        $rows = self::get(Comparison::class)->of($this->clerk, $id, $less)['rows'];
+        self::assertSame([['OLD', 10000, null, 'over the cash to spend', 'drop'], ['NEW', 7000, null, 'over the cash to spend', 'drop']], array_map(static fn (array $r): array => [$r['their_number'], $r['here'], $r['there'], $r['there_why'], $r['can']], $rows), 'the two are one payment');
+        self::get(TurnAround::class)->turn($this->clerk, $id, [$rows[0]['item_id']]);
+        self::assertSame('restore', self::get(Comparison::class)->of($this->clerk, $id, $criteria)['rows'][0]['can']);
+        self::assertSame(['items'], self::refusedFields(fn () => self::get(TurnAround::class)->turn($this->clerk, $id, [$rows[0]['item_id'], 999999])));
     }
 }
