@@ -36,7 +36,7 @@ final class ReviewController extends Screen
 
     #[Route('', name: 'proposal', methods: ['GET'])]
     #[Needs(Permission::SeePayables)]
-    public function show(Desk $desk, int $id, Request $request, History $history, Underneath $underneath, PartyBanks $banks, SendToPrinter $printer, JobQuery $jobs, BankOutlook $outlook): Response
+    public function show(Desk $desk, int $id, Request $request, History $history, Underneath $underneath, PartyBanks $banks, SendToPrinter $printer, JobQuery $jobs, BankOutlook $outlook, LapsedDiscount $lapsed): Response
     {
         $proposal = $this->proposal($desk, $id);
         $bank = $outlook->of($desk->id(), $proposal->bankAccountId, $desk->today, $proposal->payDate, $id);
@@ -61,7 +61,7 @@ final class ReviewController extends Screen
             'touched' => (bool) $this->db->fetchOne("SELECT 1 FROM history WHERE company_id = ? AND subject = 'proposal' AND subject_id = ? AND user_id = ?", [$desk->id(), $id, $desk->user->id()]),
             'checks' => $this->db->fetchAllAssociative('SELECT k.*, p.name AS payee FROM bank_check k LEFT JOIN party p ON p.id = k.party_id WHERE k.proposal_id = ? ORDER BY k.number', [$id]),
             'books' => $this->db->fetchAllAssociative('SELECT id, name, next_number FROM check_book WHERE bank_account_id = ? ORDER BY name', [$proposal->bankAccountId]), 'history' => $history->of($desk->id(), 'proposal', $id),
-            'picked' => $picked[0] ?? null, 'payment' => $payment, 'banks' => null === $payment ? [] : $banks->of($payment['party_id']), 'ways' => PayBy::cases(), 'outcome' => ProposalState::Printed === $proposal->state ? $printer->outcome($id) : [],
+            'picked' => $picked[0] ?? null, 'lapsed' => [] === $picked ? 0 : $lapsed->of($item), 'payment' => $payment, 'banks' => null === $payment ? [] : $banks->of($payment['party_id']), 'ways' => PayBy::cases(), 'outcome' => ProposalState::Printed === $proposal->state ? $printer->outcome($id) : [],
             'job' => ProposalState::Posting === $proposal->state ? $jobs->last('run', $id) : null,
             'files' => $this->db->fetchAllAssociative('SELECT id, number, format, payments, amount, sent_at FROM bank_file WHERE proposal_id = ? ORDER BY id', [$id]),
         ]);
@@ -106,7 +106,7 @@ final class ReviewController extends Screen
 
                     return \sprintf('%d turned around, as the other criteria have them.', \count($ids));
                 case 'line':
-                    $changeLine->change($desk->actor, $id, $request->request->getInt('item'), (string) $request->request->get('pay', ''), $request->request->getBoolean('discount'));
+                    $changeLine->change($desk->actor, $id, $request->request->getInt('item'), (string) $request->request->get('pay', ''), $request->request->getBoolean('discount'), $request->request->getBoolean('lapsed'));
 
                     return 'The line is changed.';
                 case 'reset_line':

@@ -17,8 +17,11 @@ use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Payables\TakeIn;
 use Nelbix\App\Payables\TurnAround;
 use Nelbix\App\Payables\Underneath;
+use Nelbix\App\Settlement\ReverseDocument;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Settlement\AdjustmentKind;
 
 final class ProposalTest extends AppCase
 {
@@ -310,5 +313,27 @@ final class ProposalTest extends AppCase
         self::get(TurnAround::class)->turn($this->clerk, $id, [$rows[0]['item_id']]);
         self::assertSame('restore', self::get(Comparison::class)->of($this->clerk, $id, $criteria)['rows'][0]['can']);
         self::assertSame(['items'], self::refusedFields(fn () => self::get(TurnAround::class)->turn($this->clerk, $id, [$rows[0]['item_id'], 999999])));
+    }
+
+    /** 980.00 paid within 2/10, voided; paid again after the days are over, the 20.00 may be kept: the run is approved. */
+    public function testAPaymentMadeAgainAfterAVoidMayKeepTheLapsedDiscount(): void
+    {
+        $invoice = $this->itemOf($this->invoice(Side::Payables, '1000.00'));
+        $other = $this->itemOf($this->invoice(Side::Payables, '500.00', ['document_date' => '2026-04-01', 'terms' => 'N30']));
+        $payment = $this->money(Side::Payables, 98000, [['item' => $invoice, 'applied' => 100000]], [['item' => $invoice, 'kind' => AdjustmentKind::Discount, 'amount' => -2000]], self::DAY, DocumentKind::Payment);
+        self::get(ReverseDocument::class)->event($this->clerk, $payment, Day::of('2026-07-01'), 'voided', 'lost in the mail');
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => '2026-07-10', 'due_through' => '2026-07-31']);
+        $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
+        $line = fn (): array => array_map('intval', $this->db()->fetchNumeric('SELECT applied, discount, pay FROM proposal_line WHERE proposal_id = ? AND item_id = ?', [$id, $invoice]) ?: []);
+        self::assertSame([100000, 0, 100000], $line(), 'its days are over');
+        self::assertSame(['lapsed'], self::refusedFields(fn () => self::get(ChangeLine::class)->change($this->clerk, $id, $other, '', true, true)), 'that one never had a discount');
+        self::assertSame(['pay'], self::refusedFields(fn () => self::get(ChangeLine::class)->change($this->clerk, $id, $invoice, '500', true, true)));
+        self::get(ChangeLine::class)->change($this->clerk, $id, $invoice, '', true, true);
+        self::assertSame([100000, 2000, 98000], $line());
+        self::get(DecideProposal::class)->decide($this->approver, $id, true);
+        self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001);
+        self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
+        $this->postRun($id);
+        self::assertSame([0, -2000], [$this->open($invoice), $this->balance('5900')]);
     }
 }
