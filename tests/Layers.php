@@ -40,4 +40,20 @@ final class Layers
             ->shouldNotDependOn()->classes(Selector::inNamespace('Nelbix\App\Documents'), Selector::inNamespace('Nelbix\App\Settlement'), Selector::inNamespace('Nelbix\App\Payables'), Selector::inNamespace('Nelbix\App\Board'), Selector::inNamespace('Nelbix\App\Close'))
             ->because('documents post to the ledger; the ledger does not know them');
     }
+
+    /** The areas from the ground up; each may know those under it. What must be called upwards goes through an interface below. */
+    private const AREAS = ['Platform', 'Work', 'Ledger', 'Bank', 'Codes', 'Parties', 'Setup', 'Documents', 'Outbox', 'Batches', 'Recurring', 'Receiving', 'Settlement', 'Close', 'Import', 'Board', 'Payables', 'Command'];
+
+    /** @return iterable<Rule> */
+    public function testNoCirclesBetweenAreas(): iterable
+    {
+        foreach (self::AREAS as $k => $area) {
+            $above = \array_slice(self::AREAS, $k + 1);
+            if ([] !== $above) {
+                yield $area => PHPat::rule()->classes(Selector::inNamespace('Nelbix\App\\'.$area))
+                    ->shouldNotDependOn()->classes(...array_map(static fn (string $other) => Selector::inNamespace('Nelbix\App\\'.$other), $above))
+                    ->because('an area knows only those below it');
+            }
+        }
+    }
 }

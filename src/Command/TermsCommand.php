@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Command;
 
+use Nelbix\App\Codes\PaymentTermRecord;
 use Nelbix\App\Platform\Settings;
-use Nelbix\App\Setup\PaymentTermRecord;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;

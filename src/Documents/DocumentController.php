@@ -16,13 +16,8 @@ use Nelbix\App\Platform\Paper;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\RememberedFilters;
 use Nelbix\App\Platform\Screen;
-use Nelbix\App\Settlement\RequestRefund;
-use Nelbix\App\Settlement\ReverseDocument;
-use Nelbix\App\Settlement\UndoSettlement;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
-use Nelbix\Core\Money\AmountInput;
-use Nelbix\Core\Money\Currency;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
@@ -140,12 +135,12 @@ final class DocumentController extends Screen
 
     #[Route('/document/{id<\d+>}/change', name: 'document_change', methods: ['POST'])]
     #[Needs('enter')]
-    public function change(Desk $desk, Side $side, int $id, Request $request, ChangePosted $change, ReverseDocument $reverse, RequestRefund $refund): Response
+    public function change(Desk $desk, Side $side, int $id, Request $request, ChangePosted $change): Response
     {
         $document = $this->document($desk, $side, $id);
         $reason = mb_substr(trim((string) $request->request->get('reason', '')), 0, 255);
 
-        return $this->act(function () use ($desk, $id, $document, $reason, $request, $change, $reverse, $refund): string {
+        return $this->act(function () use ($desk, $id, $document, $reason, $request, $change): string {
             switch ((string) $request->request->get('_action')) {
                 case 'hold':
                     $change->hold($desk->actor, $id, $reason);
@@ -160,19 +155,6 @@ final class DocumentController extends Screen
                     $change->release($desk->actor, $id);
 
                     return \sprintf('%s is released.', $document->number);
-                case 'reverse':
-                    $other = $this->entities->find(Document::class, $reverse->reverse($desk->actor, $id, '' === $reason ? 'entered by mistake' : $reason));
-
-                    return \sprintf('Reversed %s with %s, dated %s. Its number is free to be entered again.', $document->number, $other?->number, $other?->postingDate?->long());
-                case 'refund':
-                    $currency = Currency::of($document->currency);
-                    $number = (string) $this->entities->find(Document::class, $refund->request($desk->actor, $request->request->getInt('item'), AmountInput::read((string) $request->request->get('amount', ''), $currency, 'amount')->minor, $desk->today, $reason))?->number;
-
-                    return \sprintf('%s asks for the refund. The credit is settled by it; the next payment run can pay it.', $number);
-                case 'void':
-                    $reverse->event($desk->actor, $id, $desk->today, Side::Payables === $document->side ? 'voided' : 'bounced', '' === $reason ? 'no reason given' : $reason);
-
-                    return \sprintf('%s is %s as of %s. What it had settled is open again, discounts included.', $document->number, Side::Payables === $document->side ? 'void' : 'bounced', $desk->today->long());
                 default:
                     throw \Nelbix\Core\Refused::because('', 'There is no such action.');
             }
@@ -191,22 +173,6 @@ final class DocumentController extends Screen
 
             return $approve ? \sprintf('%s is approved and can be paid.', $document->number) : \sprintf('%s goes back to its clerk.', $document->number);
         }, 'document', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id]);
-    }
-
-    #[Route('/settlement/{settlement<\d+>}/undo', name: 'settlement_undo', methods: ['POST'])]
-    #[Needs('enter')]
-    public function undo(Desk $desk, Side $side, int $settlement, Request $request, UndoSettlement $undo): Response
-    {
-        $row = $this->db->fetchAssociative('SELECT side FROM settlement WHERE id = ? AND company_id = ?', [$settlement, $desk->id()]);
-        if (false === $row || $row['side'] !== $side->value) {
-            throw $this->createNotFoundException('There is no such settlement in this company.');
-        }
-
-        return $this->act(static function () use ($desk, $settlement, $undo): string {
-            $undone = $undo->undo($desk->actor, $settlement);
-
-            return \sprintf('The settlement is undone as of %s. Its items are open again; what it posted is reversed.', $undone->undoneOn?->long());
-        }, 'document', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $request->request->getInt('document')]);
     }
 
     /** @param bool $toRead a transfer has an item on the other side too, and is read there */

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Documents;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Desk;
@@ -12,7 +13,6 @@ use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Screen;
 use Nelbix\App\Platform\Typography;
-use Nelbix\App\Settlement\PostInvoiceWithMoney;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -35,10 +35,10 @@ final class InvoiceController extends Screen
     public function __construct(
         private readonly InvoiceReader $reader,
         private readonly InvoicePlanner $planner,
-        private readonly PostInvoiceWithMoney $withMoney,
+        private readonly PostWithMoney $withMoney,
         private readonly KeepDraft $keepDraft,
         private readonly LookAlikes $lookAlikes,
-        private readonly Lookup $lookup,
+        private readonly CodeBook $codes,
         private readonly Chart $chart,
         private readonly EntityManagerInterface $entities,
         private readonly DocumentForm $documentForm,
@@ -234,7 +234,7 @@ final class InvoiceController extends Screen
 
         return [
             'side' => $side, 'form' => $raw, 'input' => $input, 'plan' => $plan, 'came' => $came, 'refusal' => $refusal, 'typed' => self::byField(array_values($typed)), 'party' => $party,
-            'term' => null === $input->termId ? null : $this->lookup->terms($desk->id())[$input->termId], 'accounts' => $this->chart->accounts($desk->id()), 'taxCodes' => $this->lookup->taxCodes($desk->id()),
+            'term' => null === $input->termId ? null : $this->codes->terms($desk->id())[$input->termId], 'accounts' => $this->chart->accounts($desk->id()), 'taxCodes' => $this->codes->taxCodes($desk->id()),
             'discounts' => null === $plan ? [] : array_merge(...array_map(static fn ($p): array => array_map(static fn (DatedDiscount $d): array => ['through' => $d->through, 'amount' => $d->amount, 'percent' => (string) $d->percent->stripTrailingZeros()], $p->discounts), $plan->parts)),
             'lookAlikes' => $this->lookAlikes->of($desk->id(), $side, $input->partyId, $input->number, $total, $input->documentDate, \is_string($raw['_draft'] ?? null) ? (int) $raw['_draft'] : null),
             'overLimit' => $this->overLimit($desk, $side, $party, $plan), 'defaults' => $this->defaults($party),
@@ -297,7 +297,7 @@ final class InvoiceController extends Screen
                 continue;
             }
             try {
-                $code = $this->lookup->taxCode($desk->id(), $side, $line['tax_code'], 'tax_code')?->rule();
+                $code = $this->codes->taxCode($desk->id(), $side, $line['tax_code'], 'tax_code')?->rule();
             } catch (Refused) {
                 $code = null;
             }

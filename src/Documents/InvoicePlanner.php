@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Documents;
 
+use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Parties\PartyAccounts;
@@ -25,7 +26,7 @@ use Nelbix\Core\Terms\TermDates;
 /** Works an invoice out with the rules of the core. Reads, never writes. */
 final readonly class InvoicePlanner
 {
-    public function __construct(private Lookup $lookup, private Chart $chart, private Rates $rates, private Settings $settings, private BooksDay $booksDay, private PartyAccounts $partyAccounts)
+    public function __construct(private CodeBook $codes, private Chart $chart, private Rates $rates, private Settings $settings, private BooksDay $booksDay, private PartyAccounts $partyAccounts)
     {
     }
 
@@ -33,7 +34,7 @@ final readonly class InvoicePlanner
     public function plan(Actor $actor, InvoiceInput $input): InvoicePlan
     {
         $settings = $this->settings->of($actor->companyId);
-        $codes = $this->lookup->taxCodes($actor->companyId);
+        $codes = $this->codes->taxCodes($actor->companyId);
         $lines = [];
         $taxAccounts = [];
         $corrects = false;
@@ -61,7 +62,7 @@ final readonly class InvoicePlanner
         $rate = $input->currency === $actor->baseCurrency ? \Brick\Math\BigDecimal::one() : ($input->rate ?? $this->rates->on($actor->companyId, $input->currency, $actor->baseCurrency, $posting));
         $base = InvoiceEntry::base($total, $input->currency, $actor->baseCurrency, $rate);
 
-        $term = null === $input->termId ? new PaymentTerm(RunsFrom::Document, Step::days(0)) : $this->lookup->terms($actor->companyId)[$input->termId]->term();
+        $term = null === $input->termId ? new PaymentTerm(RunsFrom::Document, Step::days(0)) : $this->codes->terms($actor->companyId)[$input->termId]->term();
         $charges = 0;
         foreach ($input->lines as $k => $line) {
             $charges += LineKind::Charge === $line->kind ? $tax->lineNets[$k] : 0;

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Documents;
 
 use Brick\Math\BigDecimal;
+use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\PartyDetails;
@@ -28,7 +29,7 @@ final readonly class InvoiceReader
 {
     public const MAX_LINES = 500;
 
-    public function __construct(private Lookup $lookup, private Chart $chart, private BooksDay $booksDay, private PartyDetails $details)
+    public function __construct(private Lookup $lookup, private CodeBook $codes, private Chart $chart, private BooksDay $booksDay, private PartyDetails $details)
     {
     }
 
@@ -70,7 +71,7 @@ final readonly class InvoiceReader
         $startDate = $day('start_date', $documentDate);
 
         $termCode = $text('terms', 20);
-        $term = $problems->attempt(fn () => $this->lookup->term($actor->companyId, $side, $termCode));
+        $term = $problems->attempt(fn () => $this->codes->term($actor->companyId, $side, $termCode));
         $termId = $term?->id() ?? ('' === $termCode ? $party?->termId : null);
 
         $currency = '' === $text('currency') ? ($party->currency ?? $actor->baseCurrency) : $text('currency', 3);
@@ -190,10 +191,10 @@ final readonly class InvoiceReader
         if (null !== $cost && $cost < 0) {
             $problems->add($field('cost'), 'What the goods cost is not below zero.');
         }
-        $tax = $problems->attempt(fn () => $this->lookup->taxCode($actor->companyId, $side, $text('tax_code'), $field('tax_code')));
+        $tax = $problems->attempt(fn () => $this->codes->taxCode($actor->companyId, $side, $text('tax_code'), $field('tax_code')));
         $analysis = [];
         foreach (['cost_center', 'department', 'project'] as $kind) {
-            $analysis[] = $problems->attempt(fn (): ?int => $this->lookup->analysis($actor->companyId, $kind, $text($kind), $field($kind)));
+            $analysis[] = $problems->attempt(fn (): ?int => $this->codes->analysis($actor->companyId, $kind, $text($kind), $field($kind)));
         }
         if (mb_strlen($text('text')) > 255) {
             $problems->add($field('text'), 'This is longer than 255 characters; shorten it.');

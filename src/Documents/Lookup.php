@@ -6,25 +6,13 @@ namespace Nelbix\App\Documents;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Parties\Party;
-use Nelbix\App\Setup\PaymentTermRecord;
-use Nelbix\App\Setup\TaxCodeRecord;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
-use Symfony\Contracts\Service\ResetInterface;
 
-/** Turns the codes that people and files write into records, and refuses what is unknown or retired. */
-final class Lookup implements ResetInterface
+/** Finds the parties, documents and items that people and files name, and refuses what is unknown or retired. */
+final readonly class Lookup
 {
-    /** @var array<string, array<string, int>> */
-    private array $codes = [];
-
-    /** @var array<int, array<int, TaxCodeRecord>> */
-    private array $taxCodes = [];
-
-    /** @var array<int, array<int, PaymentTermRecord>> */
-    private array $terms = [];
-
-    public function __construct(private readonly EntityManagerInterface $entities)
+    public function __construct(private EntityManagerInterface $entities)
     {
     }
 
@@ -47,85 +35,12 @@ final class Lookup implements ResetInterface
         return $party;
     }
 
-    /** @throws Refused naming $field */
-    public function analysis(int $companyId, string $kind, string $code, string $field): ?int
-    {
-        if ('' === $code) {
-            return null;
-        }
-        $this->codes[$companyId.$kind] ??= array_map('intval', $this->entities->getConnection()->fetchAllKeyValue('SELECT code, id FROM analysis_code WHERE company_id = ? AND kind = ? AND retired = 0', [$companyId, $kind]));
-
-        return $this->codes[$companyId.$kind][$code] ?? throw Refused::because($field, \sprintf('There is no %s “%s”; choose one from the list.', str_replace('_', ' ', $kind), mb_strimwidth($code, 0, 30, '…')));
-    }
-
-    /** @return array<int, TaxCodeRecord> by id */
-    public function taxCodes(int $companyId): array
-    {
-        if (!isset($this->taxCodes[$companyId])) {
-            $this->taxCodes[$companyId] = [];
-            foreach ($this->entities->getRepository(TaxCodeRecord::class)->findBy(['companyId' => $companyId], ['code' => 'ASC']) as $record) {
-                $this->taxCodes[$companyId][$record->id()] = $record;
-            }
-        }
-
-        return $this->taxCodes[$companyId];
-    }
-
-    /** @throws Refused naming $field */
-    public function taxCode(int $companyId, Side $side, string $code, string $field): ?TaxCodeRecord
-    {
-        if ('' === $code) {
-            return null;
-        }
-        $use = Side::Payables === $side ? 'purchase' : 'sale';
-        foreach ($this->taxCodes($companyId) as $record) {
-            if ($record->code === $code && !$record->retired) {
-                return $record->usedBy === $use ? $record : throw Refused::because($field, \sprintf('Tax code %s is for a %s, this is a %s; choose another.', $code, $record->usedBy, $use));
-            }
-        }
-        throw Refused::because($field, \sprintf('There is no tax code “%s”; choose one from the list.', mb_strimwidth($code, 0, 30, '…')));
-    }
-
-    /** @return array<int, PaymentTermRecord> by id */
-    public function terms(int $companyId): array
-    {
-        if (!isset($this->terms[$companyId])) {
-            $this->terms[$companyId] = [];
-            foreach ($this->entities->getRepository(PaymentTermRecord::class)->findBy(['companyId' => $companyId], ['code' => 'ASC']) as $record) {
-                $this->terms[$companyId][$record->id()] = $record;
-            }
-        }
-
-        return $this->terms[$companyId];
-    }
-
-    /** @throws Refused naming $field */
-    public function term(int $companyId, Side $side, string $code, string $field = 'terms'): ?PaymentTermRecord
-    {
-        if ('' === $code) {
-            return null;
-        }
-        foreach ($this->terms($companyId) as $record) {
-            if ($record->code === $code && !$record->retired) {
-                $use = Side::Payables === $side ? 'vendors' : 'customers';
-
-                return \in_array($record->usedBy, ['both', $use], true) ? $record : throw Refused::because($field, \sprintf('Terms %s are for %s; choose others.', $code, $record->usedBy));
-            }
-        }
-        throw Refused::because($field, \sprintf('There are no terms “%s”; choose some from the list.', mb_strimwidth($code, 0, 30, '…')));
-    }
-
     /** A posted invoice of a party, by our number or theirs. */
     public function documentOf(int $companyId, Side $side, int $partyId, string $number): ?int
     {
         $id = $this->entities->getConnection()->fetchOne("SELECT id FROM document WHERE company_id = ? AND side = ? AND party_id = ? AND kind IN ('invoice', 'debit_note', 'finance_charge') AND state = 'posted' AND (number = ? OR their_number = ?) ORDER BY id DESC LIMIT 1", [$companyId, $side->value, $partyId, $number, $number]);
 
         return false === $id ? null : (int) $id;
-    }
-
-    public function reset(): void
-    {
-        $this->codes = $this->taxCodes = $this->terms = [];
     }
 
     /**

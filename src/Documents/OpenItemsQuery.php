@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Documents;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Parties\PartyItems;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 
@@ -14,7 +15,7 @@ use Nelbix\Core\Ledger\Side;
  *
  * @phpstan-type ItemRow array{id: int, document_id: int, party_id: int, party: string, party_name: string, number: string, their_number: string, kind: string, currency: string, original: int, open: int, open_base: int, document_date: string, posting_date: string, due_date: string, held: bool, approval: string, reserved_by: ?string, account_id: int, discount_through: ?string, discount: ?int}
  */
-final readonly class OpenItemsQuery
+final readonly class OpenItemsQuery implements PartyItems
 {
     /** What settlements had taken of an item by a day; needs :day twice. */
     public const TAKEN = '(SELECT l.item_id, SUM(l.applied) AS applied, SUM(l.applied_base) AS applied_base FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id

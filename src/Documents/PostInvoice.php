@@ -173,7 +173,7 @@ final readonly class PostInvoice
             $ids[] = $line->taxCodeId;
         }
         foreach (array_unique(array_filter($ids)) as $id) {
-            $record = $this->entities->find(\Nelbix\App\Setup\TaxCodeRecord::class, $id);
+            $record = $this->entities->find(\Nelbix\App\Codes\TaxCodeRecord::class, $id);
             $t = null === $record ? null : $plan->tax->taxes[$record->code];
             if (null !== $t) {
                 $taxes[] = new DocumentTax($document, $id, $t->net, $t->tax, $t->recoverable);

@@ -8,13 +8,12 @@ use Doctrine\DBAL\Connection;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
-use Nelbix\App\Settlement\ReverseDocument;
 use Nelbix\Core\Refused;
 
 /** Reverses a posted document and posts its corrected form, in one action; both are linked and nothing is overwritten. */
 final readonly class PutRight
 {
-    public function __construct(private Transaction $transaction, private ReverseDocument $reverseDocument, private PostInvoice $postInvoice, private Connection $db, private History $history)
+    public function __construct(private Transaction $transaction, private ReversePosted $reversePosted, private PostInvoice $postInvoice, private Connection $db, private History $history)
     {
     }
 
@@ -34,7 +33,7 @@ final readonly class PutRight
             if (false === $old || $old['side'] !== $input->side->value || $old['kind'] !== $input->kind->value) {
                 throw Refused::because('kind', 'A document is put right as the kind it is; reverse it to enter it as another.');
             }
-            $this->reverseDocument->reverse($actor, $documentId, '' === trim($reason) ? 'put right' : trim($reason));
+            $this->reversePosted->reverse($actor, $documentId, '' === trim($reason) ? 'put right' : trim($reason));
             $id = $this->postInvoice->post($actor, $input, $idempotencyKey);
             $this->db->executeStatement('UPDATE document SET replaces_id = ? WHERE id = ?', [$documentId, $id]);
             $this->db->executeStatement("UPDATE stored_file SET subject_id = ? WHERE company_id = ? AND subject = 'paper' AND subject_id = ?", [$id, $actor->companyId, $documentId]);

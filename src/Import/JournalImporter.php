@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Import;
 
-use Nelbix\App\Documents\Lookup;
+use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\PostJournalEntry;
 use Nelbix\App\Platform\Actor;
@@ -20,7 +20,7 @@ use Nelbix\Core\ProblemList;
 /** Journal entries from files, in base currency; rows with the same key are one entry. A bypass entry must say so. */
 final readonly class JournalImporter implements CsvImporter
 {
-    public function __construct(private Chart $chart, private Lookup $lookup, private PostJournalEntry $postJournalEntry)
+    public function __construct(private Chart $chart, private CodeBook $codes, private PostJournalEntry $postJournalEntry)
     {
     }
 
@@ -59,7 +59,7 @@ final readonly class JournalImporter implements CsvImporter
                 }
             }
             $account = $problems->attempt(fn (): int => $bypass ? $this->chart->any($actor->companyId, $row['account'], 'account') : $this->chart->postable($actor->companyId, $row['account'], 'account'), $at);
-            $center = $problems->attempt(fn (): ?int => $this->lookup->analysis($actor->companyId, 'cost_center', $row['cost_center'], 'cost_center'), $at);
+            $center = $problems->attempt(fn (): ?int => $this->codes->analysis($actor->companyId, 'cost_center', $row['cost_center'], 'cost_center'), $at);
             $amount = static fn (string $column): ?int => '' === $row[$column] ? 0 : $problems->attempt(static fn (): int => Money::parse($row[$column], $actor->baseCurrency, $column)->minor, $at);
             $debit = $amount('debit');
             $credit = $amount('credit');

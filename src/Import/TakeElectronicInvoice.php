@@ -6,8 +6,8 @@ namespace Nelbix\App\Import;
 
 use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Documents\KeepDraft;
-use Nelbix\App\Documents\Lookup;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\PageImages;
@@ -23,7 +23,7 @@ use Nelbix\Core\Refused;
 /** Reads an electronic invoice into a draft: vendor by tax number, lines, tax, due date, what is attached. The clerk looks and posts. */
 final readonly class TakeElectronicInvoice
 {
-    public function __construct(private Transaction $transaction, private Connection $db, private Lookup $lookup, private KeepDraft $keepDraft, private FileStore $files, private PageImages $pages)
+    public function __construct(private Transaction $transaction, private Connection $db, private CodeBook $codes, private KeepDraft $keepDraft, private FileStore $files, private PageImages $pages)
     {
     }
 
@@ -91,7 +91,7 @@ final readonly class TakeElectronicInvoice
             if ($t['percent']->isZero() && 'AE' !== $t['category']) {
                 continue;
             }
-            foreach ($this->lookup->taxCodes($actor->companyId) as $record) {
+            foreach ($this->codes->taxCodes($actor->companyId) as $record) {
                 if ('purchase' === $record->usedBy && !$record->retired && !$record->inclusive && ('AE' === $t['category'] ? null !== $record->reverseAccountId : null === $record->reverseAccountId && BigDecimal::of($record->rate)->isEqualTo($t['percent']))) {
                     $codes[$t['category'].$t['percent']->stripTrailingZeros()] = $record->code;
                     break;

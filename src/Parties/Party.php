@@ -16,6 +16,9 @@ class Party
 {
     use Stored;
 
+    /** How it is paid, by itself. */
+    public const METHODS = ['check' => 'check', 'transfer' => 'transfer', 'card' => 'card'];
+
     #[ORM\Column(length: 3, nullable: true)]
     public ?string $currency = null;
 

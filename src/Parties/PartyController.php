@@ -6,8 +6,7 @@ namespace Nelbix\App\Parties;
 
 use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Documents\Lookup;
-use Nelbix\App\Documents\OpenItemsQuery;
+use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\History;
@@ -32,7 +31,7 @@ final class PartyController extends Screen
 
     #[Route('/parties', name: 'parties', methods: ['GET'])]
     #[Needs('see')]
-    public function list(Desk $desk, Side $side, Request $request, OpenItemsQuery $items): Response
+    public function list(Desk $desk, Side $side, Request $request, PartyItems $items): Response
     {
         $q = mb_substr(trim((string) $request->query->get('q', '')), 0, 60);
         $like = addcslashes($q, '%_\\').'%';
@@ -53,7 +52,7 @@ final class PartyController extends Screen
 
     #[Route('/party/{id<\d+>}', name: 'party', methods: ['GET'])]
     #[Needs('see')]
-    public function show(Desk $desk, Side $side, int $id, Request $request, OpenItemsQuery $items, Lookup $lookup, Chart $chart, History $history): Response
+    public function show(Desk $desk, Side $side, int $id, Request $request, PartyItems $items, CodeBook $codes, Chart $chart, History $history): Response
     {
         // a customer who is owed a refund is met on the payables side too; its page is one
         if ($side->other()->value === $this->db->fetchOne('SELECT side FROM party WHERE id = ? AND company_id = ?', [$id, $desk->id()])) {
@@ -62,7 +61,7 @@ final class PartyController extends Screen
         $party = $this->party($desk, $side, $id);
 
         return $this->render(self::isLive($request) ? 'parties/_details.html.twig' : 'parties/party.html.twig', [
-            'side' => $side, 'party' => $party, 'items' => $items->ofParty($desk->id(), $side, $id, $desk->today), 'term' => null === $party->termId ? null : $lookup->terms($desk->id())[$party->termId],
+            'side' => $side, 'party' => $party, 'items' => $items->ofParty($desk->id(), $side, $id, $desk->today), 'term' => null === $party->termId ? null : $codes->terms($desk->id())[$party->termId],
             'account' => null === $party->defaultAccountId ? null : $chart->account($desk->id(), $party->defaultAccountId), 'history' => $history->of($desk->id(), 'party', $id),
             ...$this->details->of($id), 'banks' => $this->banks->of($id), 'profile' => $this->profile->form($party, $desk->company->baseCurrency), 'twins' => $this->twins->of($desk->id(), $side, $party->name, $party->taxNumber, $party->iban, $party->routingNumber, $party->accountNumber, $id),
             'linked' => null === $party->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId),
@@ -79,14 +78,14 @@ final class PartyController extends Screen
 
     #[Route('/party/{id<\d+>}/edit', name: 'party_edit', methods: ['GET'])]
     #[Needs('enter')]
-    public function edit(Desk $desk, Side $side, int $id, Lookup $lookup, Chart $chart): Response
+    public function edit(Desk $desk, Side $side, int $id, CodeBook $codes, Chart $chart): Response
     {
         $p = $this->party($desk, $side, $id);
 
         return $this->form($desk, $side, [
-            'code' => $p->code, 'name' => $p->name, 'terms' => null === $p->termId ? '' : $lookup->terms($desk->id())[$p->termId]->code, 'currency' => $p->currency ?? '', 'method' => $p->method, 'tax_number' => $p->taxNumber,
+            'code' => $p->code, 'name' => $p->name, 'terms' => null === $p->termId ? '' : $codes->terms($desk->id())[$p->termId]->code, 'currency' => $p->currency ?? '', 'method' => $p->method, 'tax_number' => $p->taxNumber,
             'street' => $p->street, 'city' => $p->city, 'country' => $p->country, 'email' => $p->email, 'default_account' => null === $p->defaultAccountId ? '' : $chart->account($desk->id(), $p->defaultAccountId)['number'], 'if_late' => $p->ifLate->value,
-            'separate_payments' => $p->separatePayments ? 'yes' : '', 'tax_code' => null === $p->defaultTaxCodeId ? '' : $lookup->taxCodes($desk->id())[$p->defaultTaxCodeId]->code, ...$this->analysis($p), 'salesperson' => $p->salesperson, 'commission_percent' => null === $p->commissionPercent ? '' : rtrim(rtrim($p->commissionPercent, '0'), '.'), 'retired' => $p->retired ? 'yes' : '', ...$this->profile->form($p, $desk->company->baseCurrency), 'banks' => $this->banks->of($p->id), ...$this->details->of($p->id), 'iban' => $p->iban, 'bic' => $p->bic, 'routing_number' => $p->routingNumber, 'account_number' => $p->accountNumber,
+            'separate_payments' => $p->separatePayments ? 'yes' : '', 'tax_code' => null === $p->defaultTaxCodeId ? '' : $codes->taxCodes($desk->id())[$p->defaultTaxCodeId]->code, ...$this->analysis($p), 'salesperson' => $p->salesperson, 'commission_percent' => null === $p->commissionPercent ? '' : rtrim(rtrim($p->commissionPercent, '0'), '.'), 'retired' => $p->retired ? 'yes' : '', ...$this->profile->form($p, $desk->company->baseCurrency), 'banks' => $this->banks->of($p->id), ...$this->details->of($p->id), 'iban' => $p->iban, 'bic' => $p->bic, 'routing_number' => $p->routingNumber, 'account_number' => $p->accountNumber,
             'credit_limit' => null === $p->creditLimit ? '' : Money::of($p->creditLimit, $desk->company->baseCurrency)->decimal(), '_version' => (string) $p->version,
         ], $p, []);
     }

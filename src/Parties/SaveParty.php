@@ -5,9 +5,8 @@ declare(strict_types=1);
 namespace Nelbix\App\Parties;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Documents\Lookup;
+use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\Chart;
-use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
@@ -31,7 +30,7 @@ final readonly class SaveParty
     public function __construct(
         private Transaction $transaction,
         private EntityManagerInterface $entities,
-        private Lookup $lookup,
+        private CodeBook $codes,
         private Chart $chart,
         private History $history,
         private PartyDetails $details,
@@ -76,9 +75,9 @@ final readonly class SaveParty
                 $problems->add('name', 'The name is missing.');
             }
             $currency = '' === $text('currency') ? null : $problems->attempt(static fn (): string => Currency::of($text('currency'))->code);
-            $term = $problems->attempt(fn () => $this->lookup->term($actor->companyId, $side, $text('terms')));
+            $term = $problems->attempt(fn () => $this->codes->term($actor->companyId, $side, $text('terms')));
             $account = '' === $text('default_account') ? null : $problems->attempt(fn (): int => $this->chart->postable($actor->companyId, $text('default_account'), 'default_account'));
-            if ('' !== $text('method') && !isset(CriteriaReader::METHODS[$text('method')])) {
+            if ('' !== $text('method') && !isset(Party::METHODS[$text('method')])) {
                 $problems->add('method', 'The method is check, transfer or card.');
             }
             $late = '' === $text('if_late') ? IfPaidLate::CanWait : IfPaidLate::tryFrom($text('if_late'));
@@ -89,9 +88,9 @@ final readonly class SaveParty
             if ('' !== $text('email') && false === filter_var($text('email'), \FILTER_VALIDATE_EMAIL)) {
                 $problems->add('email', \sprintf('“%s” is not an e-mail address.', mb_strimwidth($text('email'), 0, 60, '…')));
             }
-            $read = ['tax_code' => $problems->attempt(fn () => $this->lookup->taxCode($actor->companyId, $side, $text('tax_code'), 'tax_code'))?->id()];
+            $read = ['tax_code' => $problems->attempt(fn () => $this->codes->taxCode($actor->companyId, $side, $text('tax_code'), 'tax_code'))?->id()];
             foreach (['cost_center', 'department', 'project'] as $kind) {
-                $read[$kind] = $problems->attempt(fn (): ?int => $this->lookup->analysis($actor->companyId, $kind, $text($kind), $kind));
+                $read[$kind] = $problems->attempt(fn (): ?int => $this->codes->analysis($actor->companyId, $kind, $text($kind), $kind));
             }
             if ('' !== $text('commission_percent') && 1 !== preg_match('/\A\d{1,2}(\.\d{1,4})?\z/', $text('commission_percent'))) {
                 $problems->add('commission_percent', 'Give a percent such as 2.5.');
@@ -181,7 +180,7 @@ final readonly class SaveParty
     private function values(Party $p, string $baseCurrency): array
     {
         return [
-            'name' => $p->name, 'tax_number' => $p->taxNumber, 'street' => $p->street, 'city' => $p->city, 'country' => $p->country, 'email' => $p->email, 'currency' => $p->currency ?? '', 'terms' => null === $p->termId ? '' : $this->lookup->terms($p->companyId)[$p->termId]->code, 'default_account' => null === $p->defaultAccountId ? '' : $this->chart->account($p->companyId, $p->defaultAccountId)['number'],
+            'name' => $p->name, 'tax_number' => $p->taxNumber, 'street' => $p->street, 'city' => $p->city, 'country' => $p->country, 'email' => $p->email, 'currency' => $p->currency ?? '', 'terms' => null === $p->termId ? '' : $this->codes->terms($p->companyId)[$p->termId]->code, 'default_account' => null === $p->defaultAccountId ? '' : $this->chart->account($p->companyId, $p->defaultAccountId)['number'],
             'method' => $p->method, 'if_late' => $p->ifLate->words(), 'separate_payments' => $p->separatePayments ? 'yes' : 'no', 'credit_limit' => (string) $p->creditLimit, 'salesperson' => $p->salesperson, 'commission_percent' => $p->commissionPercent ?? '',
             ...$this->profile->form($p, $baseCurrency), 'retired' => $p->retired ? 'yes' : 'no',
         ];

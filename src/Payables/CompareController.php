@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
@@ -49,7 +50,7 @@ final class CompareController extends Screen
 
         return $this->render('payables/compare.html.twig', [
             'proposal' => $proposal, 'form' => array_map(static fn (mixed $v): string => \is_string($v) ? $v : '', array_intersect_key($form, array_flip(self::FIELDS))), 'errors' => self::byField($problems ?? []), 'other' => $other, 'currency' => isset($criteria) ? $criteria->currency : $desk->company->baseCurrency,
-            'habits' => $habits->of($desk->actor), 'methods' => [CriteriaReader::ALL => 'every method', ...CriteriaReader::METHODS], 'asked' => array_filter(array_intersect_key($raw, array_flip(['habit', ...self::FIELDS])), is_string(...)),
+            'habits' => $habits->of($desk->actor), 'methods' => [CriteriaReader::ALL => 'every method', ...Party::METHODS], 'asked' => array_filter(array_intersect_key($raw, array_flip(['habit', ...self::FIELDS])), is_string(...)),
         ], new Response(null, null === $problems ? 200 : 422));
     }
 }

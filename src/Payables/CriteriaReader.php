@@ -6,6 +6,7 @@ namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Documents\Lookup;
+use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Fields;
@@ -21,8 +22,6 @@ use Nelbix\Core\Refused;
 /** Reads the criteria of a proposal from a form or a command's options. */
 final readonly class CriteriaReader
 {
-    public const METHODS = ['check' => 'check', 'transfer' => 'transfer', 'card' => 'card'];
-
     /** Every method in one run. */
     public const ALL = 'all';
 
@@ -54,7 +53,7 @@ final readonly class CriteriaReader
         $currency = '' === $text('currency') ? (string) ($bank['currency'] ?? $actor->baseCurrency) : $text('currency');
         $currency = $problems->attempt(static fn (): string => Currency::of($currency)->code) ?? $actor->baseCurrency;
         $method = '' === $text('method') ? 'check' : $text('method');
-        if (self::ALL !== $method && !isset(self::METHODS[$method])) {
+        if (self::ALL !== $method && !isset(Party::METHODS[$method])) {
             $problems->add('method', 'Choose check, transfer, card or all.');
         }
         $payees = array_map(fn (string $code): ?int => $problems->attempt(fn (): int => $this->lookup->party($actor->companyId, Side::Payables, $code, 'vendors')->id()), $list('vendors'));

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
@@ -71,7 +72,7 @@ final class ProposalController extends Screen
             $river = DueRiver::of($result, $criteria, $numbers, \in_array($span, DueRiver::SPANS, true) ? $span : DueRiver::SPANS[0]);
         }
         $bank = $outlook->of($desk->id(), (string) ($raw['bank'] ?? ''), $desk->today, null === $criteria ? $desk->today : $criteria->payDate);
-        $parameters = ['raw' => $raw, 'criteria' => $criteria, 'result' => $result, 'numbers' => $numbers, 'bank' => $bank, 'errors' => self::byField($problems), 'problems' => $problems, 'methods' => [CriteriaReader::ALL => 'every method', ...CriteriaReader::METHODS],
+        $parameters = ['raw' => $raw, 'criteria' => $criteria, 'result' => $result, 'numbers' => $numbers, 'bank' => $bank, 'errors' => self::byField($problems), 'problems' => $problems, 'methods' => [CriteriaReader::ALL => 'every method', ...Party::METHODS],
             'river' => $river, 'spans' => DueRiver::SPANS, 'habits' => $this->habits->of($desk->actor), 'other' => $other, 'currencies' => $this->db->fetchFirstColumn("SELECT DISTINCT currency FROM open_item WHERE company_id = ? AND side = 'payables' AND open <> 0 ORDER BY currency", [$desk->id()]),
             'banks' => $this->db->fetchAllKeyValue('SELECT code, name FROM bank_account WHERE company_id = ? AND retired = 0 ORDER BY code', [$desk->id()])];
 

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Receiving;
 
 use Brick\Math\BigDecimal;
+use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Documents\Lookup;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Platform\Actor;
@@ -23,7 +24,7 @@ final readonly class DeliveryReader
 {
     public const MAX_LINES = 100;
 
-    public function __construct(private Lookup $lookup, private Chart $chart, private BooksDay $booksDay)
+    public function __construct(private Lookup $lookup, private CodeBook $codes, private Chart $chart, private BooksDay $booksDay)
     {
     }
 
@@ -73,7 +74,7 @@ final readonly class DeliveryReader
         $price = $number('price', 6, 'price');
         $analysis = [];
         foreach (['cost_center', 'department', 'project'] as $kind) {
-            $analysis[] = $problems->attempt(fn (): ?int => $this->lookup->analysis($actor->companyId, $kind, $text($kind), $field($kind)));
+            $analysis[] = $problems->attempt(fn (): ?int => $this->codes->analysis($actor->companyId, $kind, $text($kind), $field($kind)));
         }
         if (mb_strlen($text('text')) > 255) {
             $problems->add($field('text'), 'This is longer than 255 characters; shorten it.');

@@ -9,6 +9,7 @@ use Nelbix\App\Documents\InvoiceInput;
 use Nelbix\App\Documents\InvoicePlan;
 use Nelbix\App\Documents\InvoicePlanner;
 use Nelbix\App\Documents\PostInvoice;
+use Nelbix\App\Documents\PostWithMoney;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\DocumentKind;
@@ -19,7 +20,7 @@ use Nelbix\Core\Settlement\AdjustmentKind;
 use Nelbix\Core\Terms\EarlyDiscount;
 
 /** Posts a customer invoice, and the money that came with it as a receipt placed on it, in one transaction. */
-final readonly class PostInvoiceWithMoney
+final readonly class PostInvoiceWithMoney implements PostWithMoney
 {
     public function __construct(private Transaction $transaction, private PostInvoice $postInvoice, private PostMoney $postMoney, private InvoicePlanner $planner, private Connection $db)
     {

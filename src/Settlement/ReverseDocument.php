@@ -9,6 +9,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Documents\Document;
 use Nelbix\App\Documents\DocumentState;
 use Nelbix\App\Documents\OpenItemRecord;
+use Nelbix\App\Documents\ReversePosted;
 use Nelbix\App\Ledger\EntryOrder;
 use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
@@ -27,7 +28,7 @@ use Psr\Clock\ClockInterface;
  * Reverses a posted document: an opposite document, entry and items, which settle with the original's. A mistake goes on
  * the original date where it is open; an event (a void or a bounce) on its own day, undoing what the money settled.
  */
-final readonly class ReverseDocument
+final readonly class ReverseDocument implements ReversePosted
 {
     public function __construct(
         private Transaction $transaction,

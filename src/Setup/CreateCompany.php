@@ -7,6 +7,8 @@ namespace Nelbix\App\Setup;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\BankAccount;
 use Nelbix\App\Bank\CheckBook;
+use Nelbix\App\Codes\PaymentTermRecord;
+use Nelbix\App\Codes\TaxCodeRecord;
 use Nelbix\App\Ledger\Account;
 use Nelbix\App\Ledger\Period;
 use Nelbix\App\Platform\Company;

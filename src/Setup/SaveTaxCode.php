@@ -7,7 +7,8 @@ namespace Nelbix\App\Setup;
 use Brick\Math\BigDecimal;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Documents\Lookup;
+use Nelbix\App\Codes\CodeBook;
+use Nelbix\App\Codes\TaxCodeRecord;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Fields;
@@ -20,7 +21,7 @@ use Nelbix\Core\Refused;
 /** Adds or changes a tax code. A code that stands on posted documents keeps what they were worked out with. */
 final readonly class SaveTaxCode
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private Chart $chart, private Lookup $lookup, private History $history)
+    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private Chart $chart, private CodeBook $codes, private History $history)
     {
     }
 
@@ -76,7 +77,7 @@ final readonly class SaveTaxCode
             }
             $this->entities->persist($record);
             $this->entities->flush();
-            $this->lookup->reset();
+            $this->codes->reset();
             $this->history->change($actor, 'tax-codes', $record->id(), $before, $after);
 
             return $record->id();

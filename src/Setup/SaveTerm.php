@@ -6,7 +6,8 @@ namespace Nelbix\App\Setup;
 
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Documents\Lookup;
+use Nelbix\App\Codes\CodeBook;
+use Nelbix\App\Codes\PaymentTermRecord;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
@@ -19,7 +20,7 @@ use Nelbix\Core\Terms\PaymentTerm;
 /** Adds or changes payment terms. Posted documents keep the dates they were given; retired terms leave the pickers. */
 final readonly class SaveTerm
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private Lookup $lookup, private History $history)
+    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private CodeBook $codes, private History $history)
     {
     }
 
@@ -55,7 +56,7 @@ final readonly class SaveTerm
             $record->retired = RecordCheck::yes($text('retired'));
             $this->entities->persist($record);
             $this->entities->flush();
-            $this->lookup->reset();
+            $this->codes->reset();
             $this->history->change($actor, 'terms', $record->id(), $before, ['text' => $record->text, 'use' => $record->usedBy, 'retired' => $record->retired ? 'yes' : 'no', ...$spec]);
 
             return $record->id();

@@ -6,6 +6,7 @@ namespace Nelbix\App\Setup;
 
 use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Codes\PaymentTermRecord;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\History;

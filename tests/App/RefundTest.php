@@ -123,9 +123,9 @@ final class RefundTest extends ScreenCase
         $credit = $this->credit();
         $document = (int) $this->db()->fetchOne('SELECT document_id FROM open_item WHERE id = ?', [$credit]);
         $this->as('receivables');
-        $page = $this->post('/TEST/receivables/document/'.$document, '/TEST/receivables/document/'.$document.'/change', ['_action' => 'refund', 'item' => $credit, 'amount' => '600.00', 'reason' => 'paid twice']);
+        $page = $this->post('/TEST/receivables/document/'.$document, '/TEST/receivables/document/'.$document.'/refund', ['item' => $credit, 'amount' => '600.00', 'reason' => 'paid twice']);
         self::assertStringContainsString('500.00 USD of RC-26-00001 is open', $page->text());
-        $page = $this->post('/TEST/receivables/document/'.$document, '/TEST/receivables/document/'.$document.'/change', ['_action' => 'refund', 'item' => $credit, 'amount' => '200.00', 'reason' => 'paid twice']);
+        $page = $this->post('/TEST/receivables/document/'.$document, '/TEST/receivables/document/'.$document.'/refund', ['item' => $credit, 'amount' => '200.00', 'reason' => 'paid twice']);
         self::assertStringContainsString('RQ-26-00001 asks for the refund', $page->text());
         $request = (int) $this->db()->fetchOne("SELECT id FROM document WHERE kind = 'refund_request'");
         self::assertStringContainsString('by RQ-26-00001', $this->page('/TEST/receivables/document/'.$request)->text());

@@ -163,10 +163,10 @@ final class ScreenTest extends ScreenCase
         $this->post($page, $page.'/decide', ['_action' => 'refuse', 'reason' => $tag]);
         $this->as('controller');
         $clean($page);
-        $this->post($page, $page.'/change', ['_action' => 'reverse', 'reason' => $tag]);
+        $this->post($page, $page.'/undo', ['_action' => 'reverse', 'reason' => $tag]);
         $clean('/TEST/payables/document/'.$this->db()->fetchOne('SELECT reversed_by_id FROM document WHERE id = ?', [$invoice]));
         $page = '/TEST/receivables/document/'.$receipt;
-        $this->post($page, $page.'/change', ['_action' => 'void', 'reason' => $tag]);
+        $this->post($page, $page.'/undo', ['_action' => 'void', 'reason' => $tag]);
         $clean($page);
 
         // settings: what is not a value of theirs is refused, and shown back as text
@@ -288,7 +288,7 @@ final class ScreenTest extends ScreenCase
     public function testHoldReleaseReverseAndVoidFromTheDocumentsPage(): void
     {
         $id = $this->invoice(Side::Payables, '500.00', ['number' => 'H-1']);
-        $do = fn (int $document, string $action, string $reason = ''): string => $this->post('/TEST/payables/document/'.$document, '/TEST/payables/document/'.$document.'/change', ['_action' => $action, 'reason' => $reason])->filter('.said-done, .said-refused')->text();
+        $do = fn (int $document, string $action, string $reason = ''): string => $this->post('/TEST/payables/document/'.$document, '/TEST/payables/document/'.$document.(\in_array($action, ['reverse', 'void'], true) ? '/undo' : '/change'), ['_action' => $action, 'reason' => $reason])->filter('.said-done, .said-refused')->text();
         self::assertStringContainsString('Say why', $do($id, 'hold'));
         self::assertStringContainsString('is held', $do($id, 'hold', 'two short'));
         self::assertStringContainsString('two short', $this->page('/TEST/payables/documents?state=held')->filter('table.list')->text());

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Nelbix\App\Setup;
+namespace Nelbix\App\Codes;
 
 use Doctrine\ORM\Mapping as ORM;
 use Nelbix\App\Platform\Stored;

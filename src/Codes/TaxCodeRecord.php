@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Nelbix\App\Setup;
+namespace Nelbix\App\Codes;
 
 use Brick\Math\BigDecimal;
 use Doctrine\ORM\Mapping as ORM;
