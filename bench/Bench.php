@@ -8,6 +8,7 @@ use Nelbix\App\Kernel;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Company;
+use Nelbix\App\Platform\User;
 use Nelbix\App\Setup\CreateCompany;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
@@ -148,6 +149,20 @@ final class Bench
         }
         $this->db->executeStatement('SET FOREIGN_KEY_CHECKS = 1');
         $this->db->fetchAllAssociative('ANALYZE TABLE document, open_item');
+    }
+
+    /** Seconds that the server needs for a page, the best of some tries, as the company's controller sees it. */
+    public function page(string $path): float
+    {
+        $client = $this->container->get('test.client');
+        $client->disableReboot();
+        $client->loginUser($this->em->find(User::class, $this->actor->userId) ?? throw new LogicException());
+        $seconds = self::best(static fn () => $client->request('GET', $path), 3);
+        if (200 !== $client->getResponse()->getStatusCode()) {
+            throw new RuntimeException($path.' answered '.$client->getResponse()->getStatusCode());
+        }
+
+        return $seconds;
     }
 
     public static function say(string $what, float $ours, string $bareWhat, float $bare): void

@@ -41,6 +41,9 @@ printf("proposal of %d payments with %d items made: %.2f s; its review read: %.2
     $query->totals((int) $id);
     $query->lines((int) $id, false, null, 300);
 }));
+$page = $bench->page('/BENCH/payables/proposal/'.$id);
+$bareLines = Bench::best(static fn () => $bench->db->fetchAllAssociative('SELECT y.payment, p.code, p.name, l.* FROM proposal_payment y JOIN party p ON p.id = y.party_id JOIN proposal_line l ON l.proposal_id = y.proposal_id AND l.payment = y.payment WHERE y.proposal_id = ?', [$id]));
+Bench::say(sprintf('the review page of %d lines in %d payments', 5 * $payments, $payments), $page, 'the bare SQL that fetches the same lines', $bareLines);
 $user = new User('second', 'Second');
 $user->passwordHash = 'x';
 $bench->em->persist($user);

@@ -21,12 +21,13 @@ use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
 
-/** Posts a run that was started, so many payments at a time: each payment with its settlement, its check and its number once or not at all. */
+/**
+ * Posts a run that was started, so many payments at a time: each payment with its settlement, its check and its number once or not at all.
+ *
+ * @phpstan-type Row array{payment: int, id: int, open: int, number: string, currency: string, kind: string, account_id: int, proposed: int, applied: int, discount: int, withholding: int, pay: int}
+ */
 final readonly class PostRun implements LongWork
 {
-    /** A payment "y" of the run that has something to pay and is not posted. */
-    public const TO_POST = 'y.document_id IS NULL AND EXISTS (SELECT 1 FROM proposal_line l WHERE l.proposal_id = y.proposal_id AND l.payment = y.payment AND l.is_in = 1 AND l.dropped = 0)';
-
     /** @param int<1, max> $sliceSize payments in a slice */
     public function __construct(
         private EntityManagerInterface $entities,
@@ -58,15 +59,14 @@ final readonly class PostRun implements LongWork
 
     public function slice(Actor $actor, int $subjectId): Slice
     {
-        // checks written by hand come first, in the order of their numbers: their book hands them out so
-        $next = array_map('intval', $this->db->fetchFirstColumn('SELECT y.payment FROM proposal_payment y WHERE y.proposal_id = ? AND '.self::TO_POST." ORDER BY y.pay_by = 'hand' DESC, IF(y.pay_by = 'hand', LENGTH(y.reference), 0), IF(y.pay_by = 'hand', y.reference, ''), y.payment LIMIT ".($this->sliceSize + 1), [$subjectId]));
+        $next = $this->desk->toPost($subjectId);
         $more = \count($next) > $this->sliceSize;
         $next = \array_slice($next, 0, $this->sliceSize);
-        $items = $this->items($actor, $subjectId, $next);
+        $lines = [] === $next ? [] : $this->lines($actor, $subjectId, $next);
         $proposal = $this->desk->lock($actor, $subjectId, [ProposalState::Posting]);
         if ([] !== $next) {
-            $this->check->mayPost($proposal);
-            $this->post($actor, $proposal, $next, $items);
+            $this->check->mayGoOn($proposal, $next);
+            $this->post($actor, $proposal, $next, $lines);
         }
         if (!$more) {
             $proposal->state = ProposalState::Posted;
@@ -79,24 +79,24 @@ final readonly class PostRun implements LongWork
     }
 
     /**
-     * @param non-empty-list<int>                                                           $numbers of the payments
-     * @param array<int, array{open: int, number: string, currency: string, refunds: ?int}> $items
+     * @param non-empty-list<int>             $numbers of the payments
+     * @param array<int, non-empty-list<Row>> $lines   by payment
      */
-    private function post(Actor $actor, Proposal $proposal, array $numbers, array $items): void
+    private function post(Actor $actor, Proposal $proposal, array $numbers, array $lines): void
     {
-        $payments = $this->desk->payments($proposal, $numbers);
-        $checks = array_map('intval', $this->db->fetchAllKeyValue("SELECT payment, number FROM bank_check WHERE proposal_id = ? AND state = 'printed' AND payment IN (?) ORDER BY number FOR UPDATE", [$proposal->id, $numbers], [1 => ArrayParameterType::INTEGER]));
+        $payments = $this->db->fetchAllAssociativeIndexed("SELECT y.payment, y.party_id, y.pay_by, y.reference, k.number AS check_number FROM proposal_payment y LEFT JOIN bank_check k ON k.proposal_id = y.proposal_id AND k.payment = y.payment AND k.state = 'printed' WHERE y.proposal_id = ? AND y.payment IN (?) FOR UPDATE", [$proposal->id, $numbers], [1 => ArrayParameterType::INTEGER]);
         $inputs = [];
-        foreach ($numbers as $k) {
-            $payment = $payments[$k] ?? throw Refused::because('', 'A payment of the run is gone; load the page anew.');
-            $inputs[] = $this->money($proposal, $payment['record'], $payment['lines'], $payment['amount'], $items, $checks[$k] ?? null);
+        foreach ($numbers as $n) {
+            if (!isset($payments[$n], $lines[$n])) {
+                throw Refused::because('', 'A payment of the run is gone; load the page anew.');
+            }
+            $inputs[$n] = $this->money($proposal, $payments[$n], $lines[$n]);
         }
-        $documents = array_combine($numbers, $this->postMoney->postAll($actor, $inputs));
+        $documents = array_combine($numbers, $this->postMoney->postAll($actor, array_values($inputs)));
         $this->remember($proposal, $documents);
-        foreach ($documents as $k => $documentId) {
-            $record = $payments[$k]['record'];
-            if (PayBy::HandCheck === $record->payBy) {
-                $this->handChecks->issue($proposal->bankAccountId, $record->reference, $record->partyId, $documentId, $payments[$k]['amount'], $proposal->payDate);
+        foreach ($documents as $n => $documentId) {
+            if (PayBy::HandCheck->value === $payments[$n]['pay_by']) {
+                $this->handChecks->issue($proposal->bankAccountId, (string) $payments[$n]['reference'], (int) $payments[$n]['party_id'], $documentId, $inputs[$n]->amount, $proposal->payDate);
             }
         }
     }
@@ -114,48 +114,50 @@ final readonly class PostRun implements LongWork
     }
 
     /**
-     * Locks the items of these payments in order of id.
+     * Reads the lines of these payments, and locks their items in order of id.
      *
-     * @param list<int> $numbers
+     * @param non-empty-list<int> $numbers
      *
-     * @return array<int, array{open: int, number: string, currency: string, refunds: ?int}>
+     * @return array<int, non-empty-list<Row>> by payment
      */
-    private function items(Actor $actor, int $proposalId, array $numbers): array
+    private function lines(Actor $actor, int $proposalId, array $numbers): array
     {
-        $items = [];
-        foreach ($this->db->iterateAssociative("SELECT i.id, i.open, i.number, i.currency, IF(i.kind = 'refund_request', i.account_id, NULL) AS refunds FROM open_item i JOIN proposal_line l ON l.item_id = i.id WHERE l.proposal_id = ? AND l.is_in = 1 AND l.dropped = 0 AND l.payment IN (?) AND i.company_id = ? ORDER BY i.id FOR UPDATE", [$proposalId, $numbers, $actor->companyId], [1 => ArrayParameterType::INTEGER]) as $r) {
-            $items[(int) $r['id']] = ['open' => (int) $r['open'], 'number' => (string) $r['number'], 'currency' => (string) $r['currency'], 'refunds' => null === $r['refunds'] ? null : (int) $r['refunds']];
+        $lines = [];
+        foreach ($this->db->iterateAssociative('SELECT l.payment, i.id, i.open, i.number, i.currency, i.kind, i.account_id, l.open AS proposed, l.applied, l.discount, l.withholding, l.pay FROM open_item i JOIN proposal_line l ON l.item_id = i.id WHERE l.proposal_id = ? AND l.is_in = 1 AND l.dropped = 0 AND l.payment IN (?) AND i.company_id = ? ORDER BY i.id FOR UPDATE', [$proposalId, $numbers, $actor->companyId], [1 => ArrayParameterType::INTEGER]) as $r) {
+            /** @var Row $row */
+            $row = ['kind' => (string) $r['kind'], 'number' => (string) $r['number'], 'currency' => (string) $r['currency']] + array_map('intval', $r);
+            $lines[$row['payment']][] = $row;
         }
 
-        return $items;
+        return $lines;
     }
 
     /**
-     * @param non-empty-list<ProposalLine>                                                  $lines
-     * @param array<int, array{open: int, number: string, currency: string, refunds: ?int}> $items
+     * @param array<string, mixed> $payment
+     * @param non-empty-list<Row>  $lines
      */
-    private function money(Proposal $proposal, ProposalPayment $record, array $lines, int $amount, array $items, ?int $check): MoneyInput
+    private function money(Proposal $proposal, array $payment, array $lines): MoneyInput
     {
-        $placements = [];
-        $adjustments = [];
+        $placements = $adjustments = [];
         foreach ($lines as $line) {
-            $item = $items[$line->itemId] ?? throw Refused::because('', 'An item of the run is gone; load the page anew.');
-            if ($item['open'] !== $line->open) {
-                throw Refused::because('', \sprintf('%s changed since the proposal was made; drop it and propose again.', $item['number']));
+            if ($line['open'] !== $line['proposed']) {
+                throw Refused::because('', \sprintf('%s changed since the proposal was made; drop it and propose again.', $line['number']));
             }
-            $placements[] = ['item' => $line->itemId, 'applied' => $line->applied];
-            foreach ([[AdjustmentKind::Discount, $line->discount], [AdjustmentKind::Withholding, $line->withholding]] as [$kind, $part]) {
+            $placements[] = ['item' => $line['id'], 'applied' => $line['applied']];
+            foreach ([[AdjustmentKind::Discount, $line['discount']], [AdjustmentKind::Withholding, $line['withholding']]] as [$kind, $part]) {
                 if (0 !== $part) {
-                    $adjustments[] = ['item' => $line->itemId, 'kind' => $kind, 'amount' => -$part];
+                    $adjustments[] = ['item' => $line['id'], 'kind' => $kind, 'amount' => -$part];
                 }
             }
         }
-        $reference = match ($record->payBy) {
-            PayBy::Check => 'check '.($check ?? throw Refused::because('', 'A check of the run is gone from its register; load the page anew.')),
-            PayBy::HandCheck => 'check '.$record->reference,
-            default => $record->reference,
+        $by = PayBy::from((string) $payment['pay_by']);
+        $reference = match ($by) {
+            PayBy::Check => 'check '.($payment['check_number'] ?? throw Refused::because('', 'A check of the run is gone from its register; load the page anew.')),
+            PayBy::HandCheck => 'check '.$payment['reference'],
+            default => (string) $payment['reference'],
         };
+        $refund = DocumentKind::RefundRequest->value === $lines[0]['kind'];
 
-        return new MoneyInput(Side::Payables, DocumentKind::Payment, $record->partyId, $proposal->bankAccountId, $proposal->payDate, $items[$lines[0]->itemId]['currency'], $amount, $reference, $record->payBy->value, $placements, $adjustments, null, $proposal->id, $items[$lines[0]->itemId]['refunds']);
+        return new MoneyInput(Side::Payables, DocumentKind::Payment, (int) $payment['party_id'], $proposal->bankAccountId, $proposal->payDate, $lines[0]['currency'], array_sum(array_column($lines, 'pay')), $reference, $by->value, $placements, $adjustments, null, $proposal->id, $refund ? $lines[0]['account_id'] : null);
     }
 }

@@ -36,14 +36,22 @@ final readonly class ProposalDesk
     }
 
     /**
-     * @param list<int>|null $only the numbers of these payments; null for all
+     * The payments of a run that have something to pay and are not posted. Checks written by hand come first, in the order of their numbers: their book hands them out so.
      *
+     * @return list<int> their numbers
+     */
+    public function toPost(int $proposalId): array
+    {
+        return array_map('intval', $this->entities->getConnection()->fetchFirstColumn("SELECT y.payment FROM (SELECT DISTINCT payment FROM proposal_line WHERE proposal_id = :id AND is_in = 1 AND dropped = 0) l JOIN proposal_payment y ON y.proposal_id = :id AND y.payment = l.payment WHERE y.document_id IS NULL ORDER BY y.pay_by = 'hand' DESC, IF(y.pay_by = 'hand', LENGTH(y.reference), 0), IF(y.pay_by = 'hand', y.reference, ''), y.payment", ['id' => $proposalId]));
+    }
+
+    /**
      * @return array<int, array{amount: int, lines: non-empty-list<ProposalLine>, record: ProposalPayment}> by payment, of those with a line that stands
      */
-    public function payments(Proposal $proposal, ?array $only = null): array
+    public function payments(Proposal $proposal): array
     {
         $lines = [];
-        foreach ($this->standing($proposal, $only) as $line) {
+        foreach ($this->standing($proposal) as $line) {
             $lines[(int) $line->payment][] = $line;
         }
         $payments = [];
@@ -56,19 +64,10 @@ final readonly class ProposalDesk
         return $payments;
     }
 
-    /**
-     * @param list<int>|null $only
-     *
-     * @return list<ProposalLine> what is in and not dropped, by payment
-     */
-    private function standing(Proposal $proposal, ?array $only): array
+    /** @return list<ProposalLine> what is in and not dropped, by payment */
+    private function standing(Proposal $proposal): array
     {
-        $query = $this->entities->createQueryBuilder()->select('l')->from(ProposalLine::class, 'l')->where('l.proposal = :proposal AND l.isIn = true AND l.dropped = false')->orderBy('l.payment')->addOrderBy('l.id')->setParameter('proposal', $proposal);
-        if (null !== $only) {
-            $query->andWhere('l.payment IN (:only)')->setParameter('only', $only);
-        }
-
         /** @var list<ProposalLine> */
-        return $query->getQuery()->getResult();
+        return $this->entities->createQuery('SELECT l FROM '.ProposalLine::class.' l WHERE l.proposal = :proposal AND l.isIn = true AND l.dropped = false ORDER BY l.payment, l.id')->setParameter('proposal', $proposal)->getResult();
     }
 }

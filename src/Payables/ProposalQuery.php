@@ -47,10 +47,13 @@ final readonly class ProposalQuery
         $payments = [];
         foreach ($this->db->iterateAssociative(
             "SELECT y.payment, y.party_id, p.code, p.name, p.email, y.pay_by, y.party_bank_id, y.reference, y.note, y.document_id, d.number AS document, COALESCE(b.iban, p.iban) AS iban, COALESCE(b.routing_number, p.routing_number) AS routing, COALESCE(b.account_number, p.account_number) AS account,
-                    COUNT(l.id) AS n, SUM(l.dropped) AS dropped, SUM(IF(l.dropped = 0, l.applied, 0)) AS gross, SUM(IF(l.dropped = 0, l.discount, 0)) AS discount, SUM(IF(l.dropped = 0, l.withholding, 0)) AS withholding, SUM(IF(l.dropped = 0, l.pay, 0)) AS pay, SUM(l.applied <> l.open OR l.discount <> l.offered OR l.added) AS changed,
-                    (SELECT k.number FROM bank_check k WHERE k.proposal_id = y.proposal_id AND k.payment = y.payment AND k.state <> 'spoiled' ORDER BY k.number DESC LIMIT 1) AS check_number, (SELECT k.state FROM bank_check k WHERE k.proposal_id = y.proposal_id AND k.payment = y.payment AND k.state <> 'spoiled' ORDER BY k.number DESC LIMIT 1) AS check_state
-             FROM proposal_payment y JOIN party p ON p.id = y.party_id LEFT JOIN party_bank b ON b.id = y.party_bank_id LEFT JOIN document d ON d.id = y.document_id JOIN proposal_line l ON l.proposal_id = y.proposal_id AND l.payment = y.payment AND l.is_in = 1
-             WHERE y.proposal_id = ? GROUP BY y.proposal_id, y.payment, y.party_id, p.code, p.name, p.email, y.pay_by, y.party_bank_id, y.reference, y.note, y.document_id, d.number, iban, routing, account ORDER BY p.code, y.payment", [$proposalId]) as $r) {
+                    l.n, l.dropped, l.gross, l.discount, l.withholding, l.pay, l.changed, k.number AS check_number, k.state AS check_state
+             FROM proposal_payment y
+             JOIN (SELECT payment, COUNT(*) AS n, SUM(dropped) AS dropped, SUM(IF(dropped = 0, applied, 0)) AS gross, SUM(IF(dropped = 0, discount, 0)) AS discount, SUM(IF(dropped = 0, withholding, 0)) AS withholding, SUM(IF(dropped = 0, pay, 0)) AS pay, SUM(applied <> open OR discount <> offered OR added) AS changed
+                   FROM proposal_line WHERE proposal_id = :id AND is_in = 1 GROUP BY payment) l ON l.payment = y.payment
+             JOIN party p ON p.id = y.party_id LEFT JOIN party_bank b ON b.id = y.party_bank_id LEFT JOIN document d ON d.id = y.document_id
+             LEFT JOIN bank_check k ON k.id = (SELECT m.id FROM bank_check m WHERE m.proposal_id = y.proposal_id AND m.payment = y.payment AND m.state <> 'spoiled' ORDER BY m.number DESC LIMIT 1)
+             WHERE y.proposal_id = :id ORDER BY p.code, y.payment", ['id' => $proposalId]) as $r) {
             $payments[(int) $r['payment']] = [
                 'payment' => (int) $r['payment'], 'party_id' => (int) $r['party_id'], 'code' => (string) $r['code'], 'name' => (string) $r['name'], 'email' => (string) $r['email'], 'pay_by' => PayBy::from((string) $r['pay_by']), 'bank_id' => null === $r['party_bank_id'] ? null : (int) $r['party_bank_id'],
                 'bank' => '' !== $r['iban'] ? (string) $r['iban'] : ('' === $r['account'] ? '' : $r['routing'].' / …'.substr((string) $r['account'], -4)),

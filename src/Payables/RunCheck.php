@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Payables;
 
+use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Bank\HandChecks;
 use Nelbix\Core\Refused;
@@ -11,58 +12,91 @@ use Nelbix\Core\Refused;
 /** What must hold before the payments of a run that are still to come are posted. */
 final readonly class RunCheck
 {
-    private const LINES = 'FROM proposal r JOIN proposal_payment y ON y.proposal_id = r.id AND y.document_id IS NULL JOIN proposal_line l ON l.proposal_id = r.id AND l.payment = y.payment AND l.is_in = 1 AND l.dropped = 0 JOIN open_item i ON i.id = l.item_id';
+    private const LINES = 'FROM proposal r JOIN proposal_payment y ON y.proposal_id = r.id AND y.payment IN (:payments) JOIN proposal_line l ON l.proposal_id = r.id AND l.payment = y.payment AND l.is_in = 1 AND l.dropped = 0 JOIN open_item i ON i.id = l.item_id';
+
+    private const TYPES = ['payments' => ArrayParameterType::INTEGER];
 
     public function __construct(private Connection $db, private HandChecks $handChecks)
     {
     }
 
-    /** @throws Refused with the first thing that does not hold, and what to do about it */
-    public function mayPost(Proposal $proposal): void
+    /**
+     * @param non-empty-list<int> $payments their numbers
+     *
+     * @throws Refused with the first thing that does not hold, and what to do about it
+     */
+    public function mayPost(Proposal $proposal, array $payments): void
     {
-        $this->itemsAsProposed($proposal);
-        $this->sinceApproval($proposal);
-        $this->destinations($proposal);
-        $this->paper($proposal);
+        $run = ['run' => $proposal->id, 'payments' => $payments];
+        $this->itemsAsProposed($run);
+        $this->mayGoOn($proposal, $payments);
+        $this->paper($run, $proposal->bankAccountId);
     }
 
-    private function itemsAsProposed(Proposal $proposal): void
+    /**
+     * What could have changed since the posting was started: the items are reserved and the paper is printed, but somebody may hold a document, stop a vendor or change where its money goes.
+     *
+     * @param non-empty-list<int> $payments their numbers
+     *
+     * @throws Refused
+     */
+    public function mayGoOn(Proposal $proposal, array $payments): void
     {
-        $changed = $this->db->fetchOne('SELECT i.number '.self::LINES.' WHERE r.id = ? AND i.open <> l.open LIMIT 1', [$proposal->id]);
+        $run = ['run' => $proposal->id, 'payments' => $payments];
+        $this->sinceApproval($run);
+        $this->destinations($run);
+    }
+
+    /** @param array<string, mixed> $run */
+    private function itemsAsProposed(array $run): void
+    {
+        $changed = $this->db->fetchOne('SELECT i.number '.self::LINES.' WHERE r.id = :run AND i.open <> l.open LIMIT 1', $run, self::TYPES);
         if (false !== $changed) {
             throw Refused::because('', \sprintf('%s changed since the proposal was made; drop it and propose again.', $changed));
         }
     }
 
-    /** An item that was held, or a vendor that was stopped, after the run was approved: who approved it did not know. */
-    private function sinceApproval(Proposal $proposal): void
+    /**
+     * An item that was held, or a vendor that was stopped, after the run was approved: who approved it did not know.
+     *
+     * @param array<string, mixed> $run
+     */
+    private function sinceApproval(array $run): void
     {
-        $held = $this->db->fetchAssociative('SELECT i.number, d.held_reason '.self::LINES." JOIN document d ON d.id = i.document_id WHERE r.id = ? AND d.held_reason IS NOT NULL AND EXISTS (SELECT 1 FROM history h WHERE h.company_id = r.company_id AND h.subject = 'document' AND h.subject_id = d.id AND h.action = 'held' AND h.happened_at >= r.decided_at) LIMIT 1", [$proposal->id]);
+        $held = $this->db->fetchAssociative('SELECT i.number, d.held_reason '.self::LINES." JOIN document d ON d.id = i.document_id WHERE r.id = :run AND d.held_reason IS NOT NULL AND EXISTS (SELECT 1 FROM history h WHERE h.company_id = r.company_id AND h.subject = 'document' AND h.subject_id = d.id AND h.action = 'held' AND h.happened_at >= r.decided_at) LIMIT 1", $run, self::TYPES);
         if (false !== $held) {
             throw Refused::because('', \sprintf('%s is held since the run was approved: %s. Release it first; no more of the run is posted until then.', $held['number'], $held['held_reason']));
         }
-        $stopped = $this->db->fetchAssociative('SELECT p.name, s.reason '.self::LINES." JOIN party p ON p.id = i.party_id JOIN party_stop s ON s.party_id = p.id AND s.what = 'payment' WHERE r.id = ? AND s.set_at >= r.decided_at AND (s.ends_on IS NULL OR s.ends_on >= r.pay_date) LIMIT 1", [$proposal->id]);
+        $stopped = $this->db->fetchAssociative('SELECT p.name, s.reason '.self::LINES." JOIN party p ON p.id = i.party_id JOIN party_stop s ON s.party_id = p.id AND s.what = 'payment' WHERE r.id = :run AND s.set_at >= r.decided_at AND (s.ends_on IS NULL OR s.ends_on >= r.pay_date) LIMIT 1", $run, self::TYPES);
         if (false !== $stopped) {
             throw Refused::because('', \sprintf('Payments to %s are stopped since the run was approved: %s. Take the stop away first; no more of the run is posted until then.', $stopped['name'], $stopped['reason']));
         }
     }
 
-    /** No money goes to an account that nobody confirmed, or to none. */
-    private function destinations(Proposal $proposal): void
+    /**
+     * No money goes to an account that nobody confirmed, or to none.
+     *
+     * @param array<string, mixed> $run
+     */
+    private function destinations(array $run): void
     {
         $name = $this->db->fetchOne(
-            'SELECT p.name '.self::LINES." JOIN party p ON p.id = y.party_id LEFT JOIN party_bank b ON b.id = y.party_bank_id WHERE r.id = ? AND y.pay_by = 'file'
-             AND (IF(b.id IS NULL, p.bank_confirmed, b.confirmed) = 0 OR (b.id IS NULL AND p.iban = '' AND (p.routing_number = '' OR p.account_number = ''))) LIMIT 1", [$proposal->id]);
+            'SELECT p.name '.self::LINES." JOIN party p ON p.id = y.party_id LEFT JOIN party_bank b ON b.id = y.party_bank_id WHERE r.id = :run AND y.pay_by = 'file'
+             AND (IF(b.id IS NULL, p.bank_confirmed, b.confirmed) = 0 OR (b.id IS NULL AND p.iban = '' AND (p.routing_number = '' OR p.account_number = ''))) LIMIT 1", $run, self::TYPES);
         if (false !== $name) {
             throw Refused::because('', \sprintf('The bank details of %s are missing or await a second person; have them confirmed, or pay another way.', $name));
         }
     }
 
-    /** Every check came out of the printer with its payment's amount; every one written by hand has a number of its own. */
-    private function paper(Proposal $proposal): void
+    /**
+     * Every check came out of the printer with its payment's amount; every one written by hand has a number of its own.
+     *
+     * @param array<string, mixed> $run
+     */
+    private function paper(array $run, int $bankAccountId): void
     {
         $numbers = [];
-        foreach ($this->db->iterateAssociative("SELECT y.pay_by, y.reference, SUM(l.pay) AS amount, k.number, k.amount AS printed FROM proposal_payment y JOIN proposal_line l ON l.proposal_id = y.proposal_id AND l.payment = y.payment AND l.is_in = 1 AND l.dropped = 0 LEFT JOIN bank_check k ON k.proposal_id = y.proposal_id AND k.payment = y.payment AND k.state = 'printed' WHERE y.proposal_id = ? AND y.document_id IS NULL AND y.pay_by IN ('check', 'hand') GROUP BY y.payment, y.pay_by, y.reference, k.number, k.amount", [$proposal->id]) as $r) {
+        foreach ($this->db->iterateAssociative("SELECT y.pay_by, y.reference, SUM(l.pay) AS amount, k.number, k.amount AS printed FROM proposal_payment y JOIN proposal_line l ON l.proposal_id = y.proposal_id AND l.payment = y.payment AND l.is_in = 1 AND l.dropped = 0 LEFT JOIN bank_check k ON k.proposal_id = y.proposal_id AND k.payment = y.payment AND k.state = 'printed' WHERE y.proposal_id = :run AND y.payment IN (:payments) AND y.pay_by IN ('check', 'hand') GROUP BY y.payment, y.pay_by, y.reference, k.number, k.amount", $run, self::TYPES) as $r) {
             if (PayBy::HandCheck->value === $r['pay_by']) {
                 $numbers[] = (string) $r['reference'];
                 continue;
@@ -77,6 +111,6 @@ final readonly class RunCheck
         if (\in_array('', $numbers, true)) {
             throw Refused::because('reference', 'A check written by hand has no number yet; type it beside its payment.');
         }
-        $this->handChecks->check($proposal->bankAccountId, $numbers);
+        $this->handChecks->check($bankAccountId, $numbers);
     }
 }

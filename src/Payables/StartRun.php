@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Payables;
 
-use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\App\Work\StartWork;
@@ -13,7 +12,7 @@ use Nelbix\Core\Refused;
 /** Starts the posting of an approved run whose checks all came out, or goes on with one that was stopped on its way. All that would refuse it is looked at first, while nothing is posted. */
 final readonly class StartRun
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private ProposalDesk $desk, private RunCheck $check, private PostRun $postRun, private StartWork $startWork)
+    public function __construct(private Transaction $transaction, private ProposalDesk $desk, private RunCheck $check, private PostRun $postRun, private StartWork $startWork)
     {
     }
 
@@ -26,14 +25,16 @@ final readonly class StartRun
     {
         return $this->transaction->run(function () use ($actor, $proposalId): int {
             $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Approved, ProposalState::Printed, ProposalState::Posting]);
-            $payments = (int) $this->entities->getConnection()->fetchOne('SELECT COUNT(*) FROM proposal_payment y WHERE y.proposal_id = ? AND '.PostRun::TO_POST, [$proposalId]);
-            if (0 === $payments && ProposalState::Posting !== $proposal->state) {
+            $payments = $this->desk->toPost($proposalId);
+            if ([] === $payments && ProposalState::Posting !== $proposal->state) {
                 throw Refused::because('', 'Everything was dropped from this run; there is nothing to post.');
             }
-            $this->check->mayPost($proposal);
+            if ([] !== $payments) {
+                $this->check->mayPost($proposal, $payments);
+            }
             $proposal->state = ProposalState::Posting;
 
-            return $this->startWork->start($actor, $this->postRun, $proposalId, 'Run '.$proposal->number, $payments);
+            return $this->startWork->start($actor, $this->postRun, $proposalId, 'Run '.$proposal->number, \count($payments));
         });
     }
 }

@@ -8,6 +8,7 @@ use Nelbix\App\Documents\ChangePosted;
 use Nelbix\App\Payables\ChangePayment;
 use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\PrintChecks;
+use Nelbix\App\Payables\ProposalQuery;
 use Nelbix\App\Payables\StartRun;
 use Nelbix\App\Work\JobState;
 use Nelbix\App\Work\Worker;
@@ -120,5 +121,15 @@ final class WorkTest extends ScreenCase
         self::assertCount(0, $this->browser->request('GET', '/TEST/work')->filter('tbody tr'), 'payables are not theirs to see');
         $this->browser->request('GET', '/TEST/work/'.$job);
         self::assertSame(404, $this->browser->getResponse()->getStatusCode());
+    }
+
+    /** However long a run is, its review reads each line a few times, not once for every payment. */
+    public function testTheReviewReadsEachLineAFewTimesOnly(): void
+    {
+        $run = $this->ready(60);
+        $reads = fn (): int => array_sum(array_map('intval', $this->db()->fetchAllKeyValue("SHOW SESSION STATUS LIKE 'Handler_read%'")));
+        $before = $reads();
+        self::assertCount(60, self::get(ProposalQuery::class)->payments($run));
+        self::assertLessThan(60 * 20, $reads() - $before);
     }
 }
