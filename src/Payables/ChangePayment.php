@@ -31,10 +31,13 @@ final readonly class ChangePayment
             $fields = new Fields($raw);
             $review = [ProposalState::Review, ProposalState::Refused];
             // after approval only the number of what was written by hand is still to come
-            $proposal = $this->desk->lock($actor, $proposalId, $fields->has('pay_by') || $fields->has('bank') ? $review : [...$review, ProposalState::Approved, ProposalState::Printed]);
+            $proposal = $this->desk->lock($actor, $proposalId, $fields->has('pay_by') || $fields->has('bank') ? $review : [...$review, ProposalState::Approved, ProposalState::Printed, ProposalState::Posting]);
             $record = $this->entities->getRepository(ProposalPayment::class)->findOneBy(['proposal' => $proposal, 'payment' => $payment]);
             if (null === $record) {
                 throw Refused::because('', 'There is no such payment in this proposal.');
+            }
+            if (null !== $record->documentId) {
+                throw Refused::because('', 'This payment is posted; what it says stands. Void it to pay another way.');
             }
             $said = [];
             if ($fields->has('pay_by')) {

@@ -57,13 +57,12 @@ final class ReviewController extends Screen
 
         return $this->render('payables/proposal.html.twig', [
             'proposal' => $proposal, 'payments' => $payments, 'lines' => $lines, 'outs' => $this->query->lines($id, false, null, self::OUT_LINES), 'totals' => $totals, 'bank' => $bank, 'changes' => $changes, 'digest' => Underneath::digest($changes), 'may_take' => array_column(TakeIn::MAY, 'value'),
-            'people' => $this->db->fetchAssociative('SELECT a.name AS made, b.name AS decided FROM proposal p JOIN app_user a ON a.id = p.created_by_id LEFT JOIN app_user b ON b.id = p.decided_by_id WHERE p.id = ?', [$id]),
-            'touched' => (bool) $this->db->fetchOne("SELECT 1 FROM history WHERE company_id = ? AND subject = 'proposal' AND subject_id = ? AND user_id = ?", [$desk->id(), $id, $desk->user->id()]),
-            'checks' => $this->db->fetchAllAssociative('SELECT k.*, p.name AS payee FROM bank_check k LEFT JOIN party p ON p.id = k.party_id WHERE k.proposal_id = ? ORDER BY k.number', [$id]),
-            'books' => $this->db->fetchAllAssociative('SELECT id, name, next_number FROM check_book WHERE bank_account_id = ? ORDER BY name', [$proposal->bankAccountId]), 'history' => $history->of($desk->id(), 'proposal', $id),
+            'people' => $this->db->fetchAssociative("SELECT a.name AS made, b.name AS decided, EXISTS (SELECT 1 FROM history h WHERE h.company_id = p.company_id AND h.subject = 'proposal' AND h.subject_id = p.id AND h.user_id = ?) AS touched FROM proposal p JOIN app_user a ON a.id = p.created_by_id LEFT JOIN app_user b ON b.id = p.decided_by_id WHERE p.id = ?", [$desk->user->id(), $id]),
+            'checks' => ProposalState::Printed === $proposal->state ? $this->db->fetchAllAssociative('SELECT k.*, p.name AS payee FROM bank_check k LEFT JOIN party p ON p.id = k.party_id WHERE k.proposal_id = ? ORDER BY k.number', [$id]) : [],
+            'books' => ProposalState::Approved === $proposal->state ? $this->db->fetchAllAssociative('SELECT id, name, next_number FROM check_book WHERE bank_account_id = ? ORDER BY name', [$proposal->bankAccountId]) : [], 'history' => $history->of($desk->id(), 'proposal', $id),
             'picked' => $picked[0] ?? null, 'lapsed' => [] === $picked ? 0 : $lapsed->of($item), 'payment' => $payment, 'banks' => null === $payment ? [] : $banks->of($payment['party_id']), 'ways' => PayBy::cases(), 'outcome' => ProposalState::Printed === $proposal->state ? $printer->outcome($id) : [],
             'job' => ProposalState::Posting === $proposal->state ? $jobs->last('run', $id) : null,
-            'files' => $this->db->fetchAllAssociative('SELECT id, number, format, payments, amount, sent_at FROM bank_file WHERE proposal_id = ? ORDER BY id', [$id]),
+            'files' => ProposalState::Posted === $proposal->state ? $this->db->fetchAllAssociative('SELECT id, number, format, payments, amount, sent_at FROM bank_file WHERE proposal_id = ? ORDER BY id', [$id]) : [],
         ]);
     }
 

@@ -4,15 +4,19 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Bank\SkipChecks;
 use Nelbix\App\Documents\ChangePosted;
 use Nelbix\App\Payables\ChangePayment;
+use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
+use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Payables\ProposalQuery;
 use Nelbix\App\Payables\StartRun;
 use Nelbix\App\Work\JobState;
 use Nelbix\App\Work\Worker;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Refused;
 use Symfony\Bundle\FrameworkBundle\Console\Application;
 use Symfony\Component\Console\Tester\CommandTester;
 
@@ -29,8 +33,8 @@ final class WorkTest extends ScreenCase
         for ($n = 0; $n < $payments; ++$n) {
             $this->invoices[] = $this->invoice(Side::Payables, '10.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
         }
-        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(\Nelbix\App\Payables\CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY]);
-        $id = self::get(\Nelbix\App\Payables\MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY]);
+        $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
         self::get(DecideProposal::class)->decide($this->approver, $id, true);
         self::get(PrintChecks::class)->print($this->clerk, $id, (int) $this->db()->fetchOne('SELECT id FROM check_book WHERE bank_account_id = ?', [$bank]), 1001);
         self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
@@ -87,8 +91,8 @@ final class WorkTest extends ScreenCase
         foreach (['11', '12'] as $amount) {
             $this->invoice(Side::Payables, $amount, ['document_date' => '2026-04-01', 'terms' => 'N30']);
         }
-        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(\Nelbix\App\Payables\CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY]);
-        $run = self::get(\Nelbix\App\Payables\MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY]);
+        $run = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
         $numbers = array_map('intval', $this->db()->fetchFirstColumn('SELECT payment FROM proposal_payment WHERE proposal_id = ? ORDER BY payment', [$run]));
         foreach ($numbers as $k => $payment) {
             self::get(ChangePayment::class)->change($this->clerk, $run, $payment, ['pay_by' => 'hand', 'reference' => (string) (1002 - $k)]);
@@ -96,6 +100,37 @@ final class WorkTest extends ScreenCase
         self::get(DecideProposal::class)->decide($this->approver, $run, true);
         self::assertSame(2, $this->postRun($run));
         self::assertSame(['1001', '1002'], array_map('strval', $this->db()->fetchFirstColumn("SELECT number FROM bank_check WHERE state = 'issued' ORDER BY number")));
+    }
+
+    /** While the run was on its way somebody wrote the check of the same number: its payment gets another, and the rest is posted. */
+    public function testANumberTakenMeanwhileIsTypedAnew(): void
+    {
+        $this->db()->executeStatement("UPDATE party SET separate_payments = 1 WHERE company_id = ? AND code = 'V-1'", [$this->clerk->companyId]);
+        for ($n = 0; $n < 22; ++$n) {
+            $this->invoice(Side::Payables, '10.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
+        }
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY]);
+        $run = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
+        for ($n = 1; $n <= 22; ++$n) {
+            self::get(ChangePayment::class)->change($this->clerk, $run, $n, ['pay_by' => 'hand', 'reference' => (string) (1000 + $n)]);
+        }
+        self::get(DecideProposal::class)->decide($this->approver, $run, true);
+        $job = self::get(StartRun::class)->start($this->clerk, $run);
+        self::get(Worker::class)->slice($job);
+        // 1021 is torn out of the book for something else
+        self::get(SkipChecks::class)->skip($this->clerk, (int) $this->db()->fetchOne('SELECT id FROM check_book WHERE bank_account_id = ?', [$bank]), 1021, 'torn');
+        self::assertSame(JobState::Failed, self::get(Worker::class)->slice($job));
+        self::assertStringContainsString('Check 1021 was used already', $this->job($job)[2]);
+        foreach ([[1, ''], [21, '1023']] as [$payment, $reference]) {
+            try {
+                self::get(ChangePayment::class)->change($this->clerk, $run, $payment, ['reference' => $reference]);
+            } catch (Refused $e) {
+                self::assertSame(1, $payment);
+                self::assertStringContainsString('is posted', $e->getMessage());
+            }
+        }
+        self::assertSame(2, $this->postRun($run));
+        self::assertSame('22', (string) $this->db()->fetchOne("SELECT COUNT(*) FROM bank_check WHERE state = 'issued'"));
     }
 
     public function testThePageShowsHowFarAndTheCommandGoesOn(): void
