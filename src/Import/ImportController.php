@@ -9,7 +9,11 @@ use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
+use Nelbix\App\Work\JobQuery;
+use Nelbix\App\Work\StartWork;
+use Nelbix\Core\Problem;
 use Nelbix\Core\Refused;
+use Symfony\Component\DependencyInjection\Attribute\Autowire;
 use Symfony\Component\HttpFoundation\File\UploadedFile;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -25,8 +29,16 @@ final class ImportController extends Screen
     /** Not a list but one invoice, read into a draft. */
     private const ELECTRONIC = 'electronic-invoice';
 
-    public function __construct(private readonly ImportFile $importFile, private readonly FileStore $files, private readonly TakeElectronicInvoice $takeElectronicInvoice)
-    {
+    public function __construct(
+        private readonly ImportFile $importFile,
+        private readonly FileStore $files,
+        private readonly TakeElectronicInvoice $takeElectronicInvoice,
+        private readonly StartWork $startWork,
+        private readonly CheckLongFile $checkLongFile,
+        private readonly TakeLongFile $takeLongFile,
+        #[Autowire('%nelbix.import_lines%')]
+        private readonly int $linesAtOnce,
+    ) {
     }
 
     #[Route('', name: 'import', methods: ['GET'])]
@@ -52,6 +64,9 @@ final class ImportController extends Screen
                 return $this->electronic($desk, $bytes, $upload->getClientOriginalName());
             }
             $id = $this->files->keep($desk->actor, 'import', null, $upload->getClientOriginalName(), $bytes, ['text/csv']);
+            if (substr_count($bytes, "\n") > $this->linesAtOnce) {
+                return $this->later($desk, $this->checkLongFile, $id, $kind, $bytes);
+            }
             $result = $this->importFile->import($desk->actor, $kind, $bytes, true);
         } catch (Refused $e) {
             return $this->page($desk, $kind, ['refused' => $e->getMessage()], 422);
@@ -75,6 +90,13 @@ final class ImportController extends Screen
         if (null === $file || $file['created_by'] !== $desk->actor->userId) {
             return $this->page($desk, $kind, ['refused' => 'This file was taken over already, or its check is too old; choose it again.'], 422);
         }
+        if (substr_count($file['content'], "\n") > $this->linesAtOnce) {
+            try {
+                return $this->later($desk, $this->takeLongFile, $id, $kind, $file['content']);
+            } catch (Refused $e) {
+                return $this->page($desk, $kind, ['refused' => $e->getMessage()], 422);
+            }
+        }
         $result = $this->importFile->import($desk->actor, $kind, $file['content']);
         $this->files->drop($desk->id(), 'import', $id);
         if ([] !== $result['errors']) {
@@ -83,6 +105,34 @@ final class ImportController extends Screen
         $this->say(\sprintf('Took over %d %s from %s.', $result['created'], str_replace('-', ' ', $kind), $file['name']));
 
         return $this->redirectToRoute('import', ['company' => $desk->company->code, 'kind' => $kind], 303);
+    }
+
+    /** A long file: how far its check or its taking over is, and what came of it. */
+    #[Route('/file/{id<\d+>}', name: 'import_file', methods: ['GET'])]
+    #[Needs(Permission::Enter)]
+    public function long(Desk $desk, int $id, JobQuery $jobs): Response
+    {
+        $job = $jobs->last($this->takeLongFile->kind(), $id) ?? $jobs->last($this->checkLongFile->kind(), $id);
+        if (null === $job || null === $jobs->one($desk, $job['id'])) {
+            throw $this->createNotFoundException('There is no such file in this company.');
+        }
+        if ($job['state']->underWay()) {
+            return $this->page($desk, $job['options'], ['job' => $job]);
+        }
+        if (null === $job['result']) {
+            return $this->page($desk, $job['options'], ['refused' => $job['said']], 422);
+        }
+        $taken = $job['kind'] === $this->takeLongFile->kind();
+        $result = ['created' => $job['result']['created'], 'errors' => array_map(static fn (array $p): Problem => new Problem((string) $p['field'], (string) $p['message'], $p['line']), $job['result']['errors'])];
+
+        return $this->page($desk, $job['options'], ['result' => $result, 'taken' => $taken && [] === $result['errors'], 'file' => $taken || [] !== $result['errors'] ? null : $id, 'name' => $job['result']['name'], 'lines' => array_column($job['result']['errors'], 'text')], [] === $result['errors'] ? 200 : 422);
+    }
+
+    private function later(Desk $desk, ImportJob $work, int $id, string $kind, string $bytes): Response
+    {
+        $this->startWork->start($desk->actor, $work, $id, \sprintf('%s of %s', $work instanceof CheckLongFile ? 'Check' : 'Import', str_replace('-', ' ', $kind)), substr_count(rtrim($bytes), "\n"), $kind);
+
+        return $this->redirectToRoute('import_file', ['company' => $desk->company->code, 'id' => $id], 303);
     }
 
     private function electronic(Desk $desk, string $xml, string $name): Response
@@ -121,6 +171,6 @@ final class ImportController extends Screen
             $columns[$k] = self::ELECTRONIC === $k ? ['required' => ['UBL 2.1 after EN 16931, an XML file; it becomes a draft'], 'optional' => []] : $this->importFile->columns($k);
         }
 
-        return $this->render('import/import.html.twig', ['kinds' => $kinds, 'kind' => \in_array($kind, $kinds, true) ? $kind : $kinds[0], 'columns' => $columns, 'result' => null, 'refused' => null, 'file' => null, 'name' => '', 'lines' => [], ...$more], new Response(null, $status));
+        return $this->render('import/import.html.twig', ['kinds' => $kinds, 'kind' => \in_array($kind, $kinds, true) ? $kind : $kinds[0], 'columns' => $columns, 'result' => null, 'refused' => null, 'job' => null, 'taken' => false, 'file' => null, 'name' => '', 'lines' => [], ...$more], new Response(null, $status));
     }
 }

@@ -45,11 +45,13 @@ final readonly class ImportFile
     }
 
     /**
+     * @param (callable(int): void)|null $progress told how many records are through
+     *
      * @return array{created: int, errors: list<Problem>} created is 0 when there are errors; a dry run says what would be
      *
      * @throws Refused when the kind is unknown
      */
-    public function import(Actor $actor, string $kind, string $bytes, bool $dryRun = false, bool $approved = false): array
+    public function import(Actor $actor, string $kind, string $bytes, bool $dryRun = false, bool $approved = false, ?callable $progress = null): array
     {
         $importer = $this->importer($kind);
         try {
@@ -60,7 +62,7 @@ final readonly class ImportFile
         $records = $this->records($rows, $importer->key($kind));
         $errors = [];
         try {
-            $this->transaction->run(function () use ($actor, $importer, $kind, $records, $dryRun, $approved, &$errors): void {
+            $this->transaction->attempt(function () use ($actor, $importer, $kind, $records, $dryRun, $approved, $progress, &$errors): void {
                 foreach ($records as $k => $record) {
                     try {
                         $importer->take($actor, $kind, array_column($record, 'row'), $approved);
@@ -71,6 +73,9 @@ final readonly class ImportFile
                         if (\count($errors) >= Csv::MAX_PROBLEMS) {
                             break;
                         }
+                    }
+                    if (null !== $progress) {
+                        $progress($k + 1);
                     }
                     if (0 === ($k + 1) % 50) {
                         $this->entities->flush();

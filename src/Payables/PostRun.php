@@ -13,7 +13,9 @@ use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Settlement\MoneyInput;
 use Nelbix\App\Settlement\PostMoney;
+use Nelbix\App\Work\Job;
 use Nelbix\App\Work\LongWork;
+use Nelbix\App\Work\Progress;
 use Nelbix\App\Work\Slice;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -57,8 +59,9 @@ final readonly class PostRun implements LongWork
         return 'proposal';
     }
 
-    public function slice(Actor $actor, int $subjectId): Slice
+    public function slice(Actor $actor, Job $job, Progress $progress): Slice
     {
+        $subjectId = $job->subjectId;
         $next = $this->desk->toPost($subjectId);
         $more = \count($next) > $this->sliceSize;
         $next = \array_slice($next, 0, $this->sliceSize);

@@ -61,6 +61,36 @@ final class Transaction
         }
     }
 
+    /**
+     * Runs something that may fail and be gone on from: inside a use case only what it did itself is taken back.
+     *
+     * @template T
+     *
+     * @param callable(): T $part
+     *
+     * @return T
+     */
+    public function attempt(callable $part): mixed
+    {
+        if (0 === $this->depth) {
+            return $this->run($part);
+        }
+        $connection = $this->entities->getConnection();
+        $this->entities->flush();
+        $connection->beginTransaction();
+        try {
+            $result = $part();
+            $this->entities->flush();
+            $connection->commit();
+
+            return $result;
+        } catch (\Throwable $e) {
+            $this->rollBack($connection);
+            $this->entities->clear();
+            throw $e;
+        }
+    }
+
     /** A connection that is gone has rolled back by itself; it is opened anew when it is needed next. */
     private function rollBack(Connection $connection): void
     {

@@ -21,6 +21,14 @@ class Job
     #[ORM\Column]
     public int $done = 0;
 
+    /** What it was asked besides its record. */
+    #[ORM\Column(length: 60)]
+    public string $options = '';
+
+    /** @var array<string, mixed>|null what came of it */
+    #[ORM\Column(type: 'json', nullable: true)]
+    public ?array $result = null;
+
     /** How it ended, in words. */
     #[ORM\Column(length: 1000)]
     public string $said = '';

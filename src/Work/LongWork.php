@@ -16,16 +16,16 @@ interface LongWork
     /** The name of the kind in the job table. */
     public function kind(): string;
 
-    /** What a person needs to see such jobs. */
-    public function seenWith(): Permission;
+    /** What a person needs to see such jobs; null when only who started one does. */
+    public function seenWith(): ?Permission;
 
     /** The route of the page of its record, which takes "company" and "id". */
     public function route(): string;
 
     /**
-     * Does the next part, inside a transaction of its own: a second or less.
+     * Does the next part, inside a transaction of its own: a second or less, or all of what must be kept whole.
      *
      * @throws Refused when it cannot go on; what the slices before did, stays
      */
-    public function slice(Actor $actor, int $subjectId): Slice;
+    public function slice(Actor $actor, Job $job, Progress $progress): Slice;
 }

@@ -22,6 +22,7 @@ final readonly class Worker
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private Kinds $kinds,
+        private Progress $progress,
         private ClockInterface $clock,
         private LoggerInterface $logger,
     ) {
@@ -72,9 +73,14 @@ final readonly class Worker
                 if (null === $job) {
                     return null;
                 }
-                $slice = $this->kinds->of($job->kind)->slice($this->actor($job), $job->subjectId);
+                $this->progress->begin($jobId);
+                $slice = $this->kinds->of($job->kind)->slice($this->actor($job), $job, $this->progress);
+                // the work may have let go of everything it looked at, the job too
+                $this->entities->flush();
+                $job = $this->entities->contains($job) ? $job : ($this->entities->find(Job::class, $jobId) ?? throw new \LogicException('The job is gone.'));
                 $job->done += $slice->done;
                 $job->state = JobState::Running;
+                $job->result = $slice->result;
                 if (!$slice->more) {
                     $job->end(JobState::Done, '', $this->clock->now());
                 }
@@ -91,6 +97,7 @@ final readonly class Worker
 
             return $this->fail($jobId, 'An error that nobody expected; it is in the log. What was done until then stands; start it again to do the rest.');
         } finally {
+            $this->progress->end();
             $this->entities->clear();
         }
     }

@@ -13,12 +13,14 @@ use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Payables\ProposalQuery;
 use Nelbix\App\Payables\StartRun;
+use Nelbix\App\Platform\Transaction;
 use Nelbix\App\Work\JobState;
 use Nelbix\App\Work\Worker;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
 use Symfony\Bundle\FrameworkBundle\Console\Application;
 use Symfony\Component\Console\Tester\CommandTester;
+use Symfony\Component\DomCrawler\Crawler;
 
 /** The job table: slices that commit, what stops on the way, who sees it, and the page. */
 final class WorkTest extends ScreenCase
@@ -166,5 +168,54 @@ final class WorkTest extends ScreenCase
         $before = $reads();
         self::assertCount(60, self::get(ProposalQuery::class)->payments($run));
         self::assertLessThan(60 * 20, $reads() - $before);
+    }
+
+    /** In the tests more than 30 lines are long: checked and taken over by the worker, whole or not at all. */
+    public function testALongFileIsCheckedAndTakenOverByTheWorker(): void
+    {
+        $csv = "code,name\n".implode('', array_map(static fn (int $n): string => \sprintf("L-%03d,Long %d\n", $n, $n), range(1, 120)));
+        $upload = fn (string $bytes): Crawler => $this->post('/TEST/import', '/TEST/import/check', ['kind' => 'vendors'], ['file' => self::upload($bytes, 'vendors.csv')]);
+        $vendors = fn (): int => (int) $this->db()->fetchOne("SELECT COUNT(*) FROM party WHERE code LIKE 'L-%'");
+        self::assertStringContainsString('Check of vendors: 0 of 120, waits for its turn', trim((string) preg_replace('/\s+/', ' ', $upload($csv)->filter('.progress')->text())));
+        $id = (int) $this->db()->fetchOne('SELECT MAX(id) FROM stored_file');
+        self::assertTrue(self::get(Worker::class)->next());
+        self::assertSame(['done', 0], [$this->db()->fetchOne('SELECT state FROM job WHERE subject_id = ?', [$id]), $vendors()], 'a check keeps nothing');
+        self::assertStringContainsString('120 vendors would be made', $this->page('/TEST/import/file/'.$id)->filter('main')->text());
+        $this->post('/TEST/import/file/'.$id, '/TEST/import/take', ['kind' => 'vendors', 'file' => $id]);
+        self::assertTrue(self::get(Worker::class)->next());
+        self::assertSame(120, $vendors());
+        self::assertStringContainsString('120 vendors were made', $this->page('/TEST/import/file/'.$id)->filter('main')->text());
+        self::assertStringContainsString('taken over already', $this->post('/TEST/import', '/TEST/import/take', ['kind' => 'vendors', 'file' => $id])->text());
+
+        $upload(str_replace(['L-', 'L-060,Long 60'], ['M-', 'L-060,Long 60'], str_replace('L-060,Long 60', 'L-060,', $csv)));
+        self::get(Worker::class)->next();
+        $bad = (int) $this->db()->fetchOne('SELECT MAX(subject_id) FROM job');
+        $page = $this->browser->request('GET', '/TEST/import/file/'.$bad);
+        self::assertSame(422, $this->browser->getResponse()->getStatusCode());
+        self::assertSame(['61', 'M-060,'], [$page->filter('tbody td')->eq(0)->text(), $page->filter('tbody td')->eq(3)->text()], 'the line is shown');
+        self::assertSame(0, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM party WHERE code LIKE 'M-%'"), 'none of it is kept');
+        $this->as('payables');
+        $this->browser->request('GET', '/TEST/import/file/'.$id);
+        self::assertSame(404, $this->browser->getResponse()->getStatusCode(), 'it is another clerk’s');
+        self::assertCount(0, $this->page('/TEST/work')->filter('tbody tr'));
+    }
+
+    /** What fails within a use case and is gone on from takes back only its own. */
+    public function testAnAttemptThatFailsTakesBackOnlyItsOwn(): void
+    {
+        $set = fn (string $name): int|string => $this->db()->executeStatement("INSERT INTO setting (company_id, name, value) VALUES (?, ?, 'x')", [$this->clerk->companyId, $name]);
+        $transaction = self::get(Transaction::class);
+        $transaction->run(static function () use ($transaction, $set): void {
+            $set('work_before');
+            try {
+                $transaction->attempt(static function () use ($set): never {
+                    $set('work_within');
+                    throw new \RuntimeException('no');
+                });
+            } catch (\RuntimeException) {
+            }
+            $set('work_after');
+        });
+        self::assertSame(['work_after', 'work_before'], $this->db()->fetchFirstColumn("SELECT name FROM setting WHERE name LIKE 'work%' ORDER BY name"));
     }
 }

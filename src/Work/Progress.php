@@ -1,0 +1,54 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Work;
+
+use Doctrine\DBAL\Connection;
+use Doctrine\DBAL\DriverManager;
+use Symfony\Contracts\Service\ResetInterface;
+
+/** How far a slice is that takes longer than a moment. Written on a connection of its own, so that it is seen before the slice commits. */
+final class Progress implements ResetInterface
+{
+    private const EVERY_SECONDS = 0.3;
+
+    private ?Connection $own = null;
+    private int $job = 0;
+    private float $told = 0;
+
+    public function __construct(private readonly Connection $db)
+    {
+    }
+
+    public function begin(int $jobId): void
+    {
+        $this->job = $jobId;
+        $this->told = microtime(true);
+    }
+
+    /** @param int $done of this slice, until now */
+    public function at(int $done): void
+    {
+        if (0 === $this->job || microtime(true) - $this->told < self::EVERY_SECONDS) {
+            return;
+        }
+        $this->told = microtime(true);
+        $this->own ??= DriverManager::getConnection(array_diff_key($this->db->getParams(), ['dama.connection_key' => 1]));
+        $this->own->executeStatement('REPLACE INTO job_progress (job_id, done) VALUES (?, ?)', [$this->job, $done]);
+    }
+
+    /** The slice is over; the job itself says how far it is. */
+    public function end(): void
+    {
+        $this->own?->executeStatement('DELETE FROM job_progress WHERE job_id = ?', [$this->job]);
+        $this->job = 0;
+    }
+
+    public function reset(): void
+    {
+        $this->own?->close();
+        $this->own = null;
+        $this->job = 0;
+    }
+}
