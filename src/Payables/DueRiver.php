@@ -26,9 +26,9 @@ final readonly class DueRiver
     private const LABELS = 12;
 
     /**
-     * @param list<array{x: float, width: float, in: float, out: float, day: Day, label: string, items: int, amount: int, inAmount: int, edge: string}> $blocks heights of what is in, and of the rest above it
-     * @param list<array{y: int, from: float, to: float, block: float, amount: int, through: Day, kept: bool, document: int}>                           $wedges
-     * @param list<array{x: float, day: Day}>                                                                                                           $ticks
+     * @param list<array{x: float, width: float, in: float, out: float, day: Day, label: string, items: int, amount: int, inAmount: int, edge: string, cut: bool}> $blocks heights of what is in, and of the rest above it
+     * @param list<array{y: int, from: float, to: float, block: float, amount: int, through: Day, kept: bool, document: int}>                                      $wedges
+     * @param list<array{x: float, day: Day}>                                                                                                                      $ticks
      */
     private function __construct(public array $blocks, public array $wedges, public array $ticks, public float $pay, public float $through, public float $again, public float $perDay, public int $height, public int $moreWedges, public int $moreDiscount, public Day $from, public bool $weeks)
     {
@@ -71,7 +71,10 @@ final readonly class DueRiver
             }
         }
         ksort($columns);
-        $highest = max([1, ...array_map(static fn (array $c): int => $c['in'] + $c['out'], $columns)]);
+        // what lies before or after the days shown is a sum of many days: it does not press down the days themselves, and is drawn with a cut
+        $sums = static fn (array $columns): array => array_map(static fn (array $c): int => $c['in'] + $c['out'], $columns);
+        $shown = $sums(array_filter($columns, static fn (array $c): bool => '' === $c['edge']));
+        $highest = max([1, ...([] === $shown ? $sums($columns) : $shown)]);
         $labelled = $columns;
         uasort($labelled, static fn (array $a, array $b): int => $b['in'] + $b['out'] <=> $a['in'] + $a['out']);
         $labelled = \array_slice($labelled, 0, self::LABELS, true);
@@ -79,7 +82,8 @@ final readonly class DueRiver
         $blocks = [];
         foreach ($columns as $key => $c) {
             $at = -1 === $key ? self::LEFT - 12.0 : ($key > $span ? self::WIDTH - self::LEFT + 12.0 : $x($c['day']) + ($weeks ? $width / 2 : 0));
-            $blocks[] = ['x' => round($at - $width / 2, 1), 'width' => round($width, 1), 'in' => round(self::TALLEST * $c['in'] / $highest, 1), 'out' => round(self::TALLEST * $c['out'] / $highest, 1), 'day' => $c['day'], 'items' => $c['items'], 'amount' => $c['in'] + $c['out'], 'inAmount' => $c['in'], 'edge' => $c['edge'],
+            $scale = self::TALLEST / max($highest, $c['in'] + $c['out']);
+            $blocks[] = ['x' => round($at - $width / 2, 1), 'width' => round($width, 1), 'in' => round($scale * $c['in'], 1), 'out' => round($scale * $c['out'], 1), 'day' => $c['day'], 'items' => $c['items'], 'amount' => $c['in'] + $c['out'], 'inAmount' => $c['in'], 'edge' => $c['edge'], 'cut' => $c['in'] + $c['out'] > $highest,
                 'label' => isset($labelled[$key]) ? mb_strimwidth($c['name'], 0, 15, '…').($c['items'] > 1 ? ' +'.($c['items'] - 1) : '') : ''];
         }
 
@@ -89,9 +93,9 @@ final readonly class DueRiver
     /**
      * Labels that would run into each other: the smaller one is left out.
      *
-     * @param list<array{x: float, width: float, in: float, out: float, day: Day, label: string, items: int, amount: int, inAmount: int, edge: string}> $blocks
+     * @param list<array{x: float, width: float, in: float, out: float, day: Day, label: string, items: int, amount: int, inAmount: int, edge: string, cut: bool}> $blocks
      *
-     * @return list<array{x: float, width: float, in: float, out: float, day: Day, label: string, items: int, amount: int, inAmount: int, edge: string}>
+     * @return list<array{x: float, width: float, in: float, out: float, day: Day, label: string, items: int, amount: int, inAmount: int, edge: string, cut: bool}>
      */
     private static function apart(array $blocks): array
     {

@@ -56,6 +56,15 @@ final class DueTest extends ScreenCase
         self::assertLessThan($river->again, $river->pay);
     }
 
+    /** Months of overdue items in one block before the axis leave the days of the axis readable. */
+    public function testWhatLiesBeforeTheDaysShownDoesNotPressThemDown(): void
+    {
+        $candidates = array_map(fn (int $n): Candidate => new Candidate(new OpenItem($n, Side::Payables, 1, DocumentKind::Invoice, 'VI-'.$n, 1, 'USD', 100_000, 100_000, 100_000, 100_000, Day::of('2026-01-01'), Day::of($n < 20 ? '2026-02-01' : '2026-06-16')), new Payee(1, 'V-1')), range(1, 20));
+        $criteria = new Criteria(Day::of(self::DAY), Day::of(self::DAY), Day::of('2026-06-22'), 'USD');
+        $blocks = DueRiver::of(Proposer::propose($criteria, $candidates), $criteria, [], 45)->blocks;
+        self::assertSame([['earlier', true, 150.0, 1_900_000], ['', false, 150.0, 100_000]], array_map(static fn (array $b): array => [$b['edge'], $b['cut'], $b['in'] + $b['out'], $b['amount']], $blocks));
+    }
+
     public function testThePageDrawsItAndTheBlocksFollowThePayDate(): void
     {
         $this->invoice(Side::Payables, '1000.00', ['document_date' => '2026-06-10']);
