@@ -18,6 +18,8 @@ use Symfony\Component\Console\Command\SignalableCommandInterface;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
+use Symfony\Component\DependencyInjection\Attribute\Autowire;
+use Symfony\Contracts\Service\ResetInterface;
 
 /** Works the job table until nothing waits, and prepares the recurring documents that are due; with --stay it goes on working the job table. */
 #[AsCommand('nelbix:work', 'Works the job table, and prepares recurring documents that are due as drafts')]
@@ -28,8 +30,14 @@ final class WorkCommand extends Command implements SignalableCommandInterface
 
     private bool $ends = false;
 
-    public function __construct(private readonly EntityManagerInterface $entities, private readonly PrepareRecurring $prepareRecurring, private readonly BooksDay $booksDay, private readonly Worker $worker)
-    {
+    public function __construct(
+        private readonly EntityManagerInterface $entities,
+        private readonly PrepareRecurring $prepareRecurring,
+        private readonly BooksDay $booksDay,
+        private readonly Worker $worker,
+        #[Autowire(service: 'services_resetter')]
+        private readonly ResetInterface $resetter,
+    ) {
         parent::__construct();
     }
 
@@ -58,7 +66,7 @@ final class WorkCommand extends Command implements SignalableCommandInterface
             return $this->stay();
         }
         $slices = 0;
-        while ($this->worker->next()) {
+        while ($this->next()) {
             ++$slices;
         }
         $made = $this->recurring();
@@ -67,12 +75,20 @@ final class WorkCommand extends Command implements SignalableCommandInterface
         return self::SUCCESS;
     }
 
+    /** What was read for the slice before may have been changed by somebody since: accounts, codes, settings are read anew. */
+    private function next(): bool
+    {
+        $this->resetter->reset();
+
+        return $this->worker->next();
+    }
+
     private function stay(): int
     {
         $until = time() + self::STAYS;
         while (!$this->ends && time() < $until) {
             try {
-                if (!$this->worker->next()) {
+                if (!$this->next()) {
                     usleep(500_000);
                 }
             } catch (ConnectionException) {

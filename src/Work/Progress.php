@@ -6,6 +6,7 @@ namespace Nelbix\App\Work;
 
 use Doctrine\DBAL\Connection;
 use Doctrine\DBAL\DriverManager;
+use Doctrine\DBAL\Exception as DatabaseException;
 use Symfony\Contracts\Service\ResetInterface;
 
 /** How far a slice is that takes longer than a moment. Written on a connection of its own, so that it is seen before the slice commits. */
@@ -35,14 +36,33 @@ final class Progress implements ResetInterface
         }
         $this->told = microtime(true);
         $this->own ??= DriverManager::getConnection(array_diff_key($this->db->getParams(), ['dama.connection_key' => 1]));
-        $this->own->executeStatement('REPLACE INTO job_progress (job_id, done) VALUES (?, ?)', [$this->job, $done]);
+        $this->say('REPLACE INTO job_progress (job_id, done) VALUES (?, ?)', [$this->job, $done]);
     }
 
     /** The slice is over; the job itself says how far it is. */
     public function end(): void
     {
-        $this->own?->executeStatement('DELETE FROM job_progress WHERE job_id = ?', [$this->job]);
+        $this->say('DELETE FROM job_progress WHERE job_id = ?', [$this->job]);
         $this->job = 0;
+    }
+
+    /**
+     * That nobody can be told how far it is, is no reason to stop the work.
+     *
+     * @param list<int> $values
+     */
+    private function say(string $sql, array $values): void
+    {
+        $own = $this->own;
+        if (null === $own) {
+            return;
+        }
+        try {
+            $own->executeStatement($sql, $values);
+        } catch (DatabaseException) {
+            $own->close();
+            $this->own = null;
+        }
     }
 
     public function reset(): void

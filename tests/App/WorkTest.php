@@ -6,6 +6,7 @@ namespace Nelbix\Tests\App;
 
 use Nelbix\App\Bank\SkipChecks;
 use Nelbix\App\Documents\ChangePosted;
+use Nelbix\App\Parties\PartyAccounts;
 use Nelbix\App\Payables\ChangePayment;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
@@ -168,6 +169,21 @@ final class WorkTest extends ScreenCase
         $before = $reads();
         self::assertCount(60, self::get(ProposalQuery::class)->payments($run));
         self::assertLessThan(60 * 20, $reads() - $before);
+    }
+
+    /** A worker stays for an hour: what it read for one slice is read anew for the next. */
+    public function testTheWorkerReadsAnewWhatOthersChanged(): void
+    {
+        $run = $this->ready(1);
+        $job = self::get(StartRun::class)->start($this->clerk, $run);
+        $vendor = (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-1'");
+        $usual = self::get(PartyAccounts::class)->control($this->clerk->companyId, Side::Payables, $vendor);
+        $this->db()->executeStatement("INSERT INTO account (company_id, number, name, type, role, currency, retired) SELECT company_id, '2101', 'Payables to yards', type, role, currency, 0 FROM account WHERE id = ?", [$usual]);
+        $own = (int) $this->db()->lastInsertId();
+        $this->db()->executeStatement('UPDATE party SET control_account_id = ? WHERE id = ?', [$own, $vendor]);
+        (new CommandTester((new Application(self::$kernel ?? self::fail()))->find('nelbix:work')))->execute([]);
+        self::assertSame('done', $this->job($job)[0]);
+        self::assertSame($own, (int) $this->db()->fetchOne("SELECT account_id FROM open_item WHERE kind = 'payment'"));
     }
 
     /** In the tests more than 30 lines are long: checked and taken over by the worker, whole or not at all. */
