@@ -98,7 +98,7 @@ final readonly class Tamarack
             foreach (\array_slice($list, 0, $vendors) as $k => [$name, $terms, $account, $late, $method]) {
                 $foreign = \in_array($name, ['Holm & Vik Beslag', 'Nordhavn Tau', 'Strandby Lak'], true);
                 $this->saveParty->save($actor, Side::Payables, [
-                    'code' => \sprintf('V-%04d', $k + 1), 'name' => $name, 'terms' => $terms, 'default_account' => $account, 'if_late' => $late, 'method' => $foreign ? 'transfer' : $method,
+                    'code' => \sprintf('V-%04d', $k + 1), 'name' => $name, 'terms' => $terms, 'default_account' => $account, 'if_late' => $late, 'group' => ['5000' => 'materials', '5100' => 'yard services', '5200' => 'freight'][$account] ?? 'running costs', 'method' => $foreign ? 'transfer' : $method,
                     'currency' => $foreign ? 'EUR' : '', 'street' => mt_rand(1, 90).' '.['Quay Street', 'Mill Road', 'Slipway Lane', 'Fore Street', 'Rope Walk'][mt_rand(0, 4)], 'city' => $foreign ? 'Strandby' : ['Alder Point', 'Barrow Quay', 'Cinder Bay', 'Ennisfield'][mt_rand(0, 3)],
                     'country' => $foreign ? 'DK' : 'US', 'email' => 'accounts@'.preg_replace('/[^a-z]/', '', strtolower(substr($name, 0, 24))).'.example', 'tax_number' => \sprintf('TN-%06d', mt_rand(100000, 999999)),
                     'routing_number' => 'transfer' === $method ? self::routing(mt_rand(10_000_000, 32_999_999)) : '', 'iban' => $foreign ? self::iban(mt_rand(1, 999_999_999)) : '', 'account_number' => 'transfer' === $method ? (string) mt_rand(10_000_000, 99_999_999) : '',

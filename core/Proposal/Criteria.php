@@ -14,6 +14,8 @@ final readonly class Criteria
      * @param list<int>        $payees     empty for all
      * @param list<IfPaidLate> $ifPaidLate empty for all
      * @param string|null      $method     null for all
+     * @param list<string>     $groups     of vendors; empty for all
+     * @param bool             $perInvoice one payment for each invoice, whatever the vendor says
      *
      * @throws Refused when paying again on is not after the pay date
      */
@@ -27,6 +29,8 @@ final readonly class Criteria
         public array $ifPaidLate = [],
         public int $smallest = 0,
         public ?int $cash = null,
+        public array $groups = [],
+        public bool $perInvoice = false,
     ) {
         if (!$againOn->isAfter($payDate)) {
             throw Refused::because('again_on', \sprintf('Paying again on must be after the pay date, %s.', $payDate->long()));
@@ -36,6 +40,7 @@ final readonly class Criteria
     public function names(Payee $payee): bool
     {
         return ([] === $this->payees || \in_array($payee->id, $this->payees, true))
+            && ([] === $this->groups || \in_array($payee->group, $this->groups, true))
             && ([] === $this->ifPaidLate || \in_array($payee->ifPaidLate, $this->ifPaidLate, true));
     }
 }

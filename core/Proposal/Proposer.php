@@ -89,7 +89,7 @@ final class Proposer
         $groups = [];
         foreach ($decisions as $d) {
             if ($d->in) {
-                $groups[$d->candidate->payee->id.'|'.$d->candidate->payee->method.'|'.$d->candidate->payee->group][] = $d;
+                $groups[$d->candidate->payee->id.'|'.$d->candidate->payee->method][] = $d;
             }
         }
 
@@ -110,7 +110,7 @@ final class Proposer
             return [[], array_map(static fn (Decision $d): Decision => $d->out(Reason::NotDue), $credits)];
         }
         $out = [];
-        $sets = $payee->separatePayments ? self::spread($invoices, $credits, $out) : [[...$invoices, ...$credits]];
+        $sets = $payee->separatePayments || $c->perInvoice ? self::spread($invoices, $credits, $out) : [[...$invoices, ...$credits]];
         $payments = [];
         foreach ($sets as $set) {
             $payment = new ProposedPayment($payee, $set);

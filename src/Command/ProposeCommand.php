@@ -29,13 +29,13 @@ final class ProposeCommand extends CompanyCommand
         foreach (['bank', 'pay-date', 'due-through', 'again-on', 'method', 'currency', 'if-late', 'at-least', 'cash', 'habit'] as $option) {
             $this->addOption($option, null, InputOption::VALUE_REQUIRED);
         }
-        $this->addOption('vendor', null, InputOption::VALUE_REQUIRED | InputOption::VALUE_IS_ARRAY)->addOption('save', null, InputOption::VALUE_NONE, 'keep it and reserve its items');
+        $this->addOption('vendor', null, InputOption::VALUE_REQUIRED | InputOption::VALUE_IS_ARRAY)->addOption('group', null, InputOption::VALUE_REQUIRED | InputOption::VALUE_IS_ARRAY)->addOption('per-invoice', null, InputOption::VALUE_NONE, 'one payment for each invoice')->addOption('save', null, InputOption::VALUE_NONE, 'keep it and reserve its items');
     }
 
     protected function work(InputInterface $input, OutputInterface $output): int
     {
         $actor = $this->actor($input);
-        $raw = ['vendors' => (array) $input->getOption('vendor')];
+        $raw = ['vendors' => (array) $input->getOption('vendor'), 'groups' => (array) $input->getOption('group'), 'per_invoice' => $input->getOption('per-invoice') ? 'yes' : ''];
         foreach (['bank' => 'bank', 'pay-date' => 'pay_date', 'due-through' => 'due_through', 'again-on' => 'again_on', 'method' => 'method', 'currency' => 'currency', 'if-late' => 'if_late', 'at-least' => 'at_least', 'cash' => 'cash'] as $option => $key) {
             $raw[$key] = (string) $input->getOption($option);
         }
@@ -56,7 +56,7 @@ final class ProposeCommand extends CompanyCommand
             'payments' => array_map(static fn (ProposedPayment $p): array => ['vendor' => $p->payee->code, 'method' => $p->payee->method, 'amount' => self::decimal($p->amount(), $criteria->currency), 'items' => \count($p->decisions)], $result->payments),
         ];
         if ($input->getOption('save')) {
-            $id = $this->makeProposal->make($actor, $criteria, $bank, $method, array_filter(array_map(static fn (mixed $v): string => \is_array($v) ? implode(' ', $v) : (string) $v, $raw)));
+            $id = $this->makeProposal->make($actor, $criteria, $bank, $method, array_filter(array_map(static fn (mixed $v): string => \is_array($v) ? implode(',', $v) : (string) $v, $raw)));
             $data['saved'] = (string) $db->fetchOne('SELECT number FROM proposal WHERE id = ?', [$id]);
         }
         if ('json' === $input->getOption('format')) {

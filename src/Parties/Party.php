@@ -105,6 +105,10 @@ class Party
     #[ORM\Column(type: 'decimal', precision: 7, scale: 4, nullable: true)]
     public ?string $withholdingPercent = null;
 
+    /** A group that the company puts it into, in its own words. */
+    #[ORM\Column(length: 30)]
+    public string $partyGroup = '';
+
     #[ORM\Column]
     public ?int $controlAccountId = null;
 

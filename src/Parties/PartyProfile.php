@@ -20,7 +20,7 @@ final readonly class PartyProfile
 {
     public const STATEMENTS = ['none' => 'none', 'open' => 'open items, monthly', 'moves' => 'all that moved, monthly'];
 
-    public const COLUMNS = ['withholding_percent', 'control_account', 'prepayment_account', 'statement', 'reminder_ladder', 'charge_rate', 'charge_grace_days', 'charge_smallest', 'charge_on_charges'];
+    public const COLUMNS = ['group', 'withholding_percent', 'control_account', 'prepayment_account', 'statement', 'reminder_ladder', 'charge_rate', 'charge_grace_days', 'charge_smallest', 'charge_on_charges'];
 
     public function __construct(private Connection $db, private Chart $chart)
     {
@@ -35,6 +35,12 @@ final readonly class PartyProfile
     {
         $fields = new Fields($raw);
         $read = [];
+        if ($fields->has('group')) {
+            $read['partyGroup'] = $fields->text('group');
+            if (mb_strlen($read['partyGroup']) > 30 || str_contains($read['partyGroup'], ',')) {
+                $problems->add('group', 'A group’s name has up to 30 characters and no comma.');
+            }
+        }
         foreach (['withholding_percent' => 'withholdingPercent', 'charge_rate' => 'chargeRate'] as $key => $property) {
             if ($fields->has($key)) {
                 $read[$property] = $problems->attempt(static fn (): ?string => self::percent($fields->text($key), $key));
@@ -82,11 +88,17 @@ final readonly class PartyProfile
         $plain = static fn (?string $percent): string => null === $percent ? '' : (string) BigDecimal::of($percent)->stripTrailingZeros();
 
         return [
-            'withholding_percent' => $plain($p->withholdingPercent), 'control_account' => $number($p->controlAccountId), 'prepayment_account' => $number($p->prepaymentAccountId), 'statement' => $p->statement,
+            'group' => $p->partyGroup, 'withholding_percent' => $plain($p->withholdingPercent), 'control_account' => $number($p->controlAccountId), 'prepayment_account' => $number($p->prepaymentAccountId), 'statement' => $p->statement,
             'reminder_ladder' => null === $p->reminderLadderId ? '' : (string) $this->db->fetchOne('SELECT code FROM reminder_ladder WHERE id = ?', [$p->reminderLadderId]),
             'charge_rate' => $plain($p->chargeRate), 'charge_grace_days' => 0 === $p->chargeGraceDays ? '' : (string) $p->chargeGraceDays,
             'charge_smallest' => 0 === $p->chargeSmallest ? '' : Money::of($p->chargeSmallest, $baseCurrency)->decimal(), 'charge_on_charges' => $p->chargeOnCharges ? 'yes' : '',
         ];
+    }
+
+    /** @return list<string> the groups that parties of a side are in, by name */
+    public function groups(int $companyId, Side $side): array
+    {
+        return array_map('strval', $this->db->fetchFirstColumn("SELECT DISTINCT party_group FROM party WHERE company_id = ? AND side = ? AND party_group <> '' ORDER BY party_group", [$companyId, $side->value]));
     }
 
     /** @return array<string, string> code => name and rungs, of those in use and of the one that the party has */

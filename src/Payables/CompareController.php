@@ -6,10 +6,12 @@ namespace Nelbix\App\Payables;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Parties\Party;
+use Nelbix\App\Parties\PartyProfile;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\Request;
@@ -20,11 +22,11 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/payables/proposal/{id<\d+>}/compare', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class CompareController extends Screen
 {
-    private const FIELDS = ['pay_date', 'due_through', 'again_on', 'method', 'vendors', 'if_late', 'at_least', 'cash'];
+    private const FIELDS = ['pay_date', 'due_through', 'again_on', 'method', 'vendors', 'groups', 'if_late', 'at_least', 'cash', 'per_invoice'];
 
     #[Route('', name: 'proposal_compare', methods: ['GET'])]
     #[Needs(Permission::SeePayables)]
-    public function compare(Desk $desk, int $id, Request $request, EntityManagerInterface $entities, CriteriaReader $reader, PayHabits $habits, Comparison $comparison): Response
+    public function compare(Desk $desk, int $id, Request $request, EntityManagerInterface $entities, CriteriaReader $reader, PayHabits $habits, Comparison $comparison, PartyProfile $profile): Response
     {
         $proposal = $entities->find(Proposal::class, $id);
         $proposal = $proposal instanceof Proposal && $proposal->companyId === $desk->id() ? $proposal : throw $this->createNotFoundException('There is no such proposal in this company.');
@@ -50,7 +52,7 @@ final class CompareController extends Screen
 
         return $this->render('payables/compare.html.twig', [
             'proposal' => $proposal, 'form' => array_map(static fn (mixed $v): string => \is_string($v) ? $v : '', array_intersect_key($form, array_flip(self::FIELDS))), 'errors' => self::byField($problems ?? []), 'other' => $other, 'currency' => isset($criteria) ? $criteria->currency : $desk->company->baseCurrency,
-            'habits' => $habits->of($desk->actor), 'methods' => [CriteriaReader::ALL => 'every method', ...Party::METHODS], 'asked' => array_filter(array_intersect_key($raw, array_flip(['habit', ...self::FIELDS])), is_string(...)),
+            'habits' => $habits->of($desk->actor), 'groups' => $profile->groups($desk->id(), Side::Payables), 'methods' => [CriteriaReader::ALL => 'every method', ...Party::METHODS], 'asked' => array_filter(array_intersect_key($raw, array_flip(['habit', ...self::FIELDS])), is_string(...)),
         ], new Response(null, null === $problems ? 200 : 422));
     }
 }

@@ -7,6 +7,7 @@ namespace Nelbix\App\Payables;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Documents\Lookup;
 use Nelbix\App\Parties\Party;
+use Nelbix\App\Parties\PartyProfile;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Fields;
@@ -25,12 +26,12 @@ final readonly class CriteriaReader
     /** Every method in one run. */
     public const ALL = 'all';
 
-    public function __construct(private BooksDay $booksDay, private Lookup $lookup, private Connection $db)
+    public function __construct(private BooksDay $booksDay, private Lookup $lookup, private PartyProfile $profile, private Connection $db)
     {
     }
 
     /**
-     * @param array<mixed> $raw pay_date, due_through, again_on, bank, vendors[], method, currency, if_late[], at_least, cash
+     * @param array<mixed> $raw pay_date, due_through, again_on, bank, vendors[], groups[], method, currency, if_late[], at_least, cash, per_invoice
      *
      * @return array{criteria: Criteria, bankAccountId: int, method: string}
      *
@@ -57,17 +58,34 @@ final readonly class CriteriaReader
             $problems->add('method', 'Choose check, transfer, card or all.');
         }
         $payees = array_map(fn (string $code): ?int => $problems->attempt(fn (): int => $this->lookup->party($actor->companyId, Side::Payables, $code, 'vendors')->id()), $list('vendors'));
+        $groups = $this->groups($actor, $raw['groups'] ?? '', $problems);
         $late = array_map(static fn (string $v): ?IfPaidLate => IfPaidLate::tryFrom($v) ?? $problems->attempt(static fn () => throw Refused::because('if_late', \sprintf('“%s” is none of stops_work, costs, can_wait.', $v))), $list('if_late'));
         $amount = static fn (string $key): ?int => '' === $text($key) ? null : $problems->attempt(static fn (): int => AmountInput::read($text($key), Currency::of($currency), $key)->minor);
         $smallest = $amount('at_least') ?? 0;
         $cash = $amount('cash');
         /** @var Criteria|null $criteria */
-        $criteria = $problems->attempt(static fn (): Criteria => new Criteria($pay, $due, $again, $currency, array_values(array_filter($payees)), self::ALL === $method ? null : $method, array_values(array_filter($late)), $smallest, $cash));
+        $criteria = $problems->attempt(static fn (): Criteria => new Criteria($pay, $due, $again, $currency, array_values(array_filter($payees)), self::ALL === $method ? null : $method, array_values(array_filter($late)), $smallest, $cash, $groups, (new Fields($raw))->yes('per_invoice')));
         if ([] !== $problems->all || null === $criteria || false === $bank) {
             throw Refused::all([] === $problems->all ? [new \Nelbix\Core\Problem('', 'The criteria cannot be read.')] : $problems->all);
         }
 
         return ['criteria' => $criteria, 'bankAccountId' => (int) $bank['id'], 'method' => $method];
+    }
+
+    /**
+     * @param mixed $raw names, or one string with commas between them
+     *
+     * @return list<string>
+     */
+    private function groups(Actor $actor, mixed $raw, ProblemList $problems): array
+    {
+        $asked = array_values(array_filter(array_map(static fn (mixed $v): string => \is_string($v) ? trim($v) : '', \is_array($raw) ? $raw : explode(',', \is_string($raw) ? $raw : ''))));
+        $known = [] === $asked ? [] : $this->profile->groups($actor->companyId, Side::Payables);
+        foreach (array_diff($asked, $known) as $group) {
+            $problems->add('groups', \sprintf('No vendor is in a group “%s”; %s.', mb_strimwidth($group, 0, 30, '…'), [] === $known ? 'give vendors their group on their pages' : 'the groups are '.implode(', ', $known)));
+        }
+
+        return $asked;
     }
 
     /** Paying again on: the usual gap of past runs, else seven days later. */

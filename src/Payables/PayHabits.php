@@ -17,7 +17,7 @@ use Nelbix\Core\Refused;
 /** Keeps pay habits, for oneself or for everybody in the company, and starts from one with its dates moved on. */
 final readonly class PayHabits
 {
-    private const KEPT = ['bank', 'method', 'vendors', 'currency', 'if_late', 'at_least', 'cash'];
+    private const KEPT = ['bank', 'method', 'vendors', 'groups', 'currency', 'if_late', 'at_least', 'cash', 'per_invoice'];
 
     public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private CriteriaReader $reader, private History $history)
     {

@@ -6,10 +6,12 @@ namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Parties\Party;
+use Nelbix\App\Parties\PartyProfile;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Proposal\Criteria;
 use Nelbix\Core\Proposal\ProposalResult;
@@ -45,7 +47,7 @@ final class ProposalController extends Screen
 
     #[Route('/proposal', name: 'proposal_new', methods: ['GET'])]
     #[Needs(Permission::SeePayables)]
-    public function ask(Desk $desk, Request $request, BankOutlook $outlook): Response
+    public function ask(Desk $desk, Request $request, BankOutlook $outlook, PartyProfile $profile): Response
     {
         $raw = $request->query->all();
         $of = \is_string($raw['of'] ?? null) ? $raw['of'] : '';
@@ -73,7 +75,7 @@ final class ProposalController extends Screen
         }
         $bank = $outlook->of($desk->id(), (string) ($raw['bank'] ?? ''), $desk->today, null === $criteria ? $desk->today : $criteria->payDate);
         $parameters = ['raw' => $raw, 'criteria' => $criteria, 'result' => $result, 'numbers' => $numbers, 'bank' => $bank, 'errors' => self::byField($problems), 'problems' => $problems, 'methods' => [CriteriaReader::ALL => 'every method', ...Party::METHODS],
-            'river' => $river, 'spans' => DueRiver::SPANS, 'habits' => $this->habits->of($desk->actor), 'other' => $other, 'currencies' => $this->db->fetchFirstColumn("SELECT DISTINCT currency FROM open_item WHERE company_id = ? AND side = 'payables' AND open <> 0 ORDER BY currency", [$desk->id()]),
+            'river' => $river, 'spans' => DueRiver::SPANS, 'habits' => $this->habits->of($desk->actor), 'groups' => $profile->groups($desk->id(), Side::Payables), 'other' => $other, 'currencies' => $this->db->fetchFirstColumn("SELECT DISTINCT currency FROM open_item WHERE company_id = ? AND side = 'payables' AND open <> 0 ORDER BY currency", [$desk->id()]),
             'banks' => $this->db->fetchAllKeyValue('SELECT code, name FROM bank_account WHERE company_id = ? AND retired = 0 ORDER BY code', [$desk->id()])];
 
         return $this->render('payables/proposal_new.html.twig', $parameters, new Response(null, [] === $problems ? 200 : 422));
@@ -136,7 +138,7 @@ final class ProposalController extends Screen
         $raw = $request->request->all();
         try {
             ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = $this->reader->read($desk->actor, $raw);
-            $spoken = array_filter(array_map(static fn (mixed $v): string => \is_array($v) ? implode(' ', array_map(static fn (mixed $w): string => \is_string($w) ? $w : '', $v)) : (string) $v, array_filter($raw, static fn (string|int $k): bool => '_' !== ((string) $k)[0], \ARRAY_FILTER_USE_KEY)));
+            $spoken = array_filter(array_map(static fn (mixed $v): string => \is_array($v) ? implode(',', array_map(static fn (mixed $w): string => \is_string($w) ? $w : '', $v)) : (string) $v, array_filter($raw, static fn (string|int $k): bool => '_' !== ((string) $k)[0], \ARRAY_FILTER_USE_KEY)));
             $id = $this->makeProposal->make($desk->actor, $criteria, $bank, $method, $spoken, mb_substr((string) $request->request->get('_key', ''), 0, 64) ?: null);
         } catch (Refused $e) {
             $this->addFlash('refused', $e->getMessage());

@@ -7,6 +7,7 @@ namespace Nelbix\App\Payables;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\App\Settlement\SettlementBook;
 use Nelbix\Core\Ledger\DocumentKind;
@@ -58,7 +59,7 @@ final readonly class TakeIn
                     throw Refused::because('', \sprintf('%s stays out: %s.', $item->number, Reason::CreditsCover === $line->reason && ($candidate->isPrepayment || $candidate->item->open > 0 && DocumentKind::Refund === $candidate->item->kind) ? 'it is settled without money' : $line->reason->words()));
                 }
                 $decision = new Decision($candidate, true, $line->reason, $candidate->item->discountOn($proposal->payDate));
-                $payment = $this->payment($proposal, $candidate->payee->id, PayBy::of($candidate->payee->method), $candidate->payee->separatePayments && $line->open > 0);
+                $payment = $this->payment($proposal, $candidate->payee->id, PayBy::of($candidate->payee->method), ($candidate->payee->separatePayments || RecordCheck::yes($proposal->criteria['per_invoice'] ?? '')) && $line->open > 0);
                 $line->payment = $payment->payment;
                 $line->isIn = true;
                 $line->added = true;

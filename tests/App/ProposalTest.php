@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Documents\ChangePosted;
+use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Payables\AcceptChanges;
 use Nelbix\App\Payables\ChangeLine;
 use Nelbix\App\Payables\ChangePayment;
@@ -14,6 +15,7 @@ use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Payables\PrintChecks;
+use Nelbix\App\Payables\ProposalQuery;
 use Nelbix\App\Payables\TakeIn;
 use Nelbix\App\Payables\TurnAround;
 use Nelbix\App\Payables\Underneath;
@@ -181,7 +183,7 @@ final class ProposalTest extends AppCase
 
     public function testSeveralMethodsInOneRun(): void
     {
-        $save = fn (string $code, string $method): mixed => self::get(\Nelbix\App\Parties\SaveParty::class)->save($this->clerk, Side::Payables, ['code' => $code, 'name' => 'Vendor '.$code, 'terms' => 'N30', 'default_account' => '5000', 'method' => $method, 'routing_number' => 'transfer' === $method ? '021000021' : '', 'account_number' => 'transfer' === $method ? '12345' : ''], null, true);
+        $save = fn (string $code, string $method): mixed => self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['code' => $code, 'name' => 'Vendor '.$code, 'terms' => 'N30', 'default_account' => '5000', 'method' => $method, 'routing_number' => 'transfer' === $method ? '021000021' : '', 'account_number' => 'transfer' === $method ? '12345' : ''], null, true);
         $save('V-H', 'check');
         $save('V-W', 'check');
         $save('V-F', 'transfer');
@@ -263,7 +265,7 @@ final class ProposalTest extends AppCase
         self::get(ChangePosted::class)->hold($this->clerk, $document, 'goods came back');
         self::assertStringContainsString('is held since the run was approved: goods came back', $said());
         self::get(ChangePosted::class)->release($this->clerk, $document);
-        $save = fn (string $reason): mixed => self::get(\Nelbix\App\Parties\SaveParty::class)->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', 'stops' => ['payment' => ['reason' => $reason, 'ends_on' => '']]], (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-1'"));
+        $save = fn (string $reason): mixed => self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', 'stops' => ['payment' => ['reason' => $reason, 'ends_on' => '']]], (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-1'"));
         $save('court order');
         self::assertStringContainsString('Payments to Fenwick Timber are stopped since the run was approved', $said());
         $save('');
@@ -272,7 +274,7 @@ final class ProposalTest extends AppCase
 
     public function testAnAccountThatARunPaysToStaysUntilItIsPaid(): void
     {
-        $vendor = fn (array $raw): mixed => self::get(\Nelbix\App\Parties\SaveParty::class)->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', ...$raw], (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-1'"));
+        $vendor = fn (array $raw): mixed => self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', ...$raw], (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-1'"));
         $vendor(['banks' => [['label' => 'Second', 'routing_number' => '021000021', 'account_number' => '77']]]);
         $bank = (string) $this->db()->fetchOne('SELECT id FROM party_bank');
         $item = $this->itemOf($this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']));
@@ -335,5 +337,26 @@ final class ProposalTest extends AppCase
         self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
         $this->postRun($id);
         self::assertSame([0, -2000], [$this->open($invoice), $this->balance('5900')]);
+    }
+
+    /** A vendor's group narrows a run; what is taken in later keeps to one payment for each invoice. */
+    public function testAGroupOfVendorsAndAPaymentForEachInvoice(): void
+    {
+        $save = self::get(SaveParty::class);
+        $vendor = (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-1'");
+        self::assertSame(['group'], self::refusedFields(fn () => $save->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', 'group' => 'wood, and more'], $vendor)));
+        $save->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', 'group' => 'wood'], $vendor);
+        $save->save($this->clerk, Side::Payables, ['code' => 'V-2', 'name' => 'Corrie Bronze', 'terms' => 'N30', 'default_account' => '5000']);
+        foreach ([['V-1', '2026-04-01'], ['V-1', '2026-04-02'], ['V-1', '2026-06-01'], ['V-2', '2026-04-01']] as [$party, $day]) {
+            $this->invoice(Side::Payables, '100.00', ['party' => $party, 'document_date' => $day, 'terms' => 'N30']);
+        }
+        $raw = ['pay_date' => self::DAY, 'groups' => 'wood', 'per_invoice' => 'yes'];
+        self::assertSame(['groups'], self::refusedFields(fn () => self::get(CriteriaReader::class)->read($this->clerk, ['groups' => 'stone'] + $raw)));
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, $raw);
+        $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method, $raw);
+        $payments = fn (): array => array_map(static fn (array $p): int => $p['pay'], array_values(self::get(ProposalQuery::class)->payments($id)));
+        self::assertSame([10000, 10000], $payments());
+        self::get(TakeIn::class)->take($this->clerk, $id, [(int) $this->db()->fetchOne("SELECT item_id FROM proposal_line WHERE reason = 'not_due'")]);
+        self::assertSame([10000, 10000, 10000], $payments());
     }
 }

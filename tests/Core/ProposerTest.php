@@ -147,6 +147,8 @@ final class ProposerTest extends TestCase
                 $candidates[] = new Candidate(self::item($i, $amount, $due->iso(), $discount), $payee, held: 1 === mt_rand(1, 12));
             }
             $cash = mt_rand(100000, 3000000);
+            $perInvoice = 1 === mt_rand(1, 3);
+            $groups = 1 === mt_rand(1, 3) ? ['odd'] : [];
             $r = Proposer::propose(self::criteria(['cash' => $cash]), $candidates);
             self::assertCount(40, self::reasons($r));
             $t = $r->totals();
@@ -159,5 +161,19 @@ final class ProposerTest extends TestCase
                 self::assertGreaterThan(0, $payment->amount());
             }
         }
+    }
+
+    /** Asked for one group of vendors; and one payment for each invoice because the clerk says so, credits kept within them. */
+    public function testAGroupAndOnePaymentForEachInvoice(): void
+    {
+        $yard = new Payee(1, 'V-1', group: 'yard services');
+        $timber = new Payee(2, 'V-2', group: 'materials');
+        $candidates = [new Candidate(self::item(1, 1000, '2026-06-01'), $yard), new Candidate(self::item(2, 500, '2026-06-02'), $yard), new Candidate(self::item(3, -300, '2026-06-03'), $yard), new Candidate(self::item(4, 700, '2026-06-01'), $timber), new Candidate(self::item(5, 100, '2026-06-01'), new Payee(3, 'V-3'))];
+        $of = static fn (array $more): array => array_map(static fn (\Nelbix\Core\Proposal\ProposedPayment $p): int => $p->amount(), Proposer::propose(self::criteria($more), $candidates)->payments);
+        self::assertSame([1200, 700, 100], $of([]));
+        self::assertSame([1200], $of(['groups' => ['yard services']]));
+        self::assertSame([1200, 700], $of(['groups' => ['materials', 'yard services']]));
+        self::assertSame('filtered', self::reasons(Proposer::propose(self::criteria(['groups' => ['materials']]), $candidates))[5]);
+        self::assertSame([700, 500, 700, 100], $of(['perInvoice' => true]));
     }
 }
