@@ -132,7 +132,7 @@ final class ProposerTest extends TestCase
         self::criteria(['againOn' => Day::of('2026-06-22')]);
     }
 
-    /** Random items (seeded): in and out never overlap, sums agree, the cash limit holds. */
+    /** Random items and criteria (seeded): in and out never overlap, sums agree, limits hold, the same input gives the same answer. */
     public function testPropertiesOverRandomItems(): void
     {
         mt_srand(20260615);
@@ -143,18 +143,23 @@ final class ProposerTest extends TestCase
                 $due = Day::of('2026-06-15')->plusDays(mt_rand(-40, 40));
                 $amount = mt_rand(1, 5) > 1 ? mt_rand(1, 900000) : -mt_rand(1, 200000);
                 $discount = $amount > 0 && mt_rand(0, 1) ? '2@'.$due->plusDays(-mt_rand(0, 20)) : '';
-                $payee = new Payee($vendor, 'V-'.$vendor, ifPaidLate: IfPaidLate::cases()[$vendor % 3], separatePayments: 0 === $vendor % 4, bankDetailsReady: 7 !== $vendor);
+                $payee = new Payee($vendor, 'V-'.$vendor, ifPaidLate: IfPaidLate::cases()[$vendor % 3], separatePayments: 0 === $vendor % 4, bankDetailsReady: 7 !== $vendor, group: 1 === $vendor % 2 ? 'odd' : 'even');
                 $candidates[] = new Candidate(self::item($i, $amount, $due->iso(), $discount), $payee, held: 1 === mt_rand(1, 12));
             }
-            $cash = mt_rand(100000, 3000000);
-            $perInvoice = 1 === mt_rand(1, 3);
-            $groups = 1 === mt_rand(1, 3) ? ['odd'] : [];
-            $r = Proposer::propose(self::criteria(['cash' => $cash]), $candidates);
+            $cash = 0 === mt_rand(0, 3) ? null : mt_rand(100000, 3000000);
+            $asked = ['cash' => $cash, 'smallest' => 0 === mt_rand(0, 1) ? 0 : mt_rand(1, 400000), 'dueThrough' => Day::of('2026-06-22')->plusDays(mt_rand(-10, 30)), 'againOn' => Day::of('2026-06-22')->plusDays(mt_rand(1, 30)), 'perInvoice' => 1 === mt_rand(1, 3), 'groups' => 1 === mt_rand(1, 3) ? ['odd'] : [], 'ifPaidLate' => 1 === mt_rand(1, 4) ? [IfPaidLate::Costs, IfPaidLate::StopsWork] : []];
+            $r = Proposer::propose(self::criteria($asked), $candidates);
+            self::assertEquals($r, Proposer::propose(self::criteria($asked), $candidates), 'the same input gives the same answer');
             self::assertCount(40, self::reasons($r));
             $t = $r->totals();
             self::assertSame($t['pay'], $t['gross'] - $t['discount'] - $t['credits'] - $t['withholding']);
             self::assertSame($t['pay'], array_sum(array_map(static fn ($p): int => $p->amount(), $r->payments)));
-            self::assertLessThanOrEqual($cash, $t['pay']);
+            self::assertLessThanOrEqual($cash ?? \PHP_INT_MAX, $t['pay']);
+            foreach ($r->payments as $payment) {
+                self::assertGreaterThanOrEqual($asked['smallest'], $payment->amount());
+                self::assertTrue([] === $asked['groups'] || 'odd' === $payment->payee->group);
+                self::assertLessThanOrEqual($asked['perInvoice'] ? 1 : 40, \count(array_filter($payment->decisions, static fn (Decision $d): bool => $d->candidate->item->open > 0)));
+            }
             $paid = array_merge(...array_map(static fn ($p): array => array_map(static fn (Decision $d): int => $d->candidate->item->id, $p->decisions), $r->payments), ...[[]]);
             self::assertSameSize($r->in, array_unique($paid));
             foreach ($r->payments as $payment) {
