@@ -4,13 +4,11 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Payables;
 
-use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\PartyProfile;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
-use Nelbix\App\Platform\Screen;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;
@@ -20,16 +18,15 @@ use Symfony\Component\Routing\Attribute\Route;
 
 /** A proposal side by side with what other criteria would make of it. */
 #[Route('/{company}/payables/proposal/{id<\d+>}/compare', requirements: ['company' => '[A-Z0-9]{2,12}'])]
-final class CompareController extends Screen
+final class CompareController extends ProposalScreen
 {
     private const FIELDS = ['pay_date', 'due_through', 'again_on', 'method', 'vendors', 'groups', 'if_late', 'at_least', 'cash', 'per_invoice'];
 
     #[Route('', name: 'proposal_compare', methods: ['GET'])]
     #[Needs(Permission::SeePayables)]
-    public function compare(Desk $desk, int $id, Request $request, EntityManagerInterface $entities, CriteriaReader $reader, PayHabits $habits, Comparison $comparison, PartyProfile $profile): Response
+    public function compare(Desk $desk, int $id, Request $request, CriteriaReader $reader, PayHabits $habits, Comparison $comparison, PartyProfile $profile): Response
     {
-        $proposal = $entities->find(Proposal::class, $id);
-        $proposal = $proposal instanceof Proposal && $proposal->companyId === $desk->id() ? $proposal : throw $this->createNotFoundException('There is no such proposal in this company.');
+        $proposal = $this->proposal($desk, $id);
         $raw = $request->query->all();
         $own = ['pay_date' => $proposal->payDate->iso(), 'due_through' => $proposal->dueThrough->iso(), 'again_on' => $proposal->againOn->iso(), 'method' => $proposal->method] + $proposal->criteria;
         $other = $problems = null;

@@ -32,7 +32,9 @@ final class RolesTest extends ScreenCase
         yield 'save a customer' => ['/TEST/receivables/party/save', [], $r];
         yield 'confirm bank details' => ['/TEST/payables/party/999/confirm', [], ['approver']];
         yield 'make a proposal' => ['/TEST/payables/proposal', [], $p];
-        yield 'change, print or post a run' => ['/TEST/payables/proposal/999/change', [], $p];
+        foreach (['items', 'line', 'payment', 'accept', 'drop', 'print', 'printer', 'printed', 'post'] as $step) {
+            yield $step.' of a run' => ['/TEST/payables/proposal/999/'.$step, [], $p];
+        }
         yield 'approve a run' => ['/TEST/payables/proposal/999/decide', [], ['approver']];
         yield 'skip checks' => ['/TEST/bank/register/999/skip', [], $p];
         yield 'record a delivery' => ['/TEST/deliveries/new', [], ['receiver', 'controller']];
