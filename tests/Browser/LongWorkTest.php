@@ -32,9 +32,17 @@ final class LongWorkTest extends BrowserCase
         $status = new Process(['bash', __DIR__.'/../../nelbix', 'status']);
         $status->mustRun();
         self::assertSame(1, preg_match('/work runs \((\d+)\)/', $status->getOutput(), $m), $status->getOutput());
-        foreach (explode(' ', trim((string) file_get_contents(\sprintf('/proc/%1$d/task/%1$d/children', $m[1] ?? 0)))) as $child) {
-            posix_kill((int) $child, $signal);
+        foreach ($this->children((int) ($m[1] ?? 0)) as $loop) {
+            foreach ($this->children($loop) as $worker) {
+                posix_kill($worker, $signal);
+            }
         }
+    }
+
+    /** @return list<int> processes that one started */
+    private function children(int $process): array
+    {
+        return array_map('intval', array_filter(explode(' ', trim((string) file_get_contents(\sprintf('/proc/%1$d/task/%1$d/children', $process))))));
     }
 
     public function testTheWorkerGoesOnWithWhatThePageBegan(): void
