@@ -6,6 +6,7 @@ namespace Nelbix\App\Documents;
 
 use Doctrine\DBAL\Exception\UniqueConstraintViolationException;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\EntryOrder;
 use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
@@ -41,6 +42,7 @@ final readonly class PostInvoice
         private SettleCredit $settleCredit,
         private FileStore $files,
         private Bulk $bulk,
+        private CodeBook $codes,
     ) {
     }
 
@@ -173,7 +175,7 @@ final readonly class PostInvoice
             $ids[] = $line->taxCodeId;
         }
         foreach (array_unique(array_filter($ids)) as $id) {
-            $record = $this->entities->find(\Nelbix\App\Codes\TaxCodeRecord::class, $id);
+            $record = $this->codes->taxCodes($actor->companyId)[$id] ?? null;
             $t = null === $record ? null : $plan->tax->taxes[$record->code];
             if (null !== $t) {
                 $taxes[] = new DocumentTax($document, $id, $t->net, $t->tax, $t->recoverable);

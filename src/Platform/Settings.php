@@ -5,9 +5,10 @@ declare(strict_types=1);
 namespace Nelbix\App\Platform;
 
 use Doctrine\DBAL\Connection;
+use Symfony\Contracts\Service\ResetInterface;
 
 /** Reads and keeps the settings of a company; what was never set has the default of rules.md. */
-final class Settings
+final class Settings implements ResetInterface
 {
     /** @var array<int, CompanySettings> */
     private array $loaded = [];
@@ -28,5 +29,10 @@ final class Settings
             $this->db->executeStatement('INSERT INTO setting (company_id, name, value) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE value = VALUES(value)', [$companyId, $name, $value]);
         }
         unset($this->loaded[$companyId]);
+    }
+
+    public function reset(): void
+    {
+        $this->loaded = [];
     }
 }

@@ -20,6 +20,7 @@ use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;
 use Symfony\Component\Process\Process;
+use Symfony\Contracts\Service\ResetInterface;
 
 /** What the use cases stand on: the runner, numbers, settings, rates; and the counts of Today. */
 final class RunnerTest extends AppCase
@@ -202,5 +203,25 @@ final class RunnerTest extends AppCase
         self::assertSame([], array_diff(scandir($folder.'/data') ?: [], ['.', '..']), 'nothing was made');
         array_map('unlink', [$folder.'/bin/df']);
         array_map('rmdir', [$folder.'/bin', $folder.'/data', $folder]);
+    }
+
+    /** A worker lives for an hour: whatever a service remembers it can be told to forget. */
+    public function testWhatAServiceRemembersItCanForget(): void
+    {
+        $found = 0;
+        foreach (new \RecursiveIteratorIterator(new \RecursiveDirectoryIterator(\dirname(__DIR__, 2).'/src', \FilesystemIterator::SKIP_DOTS)) as $file) {
+            \assert($file instanceof \SplFileInfo);
+            $class = 'Nelbix\\App\\'.strtr(substr($file->getPathname(), \strlen(\dirname(__DIR__, 2).'/src/'), -4), '/', '\\');
+            if ('php' !== $file->getExtension() || !class_exists($class) || [] !== (new \ReflectionClass($class))->getAttributes(\Doctrine\ORM\Mapping\Entity::class)) {
+                continue;
+            }
+            foreach ((new \ReflectionClass($class))->getProperties() as $property) {
+                if (!$property->isReadOnly() && !$property->isStatic() && $property->getDeclaringClass()->getName() === $class && 'array' === (string) $property->getType()) {
+                    ++$found;
+                    self::assertTrue(is_subclass_of($class, ResetInterface::class), $class.' remembers '.$property->getName());
+                }
+            }
+        }
+        self::assertGreaterThan(4, $found);
     }
 }
