@@ -19,6 +19,7 @@ use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Ledger\TransferEntry;
 use Nelbix\Core\Ledger\TransferLeg;
@@ -57,22 +58,49 @@ final readonly class RequestRefund
         return $this->transaction->run(function () use ($actor, $itemId, $amount, $date, $why): int {
             $credit = $this->book->lock($actor, [$itemId])[$itemId];
             $this->check($credit, $amount, $date);
-            $base = $amount === -$credit->open ? -$credit->openBase : Rounding::proportion(-$credit->openBase, $amount, -$credit->open);
+            $base = self::base($credit, $amount);
             $document = $this->document($actor, $credit, $amount, $base, $date, $why);
-            $refunds = $this->chart->role($actor->companyId, AccountRole::RefundsPayable);
+            $legs = $this->legs($actor, $credit, $amount, $base);
             $items = [];
-            foreach ([[Side::Receivables, $credit->accountId], [Side::Payables, $refunds]] as $k => [$side, $account]) {
-                $items[] = $item = new OpenItemRecord($actor->companyId, $side, $credit->partyId, $document, $k + 1, $document->kind, (string) $document->number, $account, $credit->currency, $amount, $base, $amount, $base, 0, 0, $date, $date, $date);
+            foreach ($legs as $k => $leg) {
+                $items[] = $item = new OpenItemRecord($actor->companyId, $leg->side, $leg->party, $document, $k + 1, $document->kind, (string) $document->number, $leg->account, $credit->currency, $leg->amount, $leg->base, $leg->amount, $leg->base, 0, 0, $date, $date, $date);
                 $this->entities->persist($item);
             }
             $this->entities->flush();
-            $legs = array_map(static fn (OpenItemRecord $i): TransferLeg => new TransferLeg($i->side, $i->accountId, $i->partyId, $i->original, $i->originalBase), $items);
             $this->ledger->write($actor, new EntryOrder(TransferEntry::draft($credit->currency, $legs, (string) $document->number), $date, \sprintf('%s: refund of %s', $document->number, $credit->number), [Side::Receivables, Side::Payables], $document->id()));
             $this->book->settle($actor, new SettlementRequest(Side::Receivables, [['item' => $itemId, 'applied' => -$amount], ['item' => $items[0]->id(), 'applied' => $amount]], [], $date, BigDecimal::of($document->rate), $document->id(), null, 'Refund of '.$credit->number));
             $this->history->note($actor, 'document', $document->id(), 'refund asked for', \sprintf('%s %s of %s', Money::of($amount, $credit->currency)->decimal(), $credit->currency, $credit->number));
 
             return $document->id();
         });
+    }
+
+    /**
+     * The entry as asking would post it, for the entry panel.
+     *
+     * @throws Refused as asking would
+     */
+    public function preview(Actor $actor, int $itemId, int $amount, Day $date): JournalDraft
+    {
+        $credit = $this->entities->getRepository(OpenItemRecord::class)->findOneBy(['id' => $itemId, 'companyId' => $actor->companyId]) ?? throw Refused::because('item', 'There is no such item in this company.');
+        $this->check($credit, $amount, $date);
+
+        return TransferEntry::draft($credit->currency, $this->legs($actor, $credit, $amount, self::base($credit, $amount)), 'refund request');
+    }
+
+    /** @return non-empty-list<TransferLeg> what settles the credit, and what is to be paid */
+    private function legs(Actor $actor, OpenItemRecord $credit, int $amount, int $base): array
+    {
+        return [
+            new TransferLeg(Side::Receivables, $credit->accountId, $credit->partyId, $amount, $base),
+            new TransferLeg(Side::Payables, $this->chart->role($actor->companyId, AccountRole::RefundsPayable), $credit->partyId, $amount, $base),
+        ];
+    }
+
+    /** The credit's own base goes with its amount, so no exchange difference arises. */
+    private static function base(OpenItemRecord $credit, int $amount): int
+    {
+        return $amount === -$credit->open ? -$credit->openBase : Rounding::proportion(-$credit->openBase, $amount, -$credit->open);
     }
 
     private function check(OpenItemRecord $credit, int $amount, Day $date): void

@@ -7,6 +7,7 @@ namespace Nelbix\App\Settlement;
 use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Documents\Document;
+use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Screen;
@@ -62,6 +63,23 @@ final class UndoController extends Screen
 
             return \sprintf('%s asks for the refund. The credit is settled by it; the next payment run can pay it.', (string) $this->entities->find(Document::class, $asked)?->number);
         }, 'document', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id]);
+    }
+
+    /** The entry that asking for the refund would post, as its amount is typed. */
+    #[Route('/document/{id<\d+>}/refund', name: 'document_refund_entry', requirements: ['side' => 'receivables'], methods: ['GET'])]
+    #[Needs('enter')]
+    public function refundEntry(Desk $desk, Side $side, int $id, Request $request, RequestRefund $refund, Chart $chart): Response
+    {
+        $document = $this->posted($desk, $side, $id);
+        $draft = $wrong = null;
+        try {
+            $amount = AmountInput::read((string) $request->query->get('amount', ''), Currency::of($document->currency), 'amount')->minor;
+            $draft = $refund->preview($desk->actor, $request->query->getInt('item'), $amount, $desk->today);
+        } catch (Refused $e) {
+            $wrong = $e->getMessage();
+        }
+
+        return $this->render('documents/_refund_entry.html.twig', ['draft' => $draft, 'wrong' => $wrong, 'accounts' => $chart->accounts($desk->id()), 'base' => $desk->company->baseCurrency]);
     }
 
     #[Route('/settlement/{settlement<\d+>}/undo', name: 'settlement_undo', methods: ['POST'])]

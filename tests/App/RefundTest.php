@@ -18,6 +18,7 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
+use Symfony\Component\DomCrawler\Crawler;
 
 /** A customer's credit paid back: asked for on one side, paid by a run on the other. Source: rules.md, Journal entries and Transfers. */
 final class RefundTest extends ScreenCase
@@ -128,6 +129,9 @@ final class RefundTest extends ScreenCase
         $page = $this->post('/TEST/receivables/document/'.$document, '/TEST/receivables/document/'.$document.'/refund', ['item' => $credit, 'amount' => '200.00', 'reason' => 'paid twice']);
         self::assertStringContainsString('RQ-26-00001 asks for the refund', $page->text());
         $request = (int) $this->db()->fetchOne("SELECT id FROM document WHERE kind = 'refund_request'");
+        $entry = $this->page('/TEST/receivables/document/'.$document.'/refund?item='.$credit.'&amount=100/4');
+        self::assertSame(['1200 Receivables control 25.00', '2160 Refunds payable 25.00'], $entry->filter('.t')->each(static fn (Crawler $t): string => trim((string) preg_replace('/\s+/', ' ', implode(' ', [$t->filter('.t-head span')->text(), $t->filter('.t-head b')->text(), $t->filter('.t-body')->text()])))));
+        self::assertStringContainsString('300.00 USD of RC-26-00001 is open', $this->page('/TEST/receivables/document/'.$document.'/refund?item='.$credit.'&amount=301')->text());
         self::assertStringContainsString('by RQ-26-00001', $this->page('/TEST/receivables/document/'.$request)->text());
         $this->as('payables');
         $page = $this->page('/TEST/payables/document/'.$request);
