@@ -30,7 +30,7 @@ $today = Day::of('2026-06-15');
 // a run: 5 items for each of so many vendors, all due
 $bench->items(5 * $payments, static fn (int $k): array => ['side' => Side::Payables, 'party' => $bench->parties['payables'][intdiv($k, 5)], 'posted' => $p = Day::of('2026-05-01'), 'due' => $p->plusDays(20), 'amount' => mt_rand(1000, 900_000)]);
 $bank = (int) $bench->db->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [$bench->companyId]);
-$criteria = new Criteria($today, $today, $today->plusDays(7), 'USD', [], 'check');
+$criteria = new Criteria($today, $today, $today->plusDays(7), 'USD', [], ['check']);
 $make = Bench::time(static function () use ($bench, $criteria, $bank, &$id): void {
     $id = $bench->get(MakeProposal::class)->make($bench->actor, $criteria, $bank, 'check');
 });

@@ -13,7 +13,7 @@ final readonly class Criteria
     /**
      * @param list<int>        $payees     empty for all
      * @param list<IfPaidLate> $ifPaidLate empty for all
-     * @param string|null      $method     null for all
+     * @param list<string>     $methods    empty for all
      * @param list<string>     $groups     of vendors; empty for all
      * @param bool             $perInvoice one payment for each invoice, whatever the vendor says
      *
@@ -25,7 +25,7 @@ final readonly class Criteria
         public Day $againOn,
         public string $currency,
         public array $payees = [],
-        public ?string $method = null,
+        public array $methods = [],
         public array $ifPaidLate = [],
         public int $smallest = 0,
         public ?int $cash = null,

@@ -56,7 +56,7 @@ final class Proposer
             $candidate->held => Reason::Held,
             $payee->stopped => Reason::Stopped,
             $item->currency !== $c->currency => Reason::OtherCurrency,
-            null !== $c->method && $payee->method !== $c->method => Reason::OtherMethod,
+            [] !== $c->methods && !\in_array($payee->method, $c->methods, true) => Reason::OtherMethod,
             !$c->names($payee) => Reason::Filtered,
             null !== $candidate->reservedBy => Reason::Reserved,
             $candidate->awaitingApproval => Reason::AwaitingApproval,

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Payables;
 
-use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\PartyProfile;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
@@ -49,7 +48,7 @@ final class CompareController extends ProposalScreen
 
         return $this->render('payables/compare.html.twig', [
             'proposal' => $proposal, 'form' => array_map(static fn (mixed $v): string => \is_string($v) ? $v : '', array_intersect_key($form, array_flip(self::FIELDS))), 'errors' => self::byField($problems ?? []), 'other' => $other, 'currency' => isset($criteria) ? $criteria->currency : $desk->company->baseCurrency,
-            'habits' => $habits->of($desk->actor), 'groups' => $profile->groups($desk->id(), Side::Payables), 'methods' => [CriteriaReader::ALL => 'every method', ...Party::METHODS], 'asked' => array_filter(array_intersect_key($raw, array_flip(['habit', ...self::FIELDS])), is_string(...)),
+            'habits' => $habits->of($desk->actor), 'groups' => $profile->groups($desk->id(), Side::Payables), 'methods' => CriteriaReader::choices(), 'asked' => array_filter(array_intersect_key($raw, array_flip(['habit', ...self::FIELDS])), is_string(...)),
         ], new Response(null, null === $problems ? 200 : 422));
     }
 }

@@ -26,6 +26,19 @@ final readonly class CriteriaReader
     /** Every method in one run. */
     public const ALL = 'all';
 
+    /** @return array<string, string> what a run can be asked for, in words */
+    public static function choices(): array
+    {
+        $choices = [self::ALL => 'every method', ...Party::METHODS];
+        foreach (array_keys(Party::METHODS) as $k => $one) {
+            foreach (\array_slice(array_keys(Party::METHODS), $k + 1) as $other) {
+                $choices[$one.','.$other] = $one.' and '.$other;
+            }
+        }
+
+        return $choices;
+    }
+
     public function __construct(private BooksDay $booksDay, private Lookup $lookup, private PartyProfile $profile, private Connection $db)
     {
     }
@@ -54,8 +67,9 @@ final readonly class CriteriaReader
         $currency = '' === $text('currency') ? (string) ($bank['currency'] ?? $actor->baseCurrency) : $text('currency');
         $currency = $problems->attempt(static fn (): string => Currency::of($currency)->code) ?? $actor->baseCurrency;
         $method = '' === $text('method') ? 'check' : $text('method');
-        if (self::ALL !== $method && !isset(Party::METHODS[$method])) {
-            $problems->add('method', 'Choose check, transfer, card or all.');
+        $methods = self::ALL === $method ? [] : explode(',', $method);
+        if ([] !== array_diff($methods, array_keys(Party::METHODS))) {
+            $problems->add('method', 'Choose check, transfer or card, several with commas between them, or all.');
         }
         $payees = array_map(fn (string $code): ?int => $problems->attempt(fn (): int => $this->lookup->party($actor->companyId, Side::Payables, $code, 'vendors')->id()), $list('vendors'));
         $groups = $this->groups($actor, $raw['groups'] ?? '', $problems);
@@ -64,7 +78,7 @@ final readonly class CriteriaReader
         $smallest = $amount('at_least') ?? 0;
         $cash = $amount('cash');
         /** @var Criteria|null $criteria */
-        $criteria = $problems->attempt(static fn (): Criteria => new Criteria($pay, $due, $again, $currency, array_values(array_filter($payees)), self::ALL === $method ? null : $method, array_values(array_filter($late)), $smallest, $cash, $groups, (new Fields($raw))->yes('per_invoice')));
+        $criteria = $problems->attempt(static fn (): Criteria => new Criteria($pay, $due, $again, $currency, array_values(array_filter($payees)), $methods, array_values(array_filter($late)), $smallest, $cash, $groups, (new Fields($raw))->yes('per_invoice')));
         if ([] !== $problems->all || null === $criteria || false === $bank) {
             throw Refused::all([] === $problems->all ? [new \Nelbix\Core\Problem('', 'The criteria cannot be read.')] : $problems->all);
         }

@@ -50,7 +50,7 @@ class Proposal
         public readonly Day $againOn,
         #[ORM\Column]
         public readonly int $bankAccountId,
-        #[ORM\Column(length: 10)]
+        #[ORM\Column(length: 30)]
         public readonly string $method,
         #[ORM\Column(type: 'json')]
         public readonly array $criteria,

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
-use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\PartyProfile;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
@@ -14,6 +13,7 @@ use Nelbix\App\Platform\Screen;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Proposal\Criteria;
+use Nelbix\Core\Proposal\Decision;
 use Nelbix\Core\Proposal\ProposalResult;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\Request;
@@ -69,13 +69,15 @@ final class ProposalController extends Screen
             $problems = $e->problems;
         }
         $numbers = null === $result ? [] : $this->numbers($desk, array_map(static fn ($d): int => $d->candidate->item->id, [...$result->in, ...$result->out]));
+        $currencies = null === $result ? [] : array_values(array_unique(array_map(static fn (Decision $d): string => $d->candidate->item->currency, [...$result->in, ...$result->out])));
+        sort($currencies);
         $span = (int) (\is_string($raw['span'] ?? null) ? $raw['span'] : 0);
         if (null !== $result && null !== $criteria) {
             $river = DueRiver::of($result, $criteria, $numbers, \in_array($span, DueRiver::SPANS, true) ? $span : DueRiver::SPANS[0]);
         }
         $bank = $outlook->of($desk->id(), (string) ($raw['bank'] ?? ''), $desk->today, null === $criteria ? $desk->today : $criteria->payDate);
-        $parameters = ['raw' => $raw, 'criteria' => $criteria, 'result' => $result, 'numbers' => $numbers, 'bank' => $bank, 'errors' => self::byField($problems), 'problems' => $problems, 'methods' => [CriteriaReader::ALL => 'every method', ...Party::METHODS],
-            'river' => $river, 'spans' => DueRiver::SPANS, 'habits' => $this->habits->of($desk->actor), 'groups' => $profile->groups($desk->id(), Side::Payables), 'other' => $other, 'currencies' => $this->db->fetchFirstColumn("SELECT DISTINCT currency FROM open_item WHERE company_id = ? AND side = 'payables' AND open <> 0 ORDER BY currency", [$desk->id()]),
+        $parameters = ['raw' => $raw, 'criteria' => $criteria, 'result' => $result, 'numbers' => $numbers, 'bank' => $bank, 'errors' => self::byField($problems), 'problems' => $problems, 'methods' => CriteriaReader::choices(),
+            'river' => $river, 'spans' => DueRiver::SPANS, 'habits' => $this->habits->of($desk->actor), 'groups' => $profile->groups($desk->id(), Side::Payables), 'other' => $other, 'currencies' => $currencies,
             'banks' => $this->db->fetchAllKeyValue('SELECT code, name FROM bank_account WHERE company_id = ? AND retired = 0 ORDER BY code', [$desk->id()])];
 
         return $this->render('payables/proposal_new.html.twig', $parameters, new Response(null, [] === $problems ? 200 : 422));
@@ -92,7 +94,7 @@ final class ProposalController extends Screen
     /**
      * The same day by the criteria of a habit, and which items only one of the two takes in.
      *
-     * @return array{name: string, totals: array<string, int>, payments: int, only_here: list<\Nelbix\Core\Proposal\Decision>, only_there: list<\Nelbix\Core\Proposal\Decision>}
+     * @return array{name: string, totals: array<string, int>, payments: int, only_here: list<Decision>, only_there: list<Decision>}
      */
     private function compared(Desk $desk, string $habit, Criteria $criteria, ProposalResult $result): array
     {

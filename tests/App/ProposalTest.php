@@ -359,4 +359,24 @@ final class ProposalTest extends AppCase
         self::get(TakeIn::class)->take($this->clerk, $id, [(int) $this->db()->fetchOne("SELECT item_id FROM proposal_line WHERE reason = 'not_due'")]);
         self::assertSame([10000, 10000, 10000], $payments());
     }
+
+    public function testARunIsAskedForSomeMethods(): void
+    {
+        foreach (['V-5' => 'transfer', 'V-6' => 'card'] as $code => $method) {
+            self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['code' => $code, 'name' => 'Vendor '.$code, 'terms' => 'N30', 'default_account' => '5000', 'method' => $method, ...('transfer' === $method ? ['routing_number' => '011000015', 'account_number' => '12345678'] : [])], null, true);
+        }
+        foreach (['V-1', 'V-5', 'V-6'] as $party) {
+            $this->invoice(Side::Payables, '100.00', ['party' => $party, 'document_date' => '2026-04-01', 'terms' => 'N30']);
+        }
+        $in = function (string $method): array {
+            ['criteria' => $criteria] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'method' => $method]);
+
+            return array_map(static fn (\Nelbix\Core\Proposal\ProposedPayment $p): string => $p->payee->code, self::get(MakeProposal::class)->workOut($this->clerk, $criteria)->payments);
+        };
+        self::assertSame([['V-1'], ['V-1', 'V-6'], ['V-5', 'V-6'], ['V-1', 'V-5', 'V-6']], [$in(''), $in('check,card'), $in('transfer,card'), $in('all')]);
+        self::assertSame(['method'], self::refusedFields(fn () => $in('check,gold')));
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'method' => 'transfer,card']);
+        $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
+        self::assertSame('transfer,card', $this->db()->fetchOne('SELECT method FROM proposal WHERE id = ?', [$id]));
+    }
 }

@@ -48,7 +48,7 @@ try {
             break;
         case 'propose':
             $day = Day::of('2026-06-15');
-            $service->make($actor, new Criteria($day, $day, $day->plusDays(7), 'USD', [], 'check'), $arguments[0], 'check');
+            $service->make($actor, new Criteria($day, $day, $day->plusDays(7), 'USD', [], ['check']), $arguments[0], 'check');
             break;
         case 'post':
             // this line tells the test that the run is being posted from here on

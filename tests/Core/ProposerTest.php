@@ -57,7 +57,7 @@ final class ProposerTest extends TestCase
     public function testReasons(): void
     {
         $v = new Payee(1, 'V-1');
-        $r = Proposer::propose(self::criteria(['method' => 'check']), [
+        $r = Proposer::propose(self::criteria(['methods' => ['check']]), [
             new Candidate(self::item(1, 10000, '2026-06-10'), $v),
             new Candidate(self::item(2, 10000, '2026-06-22'), $v),
             new Candidate(self::item(3, 10000, '2026-06-23'), $v),
