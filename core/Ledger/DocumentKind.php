@@ -32,6 +32,12 @@ enum DocumentKind: string
         return \in_array($this, [self::Receipt, self::Payment, self::Prepayment, self::Refund], true);
     }
 
+    /** It says in lines what is owed and why: it can be put right, printed, repeated. Neither money nor a transfer. */
+    public function isInvoiced(): bool
+    {
+        return !$this->isMoney() && !$this->isTransfer();
+    }
+
     /** Its items move what is owed from one place to another and add up to zero. */
     public function isTransfer(): bool
     {

@@ -21,6 +21,17 @@ final readonly class ProposalResult
     ) {
     }
 
+    /** @return list<Decision> what is in here and not there */
+    public function inButNot(self $there): array
+    {
+        $known = [];
+        foreach ($there->in as $d) {
+            $known[$d->candidate->item->id] = true;
+        }
+
+        return array_values(array_filter($this->in, static fn (Decision $d): bool => !isset($known[$d->candidate->item->id])));
+    }
+
     /** @return array{gross: int, discount: int, credits: int, withholding: int, pay: int, lost: int} minor units, all positive */
     public function totals(): array
     {

@@ -29,9 +29,7 @@ final readonly class Withholding
      */
     public static function ofDocument(?string $percent, DocumentKind $kind, int $net, int $total): ?self
     {
-        $invoiced = \in_array($kind, [DocumentKind::Invoice, DocumentKind::CreditNote, DocumentKind::DebitNote], true);
-
-        return null === $percent || !$invoiced || 0 === $total ? null : new self(BigDecimal::of($percent), $net, $total);
+        return null === $percent || !$kind->isInvoiced() || 0 === $total ? null : new self(BigDecimal::of($percent), $net, $total);
     }
 
     /**

@@ -59,14 +59,32 @@ final readonly class AgingQuery
             }
         })();
         $aged = Ager::age($sums, $asOf, $bucketing, 'netted' === $this->settings->of($companyId)->values['aging_credits']);
-        $result = [];
         // customers stand among the vendors while a refund is on its way to them
-        foreach ($this->db->iterateNumeric('SELECT id, code, name FROM party WHERE company_id = ? AND (side = ? OR id IN (SELECT party_id FROM open_item WHERE company_id = ? AND side = ? AND kind = \'refund_request\')) ORDER BY code, id', [$companyId, $side->value, $companyId, $side->value]) as [$id, $code, $name]) {
-            if (isset($aged[(int) $id])) {
-                $result[(int) $id] = ['party' => (string) $code, 'name' => (string) $name, 'row' => $aged[(int) $id]];
-            }
+        $result = $this->named($aged, 'company_id = ? AND side = ?', [$companyId, $side->value]);
+        $others = array_keys(array_diff_key($aged, $result));
+        if ([] !== $others) {
+            $result += $this->named($aged, 'id IN ('.implode(',', $others).')', []);
+            uasort($result, static fn (array $a, array $b): int => strcmp($a['party'], $b['party']));
         }
 
         return $result;
+    }
+
+    /**
+     * @param array<int, AgingRow> $aged   by party id
+     * @param list<int|string>     $values
+     *
+     * @return array<int, array{party: string, name: string, row: AgingRow}>
+     */
+    private function named(array $aged, string $where, array $values): array
+    {
+        $named = [];
+        foreach ($this->db->iterateNumeric("SELECT id, code, name FROM party WHERE $where ORDER BY code, id", $values) as [$id, $code, $name]) {
+            if (isset($aged[(int) $id])) {
+                $named[(int) $id] = ['party' => (string) $code, 'name' => (string) $name, 'row' => $aged[(int) $id]];
+            }
+        }
+
+        return $named;
     }
 }

@@ -17,6 +17,7 @@ use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\RememberedFilters;
 use Nelbix\App\Platform\Screen;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -45,7 +46,7 @@ final class DocumentController extends Screen
             ], $list['rows']));
         }
 
-        return $this->render('documents/list.html.twig', ['side' => $side, 'filters' => $filters, ...$list, 'errors' => self::byField($list['problems']->all), 'kinds' => \Nelbix\Core\Ledger\DocumentKind::cases(),
+        return $this->render('documents/list.html.twig', ['side' => $side, 'filters' => $filters, ...$list, 'errors' => self::byField($list['problems']->all), 'kinds' => DocumentKind::cases(),
             'people' => $this->db->fetchAllKeyValue('SELECT DISTINCT u.username, u.name FROM app_user u JOIN membership m ON m.user_id = u.id WHERE m.company_id = ? ORDER BY u.name', [$desk->id()])]);
     }
 
@@ -112,7 +113,7 @@ final class DocumentController extends Screen
     public function pdf(Desk $desk, Side $side, int $id, Paper $paper, InvoicePrint $print): Response
     {
         $document = $this->document($desk, $side, $id);
-        if (Side::Receivables !== $side || $document->kind->isMoney() || null === $document->number) {
+        if (Side::Receivables !== $side || !$document->kind->isInvoiced() || null === $document->number) {
             throw $this->createNotFoundException('Only posted customer invoices and notes have a PDF.');
         }
 
@@ -190,8 +191,8 @@ final class DocumentController extends Screen
     private function settlements(int $documentId): array
     {
         $settlements = [];
-        foreach ($this->db->fetchAllAssociative('SELECT s.id, (SELECT m.reverses_id IS NOT NULL FROM document m WHERE m.id = s.document_id) AS of_reversal, (SELECT m.number FROM document m WHERE m.id = s.document_id AND m.kind = \'refund_request\') AS of_transfer, s.settled_on, s.undone_on, s.exchange, o.number, o.kind, o.currency, o.document_id, l.applied FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item o ON o.id = l.item_id WHERE s.id IN (SELECT m.settlement_id FROM settlement_line m JOIN open_item i ON i.id = m.item_id WHERE i.document_id = ?) ORDER BY s.id, l.id', [$documentId]) as $r) {
-            $settlements[(int) $r['id']] ??= ['id' => (int) $r['id'], 'of_reversal' => (bool) $r['of_reversal'], 'of_transfer' => null === $r['of_transfer'] ? null : (string) $r['of_transfer'], 'settled_on' => (string) $r['settled_on'], 'undone_on' => null === $r['undone_on'] ? null : (string) $r['undone_on'], 'exchange' => (int) $r['exchange'], 'lines' => [], 'adjustments' => []];
+        foreach ($this->db->fetchAllAssociative('SELECT s.id, w.reverses_id IS NOT NULL AS of_reversal, w.number AS of_number, w.kind AS of_kind, s.settled_on, s.undone_on, s.exchange, o.number, o.kind, o.currency, o.document_id, l.applied FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item o ON o.id = l.item_id LEFT JOIN document w ON w.id = s.document_id WHERE s.id IN (SELECT m.settlement_id FROM settlement_line m JOIN open_item i ON i.id = m.item_id WHERE i.document_id = ?) ORDER BY s.id, l.id', [$documentId]) as $r) {
+            $settlements[(int) $r['id']] ??= ['id' => (int) $r['id'], 'of_reversal' => (bool) $r['of_reversal'], 'of_transfer' => null !== $r['of_kind'] && DocumentKind::from((string) $r['of_kind'])->isTransfer() ? (string) $r['of_number'] : null, 'settled_on' => (string) $r['settled_on'], 'undone_on' => null === $r['undone_on'] ? null : (string) $r['undone_on'], 'exchange' => (int) $r['exchange'], 'lines' => [], 'adjustments' => []];
             $settlements[(int) $r['id']]['lines'][] = $r;
         }
         if ([] !== $settlements) {

@@ -74,7 +74,7 @@ final class InvoiceController extends Screen
     public function putRight(Desk $desk, Side $side, int $id): Response
     {
         $document = $this->posted($desk, $side, $id);
-        if (DocumentState::Posted !== $document->state || $document->kind->isMoney() || null !== $document->reversesId) {
+        if (DocumentState::Posted !== $document->state || !$document->kind->isInvoiced() || null !== $document->reversesId) {
             throw $this->createNotFoundException('Only a posted invoice or note is put right.');
         }
 

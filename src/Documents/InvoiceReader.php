@@ -48,7 +48,7 @@ final readonly class InvoiceReader
             }
         }
         $kind = DocumentKind::tryFrom('' === $text('kind') ? 'invoice' : $text('kind'));
-        if (null === $kind || $kind->isMoney() || (DocumentKind::FinanceCharge === $kind && Side::Payables === $side)) {
+        if (null === $kind || !$kind->isInvoiced() || (DocumentKind::FinanceCharge === $kind && Side::Payables === $side)) {
             $problems->add('kind', \sprintf('“%s” is not a kind of document here; invoice, credit_note and debit_note are.', $text('kind', 30)));
             $kind = DocumentKind::Invoice;
         }

@@ -10,7 +10,6 @@ use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
 use Nelbix\App\Work\JobQuery;
-use Nelbix\App\Work\StartWork;
 use Nelbix\Core\Problem;
 use Nelbix\Core\Refused;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
@@ -33,9 +32,7 @@ final class ImportController extends Screen
         private readonly ImportFile $importFile,
         private readonly FileStore $files,
         private readonly TakeElectronicInvoice $takeElectronicInvoice,
-        private readonly StartWork $startWork,
-        private readonly CheckLongFile $checkLongFile,
-        private readonly TakeLongFile $takeLongFile,
+        private readonly ImportLongFile $longFile,
         #[Autowire('%nelbix.import_lines%')]
         private readonly int $linesAtOnce,
     ) {
@@ -65,7 +62,7 @@ final class ImportController extends Screen
             }
             $id = $this->files->keep($desk->actor, 'import', null, $upload->getClientOriginalName(), $bytes, ['text/csv']);
             if (substr_count($bytes, "\n") > $this->linesAtOnce) {
-                return $this->later($desk, $this->checkLongFile, $id, $kind, $bytes);
+                return $this->later($desk, $id, $kind, $bytes, true);
             }
             $result = $this->importFile->import($desk->actor, $kind, $bytes, true);
         } catch (Refused $e) {
@@ -92,7 +89,7 @@ final class ImportController extends Screen
         }
         if (substr_count($file['content'], "\n") > $this->linesAtOnce) {
             try {
-                return $this->later($desk, $this->takeLongFile, $id, $kind, $file['content']);
+                return $this->later($desk, $id, $kind, $file['content'], false);
             } catch (Refused $e) {
                 return $this->page($desk, $kind, ['refused' => $e->getMessage()], 422);
             }
@@ -112,25 +109,25 @@ final class ImportController extends Screen
     #[Needs(Permission::Enter)]
     public function long(Desk $desk, int $id, JobQuery $jobs): Response
     {
-        $job = $jobs->last($this->takeLongFile->kind(), $id) ?? $jobs->last($this->checkLongFile->kind(), $id);
+        $job = $jobs->last($this->longFile->kind(), $id);
         if (null === $job || null === $jobs->one($desk, $job['id'])) {
             throw $this->createNotFoundException('There is no such file in this company.');
         }
+        ['kind' => $kind, 'dryRun' => $dryRun] = ImportLongFile::asked($job['options']);
         if ($job['state']->underWay()) {
-            return $this->page($desk, $job['options'], ['job' => $job]);
+            return $this->page($desk, $kind, ['job' => $job]);
         }
         if (null === $job['result']) {
-            return $this->page($desk, $job['options'], ['refused' => $job['said']], 422);
+            return $this->page($desk, $kind, ['refused' => $job['said']], 422);
         }
-        $taken = $job['kind'] === $this->takeLongFile->kind();
         $result = ['created' => $job['result']['created'], 'errors' => array_map(static fn (array $p): Problem => new Problem((string) $p['field'], (string) $p['message'], $p['line']), $job['result']['errors'])];
 
-        return $this->page($desk, $job['options'], ['result' => $result, 'taken' => $taken && [] === $result['errors'], 'file' => $taken || [] !== $result['errors'] ? null : $id, 'name' => $job['result']['name'], 'lines' => array_column($job['result']['errors'], 'text')], [] === $result['errors'] ? 200 : 422);
+        return $this->page($desk, $kind, ['result' => $result, 'taken' => !$dryRun && [] === $result['errors'], 'file' => !$dryRun || [] !== $result['errors'] ? null : $id, 'name' => $job['result']['name'], 'lines' => array_column($job['result']['errors'], 'text')], [] === $result['errors'] ? 200 : 422);
     }
 
-    private function later(Desk $desk, ImportJob $work, int $id, string $kind, string $bytes): Response
+    private function later(Desk $desk, int $id, string $kind, string $bytes, bool $dryRun): Response
     {
-        $this->startWork->start($desk->actor, $work, $id, \sprintf('%s of %s', $work instanceof CheckLongFile ? 'Check' : 'Import', str_replace('-', ' ', $kind)), substr_count(rtrim($bytes), "\n"), $kind);
+        $this->longFile->start($desk->actor, $id, $kind, $bytes, $dryRun);
 
         return $this->redirectToRoute('import_file', ['company' => $desk->company->code, 'id' => $id], 303);
     }

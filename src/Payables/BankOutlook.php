@@ -5,16 +5,19 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Ledger\Rates;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\InvoiceEntry;
+use Nelbix\Core\Refused;
 
 /**
  * What a bank account is expected to hold on a pay date, in its own currency: its ledger today, what is posted for the days until then, less what other open runs will take.
  *
- * @phpstan-type Outlook array{id: int, code: string, name: string, currency: string, iban: string, balance: int, later: int, runs: int, count: int, expected: int}
+ * @phpstan-type Outlook array{id: int, code: string, name: string, currency: string, iban: string, base: string, balance: int, later: int, runs: int, count: int, uncounted: int, expected: int}
  */
 final readonly class BankOutlook
 {
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private Rates $rates)
     {
     }
 
@@ -26,7 +29,7 @@ final readonly class BankOutlook
      */
     public function of(int $companyId, int|string $bank, Day $today, Day $payDate, int $except = 0): ?array
     {
-        $account = $this->db->fetchAssociative('SELECT b.id, b.code, b.name, b.currency, b.iban, b.account_id, b.currency = c.base_currency AS in_base FROM bank_account b JOIN company c ON c.id = b.company_id WHERE b.company_id = ? AND '.(\is_int($bank) ? 'b.id = ?' : "b.retired = 0 AND ? IN (b.code, '')").' ORDER BY b.code LIMIT 1', [$companyId, $bank]);
+        $account = $this->db->fetchAssociative('SELECT b.id, b.code, b.name, b.currency, b.iban, b.account_id, c.base_currency, b.currency = c.base_currency AS in_base FROM bank_account b JOIN company c ON c.id = b.company_id WHERE b.company_id = ? AND '.(\is_int($bank) ? 'b.id = ?' : "b.retired = 0 AND ? IN (b.code, '')").' ORDER BY b.code LIMIT 1', [$companyId, $bank]);
         if (false === $account) {
             return null;
         }
@@ -35,12 +38,35 @@ final readonly class BankOutlook
         $join = (bool) $account['in_base'] ? '' : ' JOIN journal_entry e ON e.id = l.entry_id';
         $until = Day::latest($today, $payDate);
         $ledger = $this->db->fetchAssociative("SELECT COALESCE(SUM(IF(l.posting_date <= :today, $moved, 0)), 0) AS balance, COALESCE(SUM(IF(l.posting_date > :today, $moved, 0)), 0) AS later FROM journal_line l$join WHERE l.account_id = :account AND l.posting_date <= :until", ['today' => $today->iso(), 'until' => $until->iso(), 'account' => $account['account_id']]) ?: [];
-        $runs = $this->db->fetchAssociative(
-            "SELECT COALESCE(SUM(l.pay), 0) AS pay, COUNT(DISTINCT p.id) AS n FROM proposal p JOIN proposal_line l ON l.proposal_id = p.id AND l.is_in = 1 AND l.dropped = 0 LEFT JOIN proposal_payment y ON y.proposal_id = p.id AND y.payment = l.payment
-             WHERE p.company_id = ? AND p.bank_account_id = ? AND p.id <> ? AND p.state IN ('review', 'refused', 'approved', 'printed', 'posting') AND p.pay_date <= ? AND y.document_id IS NULL", [$companyId, $account['id'], $except, $until->iso()]) ?: [];
-        $balance = (int) ($ledger['balance'] ?? 0);
-        $later = (int) ($ledger['later'] ?? 0);
+        $outlook = ['id' => (int) $account['id'], 'code' => (string) $account['code'], 'name' => (string) $account['name'], 'currency' => (string) $account['currency'], 'iban' => (string) $account['iban'], 'base' => (string) $account['base_currency'], 'balance' => (int) ($ledger['balance'] ?? 0), 'later' => (int) ($ledger['later'] ?? 0), 'runs' => 0, 'count' => 0, 'uncounted' => 0, 'expected' => 0];
+        foreach ($this->db->fetchAllAssociative(
+            "SELECT i.currency, SUM(l.pay) AS pay, COUNT(DISTINCT p.id) AS n FROM proposal p JOIN proposal_line l ON l.proposal_id = p.id AND l.is_in = 1 AND l.dropped = 0 JOIN open_item i ON i.id = l.item_id LEFT JOIN proposal_payment y ON y.proposal_id = p.id AND y.payment = l.payment
+             WHERE p.company_id = ? AND p.bank_account_id = ? AND p.id <> ? AND p.state IN ('review', 'refused', 'approved', 'printed', 'posting') AND p.pay_date <= ? AND y.document_id IS NULL GROUP BY i.currency", [$companyId, $account['id'], $except, $until->iso()]) as $r) {
+            $pay = $this->taken($companyId, $outlook, (int) $r['pay'], (string) $r['currency'], $until);
+            $outlook[null === $pay ? 'uncounted' : 'count'] += (int) $r['n'];
+            $outlook['runs'] += (int) $pay;
+        }
+        $outlook['expected'] = $outlook['balance'] + $outlook['later'] - $outlook['runs'];
 
-        return ['id' => (int) $account['id'], 'code' => (string) $account['code'], 'name' => (string) $account['name'], 'currency' => (string) $account['currency'], 'iban' => (string) $account['iban'], 'balance' => $balance, 'later' => $later, 'runs' => (int) ($runs['pay'] ?? 0), 'count' => (int) ($runs['n'] ?? 0), 'expected' => $balance + $later - (int) ($runs['pay'] ?? 0)];
+        return $outlook;
+    }
+
+    /**
+     * What a payment in some currency takes from the account, in the account's own.
+     *
+     * @param Outlook $account
+     *
+     * @return int|null minor units of the account's currency; null when no rate of the company's books says it
+     */
+    public function taken(int $companyId, array $account, int $amount, string $currency, Day $day): ?int
+    {
+        if ($currency === $account['currency'] || $account['currency'] !== $account['base']) {
+            return $currency === $account['currency'] ? $amount : null;
+        }
+        try {
+            return InvoiceEntry::base($amount, $currency, $account['base'], $this->rates->on($companyId, $currency, $account['base'], $day));
+        } catch (Refused) {
+            return null;
+        }
     }
 }

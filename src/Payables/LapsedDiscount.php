@@ -16,6 +16,10 @@ final readonly class LapsedDiscount
     /** @return int minor units, positive; 0 when no voided payment took one */
     public function of(int $itemId): int
     {
-        return (int) $this->db->fetchOne("SELECT MAX(-x.amount) FROM settlement_adjustment x JOIN settlement s ON s.id = x.settlement_id AND s.undone_on IS NOT NULL JOIN document d ON d.id = s.document_id AND d.kind = 'payment' AND d.state = 'reversed' WHERE x.kind = 'discount' AND x.item_id = ?", [$itemId]);
+        $had = (int) $this->db->fetchOne("SELECT MAX(-x.amount) FROM settlement_adjustment x JOIN settlement s ON s.id = x.settlement_id AND s.undone_on IS NOT NULL JOIN document d ON d.id = s.document_id AND d.kind = 'payment' AND d.state = 'reversed' WHERE x.kind = 'discount' AND x.item_id = ?", [$itemId]);
+        // what other payments took of it since
+        $taken = (int) $this->db->fetchOne("SELECT SUM(-x.amount) FROM settlement_adjustment x JOIN settlement s ON s.id = x.settlement_id AND s.undone_on IS NULL WHERE x.kind = 'discount' AND x.item_id = ?", [$itemId]);
+
+        return max(0, $had - $taken);
     }
 }

@@ -159,8 +159,9 @@ final readonly class PostRun implements LongWork
             PayBy::HandCheck => 'check '.$payment['reference'],
             default => (string) $payment['reference'],
         };
-        $refund = DocumentKind::RefundRequest->value === $lines[0]['kind'];
+        // what a transfer left to pay, a refund, is paid on its own account
+        $transferred = DocumentKind::from($lines[0]['kind'])->isTransfer();
 
-        return new MoneyInput(Side::Payables, DocumentKind::Payment, (int) $payment['party_id'], $proposal->bankAccountId, $proposal->payDate, $lines[0]['currency'], array_sum(array_column($lines, 'pay')), $reference, $by->value, $placements, $adjustments, null, $proposal->id, $refund ? $lines[0]['account_id'] : null);
+        return new MoneyInput(Side::Payables, DocumentKind::Payment, (int) $payment['party_id'], $proposal->bankAccountId, $proposal->payDate, $lines[0]['currency'], array_sum(array_column($lines, 'pay')), $reference, $by->value, $placements, $adjustments, null, $proposal->id, $transferred ? $lines[0]['account_id'] : null);
     }
 }

@@ -76,7 +76,7 @@ final class ProposalController extends Screen
             $river = DueRiver::of($result, $criteria, $numbers, \in_array($span, DueRiver::SPANS, true) ? $span : DueRiver::SPANS[0]);
         }
         $bank = $outlook->of($desk->id(), (string) ($raw['bank'] ?? ''), $desk->today, null === $criteria ? $desk->today : $criteria->payDate);
-        $parameters = ['raw' => $raw, 'criteria' => $criteria, 'result' => $result, 'numbers' => $numbers, 'bank' => $bank, 'errors' => self::byField($problems), 'problems' => $problems, 'methods' => CriteriaReader::choices(),
+        $parameters = ['raw' => $raw, 'criteria' => $criteria, 'result' => $result, 'numbers' => $numbers, 'bank' => $bank, 'taken' => null === $bank || null === $result || null === $criteria ? 0 : $outlook->taken($desk->id(), $bank, $result->totals()['pay'], $criteria->currency, $criteria->payDate), 'errors' => self::byField($problems), 'problems' => $problems, 'methods' => CriteriaReader::choices(),
             'river' => $river, 'spans' => DueRiver::SPANS, 'habits' => $this->habits->of($desk->actor), 'groups' => $profile->groups($desk->id(), Side::Payables), 'other' => $other, 'currencies' => $currencies,
             'banks' => $this->db->fetchAllKeyValue('SELECT code, name FROM bank_account WHERE company_id = ? AND retired = 0 ORDER BY code', [$desk->id()])];
 
@@ -100,10 +100,8 @@ final class ProposalController extends Screen
     {
         ['criteria' => $others] = $this->reader->read($desk->actor, $this->habits->start($desk->actor, $habit, $criteria->payDate));
         $there = $this->makeProposal->workOut($desk->actor, $others);
-        $ids = static fn (ProposalResult $r): array => array_map(static fn ($d): int => $d->candidate->item->id, $r->in);
-        $only = static fn (ProposalResult $a, ProposalResult $b): array => array_values(array_filter($a->in, static fn ($d): bool => !\in_array($d->candidate->item->id, $ids($b), true)));
 
-        return ['name' => $habit, 'totals' => $there->totals(), 'payments' => \count($there->payments), 'only_here' => $only($result, $there), 'only_there' => $only($there, $result)];
+        return ['name' => $habit, 'totals' => $there->totals(), 'payments' => \count($there->payments), 'only_here' => $result->inButNot($there), 'only_there' => $there->inButNot($result)];
     }
 
     /** Keeps the criteria of the page as a pay habit, renames or removes one. */

@@ -66,6 +66,14 @@ final readonly class ProposalQuery
         return $payments;
     }
 
+    /** The currency of what a proposal pays; null when nothing is in it. */
+    public function currency(int $proposalId): ?string
+    {
+        $currency = $this->db->fetchOne('SELECT i.currency FROM proposal_line l JOIN open_item i ON i.id = l.item_id WHERE l.proposal_id = ? AND l.is_in = 1 LIMIT 1', [$proposalId]);
+
+        return false === $currency ? null : (string) $currency;
+    }
+
     /** @return array{gross: int, credits: int, discount: int, withholding: int, pay: int, lost: int, refused: int, items: int, out: array<string, int>} what is lost is at stake and not taken; out: how many by reason in words */
     public function totals(int $proposalId): array
     {

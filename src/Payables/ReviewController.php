@@ -34,7 +34,8 @@ final class ReviewController extends ProposalScreen
     public function show(Desk $desk, int $id, Request $request, History $history, Underneath $underneath, PartyBanks $banks, SendToPrinter $printer, JobQuery $jobs, BankOutlook $outlook, LapsedDiscount $lapsed): Response
     {
         $proposal = $this->proposal($desk, $id);
-        $bank = $outlook->of($desk->id(), $proposal->bankAccountId, $desk->today, $proposal->payDate, $id);
+        $bank = $outlook->of($desk->id(), $proposal->bankAccountId, $desk->today, $proposal->payDate, $id) ?? throw new \LogicException('A proposal has a bank account.');
+        $currency = $this->query->currency($id) ?? $bank['currency'];
         if (self::wantsFile($request)) {
             return $this->asFile($request, $proposal);
         }
@@ -51,7 +52,7 @@ final class ReviewController extends ProposalScreen
         $payment = $payments[$request->query->getInt('payment')] ?? null;
 
         return $this->render('payables/proposal.html.twig', [
-            'proposal' => $proposal, 'payments' => $payments, 'lines' => $lines, 'outs' => $this->query->lines($id, false, null, self::OUT_LINES), 'totals' => $totals, 'bank' => $bank, 'changes' => $changes, 'digest' => Underneath::digest($changes), 'may_take' => array_column(TakeIn::MAY, 'value'),
+            'proposal' => $proposal, 'payments' => $payments, 'lines' => $lines, 'outs' => $this->query->lines($id, false, null, self::OUT_LINES), 'totals' => $totals, 'bank' => $bank, 'currency' => $currency, 'taken' => ProposalState::Posted === $proposal->state ? 0 : $outlook->taken($desk->id(), $bank, $totals['pay'], $currency, $proposal->payDate), 'changes' => $changes, 'digest' => Underneath::digest($changes), 'may_take' => array_column(TakeIn::MAY, 'value'),
             'people' => $this->db->fetchAssociative("SELECT a.name AS made, b.name AS decided, EXISTS (SELECT 1 FROM history h WHERE h.company_id = p.company_id AND h.subject = 'proposal' AND h.subject_id = p.id AND h.user_id = ?) AS touched FROM proposal p JOIN app_user a ON a.id = p.created_by_id LEFT JOIN app_user b ON b.id = p.decided_by_id WHERE p.id = ?", [$desk->user->id(), $id]),
             'checks' => ProposalState::Printed === $proposal->state ? $this->db->fetchAllAssociative('SELECT k.*, p.name AS payee FROM bank_check k LEFT JOIN party p ON p.id = k.party_id WHERE k.proposal_id = ? ORDER BY k.number', [$id]) : [],
             'books' => ProposalState::Approved === $proposal->state ? $this->db->fetchAllAssociative('SELECT id, name, next_number FROM check_book WHERE bank_account_id = ? ORDER BY name', [$proposal->bankAccountId]) : [], 'history' => $history->of($desk->id(), 'proposal', $id),

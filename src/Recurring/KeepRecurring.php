@@ -38,7 +38,7 @@ final readonly class KeepRecurring
     {
         return $this->transaction->run(function () use ($actor, $side, $documentId, $raw): int {
             $document = $this->entities->find(Document::class, $documentId);
-            if (null === $document || $document->companyId !== $actor->companyId || $document->side !== $side || DocumentState::Draft === $document->state || $document->kind->isMoney()) {
+            if (null === $document || $document->companyId !== $actor->companyId || $document->side !== $side || DocumentState::Draft === $document->state || !$document->kind->isInvoiced()) {
                 throw Refused::because('', 'Only a posted invoice or note of this company can come again.');
             }
             $text = self::text($raw);

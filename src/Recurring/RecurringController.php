@@ -98,7 +98,7 @@ final class RecurringController extends Screen
     {
         $document = $this->entities->find(Document::class, $id);
 
-        return null !== $document && $document->companyId === $desk->id() && $document->side === $side && !$document->kind->isMoney() && null !== $document->number ? $document : throw $this->createNotFoundException('There is no such document in this company.');
+        return null !== $document && $document->companyId === $desk->id() && $document->side === $side && $document->kind->isInvoiced() && null !== $document->number ? $document : throw $this->createNotFoundException('There is no such document in this company.');
     }
 
     /**

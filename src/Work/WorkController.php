@@ -13,7 +13,7 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 
 /** Long work, found again: what is under way, and how what was started ended. */
-#[Route('/{company}/work', requirements: ['company' => '[A-Z0-9]{2,12}'])]
+#[Route('/{company}/long-work', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class WorkController extends Screen
 {
     #[Route('', name: 'work', methods: ['GET'])]

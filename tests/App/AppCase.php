@@ -10,6 +10,10 @@ use Nelbix\App\Close\Verify;
 use Nelbix\App\Documents\InvoiceReader;
 use Nelbix\App\Documents\PostInvoice;
 use Nelbix\App\Parties\SaveParty;
+use Nelbix\App\Payables\CriteriaReader;
+use Nelbix\App\Payables\DecideProposal;
+use Nelbix\App\Payables\MakeProposal;
+use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Payables\StartRun;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Company;
@@ -99,6 +103,23 @@ abstract class AppCase extends WebTestCase
         $raw = ['party' => Side::Payables === $side ? 'V-1' : 'C-1', 'number' => Side::Payables === $side ? 'N-'.++$n : '', 'document_date' => '2026-06-10', 'lines' => [['account' => '', 'amount' => $amount]], ...$more];
 
         return self::get(PostInvoice::class)->post($this->clerk, self::get(InvoiceReader::class)->read($this->clerk, $side, $raw, true));
+    }
+
+    /**
+     * Everything due today, proposed, approved and printed from the account's first book: ready to be posted.
+     *
+     * @return int the run
+     */
+    protected function printedRun(): int
+    {
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY]);
+        $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
+        self::get(DecideProposal::class)->decide($this->approver, $id, true);
+        $book = $this->db()->fetchAssociative('SELECT id, next_number FROM check_book WHERE bank_account_id = ? ORDER BY id LIMIT 1', [$bank]) ?: self::fail();
+        self::get(PrintChecks::class)->print($this->clerk, $id, (int) $book['id'], (int) $book['next_number']);
+        self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
+
+        return $id;
     }
 
     /** Starts an approved run and posts it to its end. */

@@ -5,10 +5,6 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use DAMA\DoctrineTestBundle\Doctrine\DBAL\StaticDriver;
-use Nelbix\App\Payables\CriteriaReader;
-use Nelbix\App\Payables\DecideProposal;
-use Nelbix\App\Payables\MakeProposal;
-use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Work\Worker;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Component\Process\Process;
@@ -51,14 +47,8 @@ abstract class CommittedCase extends AppCase
         for ($n = 0; $n < $payments; ++$n) {
             $this->invoice(Side::Payables, '10.00', ['document_date' => '2026-04-01', 'terms' => 'N30', 'number' => 'RUN-'.$n.'-'.bin2hex(random_bytes(3))]);
         }
-        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY]);
-        $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
-        self::get(DecideProposal::class)->decide($this->approver, $id, true);
-        $book = (int) $this->db()->fetchOne('SELECT id FROM check_book WHERE bank_account_id = ?', [$bank]);
-        self::get(PrintChecks::class)->print($this->clerk, $id, $book, (int) $this->db()->fetchOne('SELECT next_number FROM check_book WHERE id = ?', [$book]));
-        self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
 
-        return $id;
+        return $this->printedRun();
     }
 
     protected function payments(): int

@@ -175,4 +175,21 @@ final class DueTest extends ScreenCase
         $this->db()->executeStatement("UPDATE bank_account SET currency = 'EUR' WHERE id = ?", [$bank]);
         self::assertSame(50000, $of());
     }
+
+    /** A run of 1,000.00 EUR takes 1,100.00 from an account in USD at 1.10; without a rate nothing is made up. */
+    public function testARunInAnotherCurrencyThanItsAccount(): void
+    {
+        $this->db()->executeStatement("INSERT INTO exchange_rate (company_id, valid_on, from_currency, to_currency, rate) VALUES (?, '2026-04-01', 'EUR', 'USD', 1.10)", [$this->clerk->companyId]);
+        $this->invoice(Side::Payables, '1000.00', ['document_date' => '2026-04-01', 'terms' => 'N30', 'currency' => 'EUR']);
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'currency' => 'EUR']);
+        $run = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
+        $outlook = self::get(BankOutlook::class);
+        $account = $outlook->of($this->clerk->companyId, $bank, Day::of(self::DAY), Day::of(self::DAY)) ?? self::fail();
+        self::assertSame([110000, 1, 0, -110000], [$account['runs'], $account['count'], $account['uncounted'], $account['expected']]);
+        self::assertStringContainsString('1,000.00 EUR from', $this->page('/TEST/payables/proposal/'.$run)->filter('footer')->text());
+        self::assertStringContainsString('−1,100.00', $this->page('/TEST/payables/proposal/'.$run)->filter('svg.cash')->text());
+        $this->db()->executeStatement('DELETE FROM exchange_rate');
+        self::assertNull($outlook->taken($this->clerk->companyId, $account, 100000, 'EUR', Day::of(self::DAY)));
+        self::assertStringContainsString('No rate says what this run takes', $this->page('/TEST/payables/proposal/'.$run)->text());
+    }
 }

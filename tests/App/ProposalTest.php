@@ -13,6 +13,7 @@ use Nelbix\App\Payables\ChangeProposal;
 use Nelbix\App\Payables\Comparison;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
+use Nelbix\App\Payables\LapsedDiscount;
 use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Payables\ProposalQuery;
@@ -337,6 +338,7 @@ final class ProposalTest extends AppCase
         self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
         $this->postRun($id);
         self::assertSame([0, -2000], [$this->open($invoice), $this->balance('5900')]);
+        self::assertSame(0, self::get(LapsedDiscount::class)->of($invoice), 'it was taken; there is no second one to keep');
     }
 
     /** A vendor's group narrows a run; what is taken in later keeps to one payment for each invoice. */

@@ -6,10 +6,6 @@ namespace Nelbix\Tests\App;
 
 use Nelbix\App\Close\AgingQuery;
 use Nelbix\App\Close\TieOutQuery;
-use Nelbix\App\Payables\CriteriaReader;
-use Nelbix\App\Payables\DecideProposal;
-use Nelbix\App\Payables\MakeProposal;
-use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Settlement\RequestRefund;
 use Nelbix\App\Settlement\ReverseDocument;
 use Nelbix\App\Settlement\UndoSettlement;
@@ -46,17 +42,6 @@ final class RefundTest extends ScreenCase
         return $ties;
     }
 
-    private function printed(): int
-    {
-        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY]);
-        $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
-        self::get(DecideProposal::class)->decide($this->approver, $id, true);
-        self::get(PrintChecks::class)->print($this->clerk, $id, (int) $this->db()->fetchOne('SELECT id FROM check_book WHERE bank_account_id = ?', [$bank]), 1001);
-        self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
-
-        return $id;
-    }
-
     public function testTheRequestMovesThePartToRefundsPayable(): void
     {
         $credit = $this->credit();
@@ -82,7 +67,7 @@ final class RefundTest extends ScreenCase
     {
         $this->request($this->credit(), 50000);
         $this->invoice(Side::Payables, '70.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
-        $run = $this->printed();
+        $run = $this->printedRun();
         self::assertSame(2, $this->postRun($run));
         self::assertSame(['C-1 50000', 'V-1 7000'], $this->db()->fetchFirstColumn("SELECT CONCAT(p.code, ' ', k.amount) FROM bank_check k JOIN party p ON p.id = k.party_id ORDER BY p.code"));
         self::assertEquals(['receivables' => 0, 'refunds_payable' => 0, 'payables' => 0], array_intersect_key($this->ties(), ['receivables' => 1, 'refunds_payable' => 1, 'payables' => 1]));
@@ -99,7 +84,7 @@ final class RefundTest extends ScreenCase
         $request = $this->request($credit, 20000);
         $settlement = (int) $this->db()->fetchOne('SELECT id FROM settlement WHERE document_id = ?', [$request]);
         self::assertSame([''], self::refusedFields(fn () => self::get(UndoSettlement::class)->undo($this->clerk, $settlement)), 'the settlement stands with the request');
-        $run = $this->printed();
+        $run = $this->printedRun();
         self::assertSame([''], self::refusedFields(fn () => self::get(ReverseDocument::class)->reverse($this->clerk, $request, 'no')), 'a run holds it');
         $this->postRun($run);
         self::assertSame([''], self::refusedFields(fn () => self::get(ReverseDocument::class)->reverse($this->clerk, $request, 'no')), 'it is paid');
@@ -139,5 +124,16 @@ final class RefundTest extends ScreenCase
         $this->browser->request('GET', '/TEST/payables/party/'.$this->db()->fetchOne("SELECT id FROM party WHERE code = 'C-1'"));
         self::assertTrue($this->browser->getResponse()->isRedirection());
         self::assertStringContainsString('RQ-26-00001', $this->page('/TEST/payables/items')->text());
+    }
+
+    /** A refund request is no invoice: it is not printed, put right or repeated as one. */
+    public function testItIsNotTakenForAnInvoice(): void
+    {
+        $request = $this->request($this->credit(), 20000);
+        foreach (['/TEST/receivables/document/'.$request.'/invoice.pdf', '/TEST/receivables/document/'.$request.'/put-right'] as $path) {
+            $this->browser->request('GET', $path);
+            self::assertSame(404, $this->browser->getResponse()->getStatusCode(), $path);
+        }
+        self::assertSame([''], self::refusedFields(fn () => self::get(\Nelbix\App\Recurring\KeepRecurring::class)->begin($this->clerk, Side::Receivables, $request, ['name' => 'x', 'every' => 'month', 'first_on' => '2026-07-01'])));
     }
 }

@@ -11,7 +11,6 @@ use Nelbix\App\Payables\ChangePayment;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\MakeProposal;
-use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Payables\ProposalQuery;
 use Nelbix\App\Payables\StartRun;
 use Nelbix\App\Platform\Transaction;
@@ -36,13 +35,8 @@ final class WorkTest extends ScreenCase
         for ($n = 0; $n < $payments; ++$n) {
             $this->invoices[] = $this->invoice(Side::Payables, '10.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
         }
-        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY]);
-        $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
-        self::get(DecideProposal::class)->decide($this->approver, $id, true);
-        self::get(PrintChecks::class)->print($this->clerk, $id, (int) $this->db()->fetchOne('SELECT id FROM check_book WHERE bank_account_id = ?', [$bank]), 1001);
-        self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
 
-        return $id;
+        return $this->printedRun();
     }
 
     /** @return array{string, int, string} state, done, what it said */
@@ -144,20 +138,20 @@ final class WorkTest extends ScreenCase
         $this->browser->submit($page->selectButton('Post run Ctrl ↵')->form());
         $page = $this->browser->followRedirect();
         self::assertStringContainsString('Run '.$this->db()->fetchOne('SELECT number FROM proposal WHERE id = ?', [$run]).': 20 of 45 done', trim((string) preg_replace('/\s+/', ' ', $page->filter('.progress')->text())));
-        $list = $this->browser->request('GET', '/TEST/work');
+        $list = $this->browser->request('GET', '/TEST/long-work');
         self::assertCount(1, $list->filter('progress'));
         $job = (int) $this->db()->fetchOne('SELECT id FROM job');
-        $this->browser->request('GET', '/TEST/work/'.$job, [], [], ['HTTP_HX_REQUEST' => 'true']);
+        $this->browser->request('GET', '/TEST/long-work/'.$job, [], [], ['HTTP_HX_REQUEST' => 'true']);
         self::assertFalse($this->browser->getResponse()->headers->has('HX-Refresh'));
         $tester = new CommandTester((new Application(self::$kernel ?? self::fail()))->find('nelbix:work'));
         $tester->execute(['--format' => 'json']);
         self::assertSame(2, json_decode($tester->getDisplay(), true)['slices']);
-        $this->browser->request('GET', '/TEST/work/'.$job, [], [], ['HTTP_HX_REQUEST' => 'true']);
+        $this->browser->request('GET', '/TEST/long-work/'.$job, [], [], ['HTTP_HX_REQUEST' => 'true']);
         self::assertTrue($this->browser->getResponse()->headers->has('HX-Refresh'), 'the page is loaded anew when it is through');
-        self::assertStringContainsString('done', $this->browser->request('GET', '/TEST/work')->filter('tbody')->text());
+        self::assertStringContainsString('done', $this->browser->request('GET', '/TEST/long-work')->filter('tbody')->text());
         $this->as('receivables');
-        self::assertCount(0, $this->browser->request('GET', '/TEST/work')->filter('tbody tr'), 'payables are not theirs to see');
-        $this->browser->request('GET', '/TEST/work/'.$job);
+        self::assertCount(0, $this->browser->request('GET', '/TEST/long-work')->filter('tbody tr'), 'payables are not theirs to see');
+        $this->browser->request('GET', '/TEST/long-work/'.$job);
         self::assertSame(404, $this->browser->getResponse()->getStatusCode());
     }
 
@@ -213,7 +207,7 @@ final class WorkTest extends ScreenCase
         $this->as('payables');
         $this->browser->request('GET', '/TEST/import/file/'.$id);
         self::assertSame(404, $this->browser->getResponse()->getStatusCode(), 'it is another clerk’s');
-        self::assertCount(0, $this->page('/TEST/work')->filter('tbody tr'));
+        self::assertCount(0, $this->page('/TEST/long-work')->filter('tbody tr'));
     }
 
     /** What fails within a use case and is gone on from takes back only its own. */

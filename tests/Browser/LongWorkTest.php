@@ -68,7 +68,7 @@ final class LongWorkTest extends BrowserCase
         // left, and found again from Today
         $this->go('/CHAND');
         $this->see('main', 'runs are being posted');
-        $this->go('/CHAND/work');
+        $this->go('/CHAND/long-work');
         $this->see('.progress', 'Run '.$made['saved']);
         $this->accessible();
         $this->go($url);
