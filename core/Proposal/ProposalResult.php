@@ -44,7 +44,8 @@ final readonly class ProposalResult
             $t['pay'] += $d->pay();
         }
         foreach ($this->out as $d) {
-            $t['lost'] += $d->stake;
+            // what another currency would lose is not in this one
+            $t['lost'] += Reason::OtherCurrency === $d->reason ? 0 : $d->stake;
         }
 
         return $t;

@@ -17,6 +17,9 @@ use Psr\Clock\ClockInterface;
 /** Approves a proposal, or sends it back with a reason. Never by the person who made or changed it. */
 final readonly class DecideProposal
 {
+    /** Whether a person made or changed a proposal "p"; who sent it back did not, and may approve it when it is mended. */
+    public const TOUCHED = "EXISTS (SELECT 1 FROM history h WHERE h.company_id = p.company_id AND h.subject = 'proposal' AND h.subject_id = p.id AND h.user_id = ? AND h.action NOT IN ('refused', 'approved'))";
+
     public function __construct(private Transaction $transaction, private ProposalDesk $desk, private History $history, private ClockInterface $clock, private Connection $db, private Underneath $underneath, private Rates $rates)
     {
     }
@@ -26,7 +29,7 @@ final readonly class DecideProposal
     {
         $this->transaction->run(function () use ($actor, $proposalId, $approve, $reason): void {
             $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Review]);
-            $touched = (bool) $this->db->fetchOne("SELECT 1 FROM history WHERE company_id = ? AND subject = 'proposal' AND subject_id = ? AND user_id = ? LIMIT 1", [$actor->companyId, $proposalId, $actor->userId]);
+            $touched = (bool) $this->db->fetchOne('SELECT '.self::TOUCHED.' FROM proposal p WHERE p.id = ?', [$actor->userId, $proposalId]);
             if ($approve && ($touched || $proposal->createdById === $actor->userId)) {
                 throw Refused::because('', 'Somebody else must approve this proposal; you made or changed it.');
             }

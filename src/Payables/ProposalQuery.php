@@ -87,7 +87,7 @@ final readonly class ProposalQuery
                 $totals['lost'] += (int) $r['refused'];
                 continue;
             }
-            $totals['lost'] += (int) $r['stake'];
+            $totals['lost'] += Reason::OtherCurrency->value === $r['reason'] ? 0 : (int) $r['stake'];
             $why = (bool) $r['dropped'] ? 'dropped' : Reason::from((string) $r['reason'])->words();
             $totals['out'][$why] = ($totals['out'][$why] ?? 0) + (int) $r['n'];
         }

@@ -381,4 +381,15 @@ final class ProposalTest extends AppCase
         $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
         self::assertSame('transfer,card', $this->db()->fetchOne('SELECT method FROM proposal WHERE id = ?', [$id]));
     }
+
+    /** Who sends a proposal back has not changed it, and may approve it when it is mended. */
+    public function testWhoSentItBackMayApproveIt(): void
+    {
+        $item = $this->itemOf($this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']));
+        $id = $this->make();
+        self::get(DecideProposal::class)->decide($this->approver, $id, false, 'too much');
+        self::get(ChangeLine::class)->change($this->clerk, $id, $item, '50', true);
+        self::get(DecideProposal::class)->decide($this->approver, $id, true);
+        self::assertSame('approved', $this->db()->fetchOne('SELECT state FROM proposal WHERE id = ?', [$id]));
+    }
 }

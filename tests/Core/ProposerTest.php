@@ -181,4 +181,13 @@ final class ProposerTest extends TestCase
         self::assertSame('filtered', self::reasons(Proposer::propose(self::criteria(['groups' => ['materials']]), $candidates))[5]);
         self::assertSame([700, 500, 700, 100], $of(['perInvoice' => true]));
     }
+
+    /** 20.00 at stake in EUR are not lost by a run in USD: amounts of two currencies are never added. */
+    public function testWhatAnotherCurrencyWouldLoseIsNotAdded(): void
+    {
+        $payee = new Payee(1, 'V-1');
+        $r = Proposer::propose(self::criteria(['payees' => [9]]), [new Candidate(self::item(1, 1000_00, '2026-07-20', '2@2026-06-23', 'EUR'), $payee), new Candidate(self::item(2, 500_00, '2026-07-20', '2@2026-06-23'), $payee)]);
+        self::assertSame([1 => 'other_currency', 2 => 'filtered'], self::reasons($r));
+        self::assertSame(10_00, $r->totals()['lost']);
+    }
 }
