@@ -43,6 +43,8 @@ async function openPick(field) {
   const answer = await fetch(`${field.dataset.pick}?q=${encodeURIComponent(asked)}`, { headers: { Accept: 'application/json' } }).catch(() => null);
   if (!answer || !answer.ok || document.activeElement !== field) return;
   const found = await answer.json();
+  const shown = document.querySelector('.pick');
+  if (shown && shown.dataset.asked === asked && shown.dataset.moved) return; // asked twice, and something is marked by now
   closePick();
   if (!found.length && !field.dataset.add) return;
   const list = document.createElement('div');
@@ -144,7 +146,9 @@ document.addEventListener('input', (e) => {
 document.addEventListener('keydown', (e) => {
   if (!e.target.matches || !e.target.matches('[data-pick]')) return;
   const options = [...document.querySelectorAll('.pick [role=option]')];
-  if (e.key === 'ArrowDown' && !options.length) { e.preventDefault(); openPick(e.target); return; }
+  // the arrow asks at once; the list that typing would have asked for must not come after and undo what is marked in this one
+  if (e.key === 'ArrowDown' && !options.length) { e.preventDefault(); clearTimeout(wait); openPick(e.target); return; }
+  if (e.key === 'ArrowDown' || e.key === 'ArrowUp') clearTimeout(wait);
   const list = document.querySelector('.pick');
   // typed faster than the list came: what was typed counts, not what an older list has marked
   if (((e.key === 'Enter' && !e.ctrlKey) || (e.key === 'Tab' && !e.shiftKey)) && word(e.target).trim() !== '' && (!list || (list.dataset.asked !== word(e.target) && !list.dataset.moved))) { closePick(); settleField(e.target, word(e.target)); return; }
