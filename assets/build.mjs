@@ -11,4 +11,10 @@ for (const font of ['commissioner', 'literata']) {
 }
 cpSync('node_modules/htmx.org/dist/htmx.min.js', out + 'htmx.js');
 cpSync('node_modules/idiomorph/dist/idiomorph-ext.min.js', out + 'idiomorph.js');
-writeFileSync(out + 'app.js', readdirSync('assets/js').sort().map((f) => readFileSync('assets/js/' + f, 'utf8')).join('\n'));
+writeFileSync(
+    out + 'app.js',
+    readdirSync('assets/js')
+        .sort()
+        .map((f) => readFileSync('assets/js/' + f, 'utf8'))
+        .join('\n'),
+);

@@ -44,7 +44,14 @@ final class Bench
         $this->actor = Actor::of($company, $this->get(CreateCompany::class)->consoleUser());
         foreach (Side::cases() as $side) {
             for ($n = 1; $n <= $parties; ++$n) {
-                $this->parties[$side->value][] = $this->get(SaveParty::class)->save($this->actor, $side, ['code' => sprintf('P-%04d', $n), 'name' => 'Party '.$n, 'terms' => '2-10-N30', 'default_account' => Side::Payables === $side ? '5000' : '4000'])->id();
+                $this->parties[$side->value][] = $this->get(SaveParty::class)
+                    ->save($this->actor, $side, [
+                        'code' => sprintf('P-%04d', $n),
+                        'name' => 'Party '.$n,
+                        'terms' => '2-10-N30',
+                        'default_account' => Side::Payables === $side ? '5000' : '4000',
+                    ])
+                    ->id();
                 if (0 === $n % 50) {
                     $this->em->clear();
                 }
@@ -104,7 +111,22 @@ final class Bench
         $rows = 0;
         $seconds = 0.0;
         foreach ($tables as $table => $where) {
-            $columns = implode(', ', array_map(static fn (string $c): string => "`$c`", $this->db->fetchFirstColumn('SELECT column_name FROM information_schema.columns WHERE table_schema = DATABASE() AND table_name = ? AND generation_expression IS NULL ORDER BY ordinal_position', [$table])));
+            $columns = implode(
+                ', ',
+                array_map(
+                    static fn (string $c): string => "`$c`",
+                    $this->db->fetchFirstColumn(
+                        <<<'SQL'
+                        SELECT column_name
+                        FROM information_schema.columns
+                        WHERE table_schema = DATABASE() AND table_name = ? AND generation_expression IS NULL
+                        ORDER BY ordinal_position
+                        SQL
+                        ,
+                        [$table],
+                    ),
+                ),
+            );
             $data = $this->db->fetchAllNumeric("SELECT $columns FROM $table WHERE $where");
             if ([] === $data) {
                 continue;
@@ -114,7 +136,18 @@ final class Bench
             $seconds += self::time(function () use ($data, $columns): void {
                 $this->db->beginTransaction();
                 foreach (array_chunk($data, 500) as $chunk) {
-                    $this->db->executeStatement("INSERT INTO bench_copy ($columns) VALUES ".implode(',', array_fill(0, count($chunk), '('.implode(',', array_fill(0, count($chunk[0]), '?')).')')), array_merge(...$chunk));
+                    $this->db->executeStatement(
+                        "INSERT INTO bench_copy ($columns) VALUES ".
+                            implode(
+                                ',',
+                                array_fill(
+                                    0,
+                                    count($chunk),
+                                    '('.implode(',', array_fill(0, count($chunk[0]), '?')).')',
+                                ),
+                            ),
+                        array_merge(...$chunk),
+                    );
                 }
                 $this->db->commit();
             });
@@ -131,7 +164,16 @@ final class Bench
      */
     public function items(int $count, callable $of): void
     {
-        $accounts = [Side::Payables->value => (int) $this->db->fetchOne("SELECT id FROM account WHERE company_id = ? AND role = 'payables'", [$this->companyId]), Side::Receivables->value => (int) $this->db->fetchOne("SELECT id FROM account WHERE company_id = ? AND role = 'receivables'", [$this->companyId])];
+        $accounts = [
+            Side::Payables->value => (int) $this->db->fetchOne(
+                "SELECT id FROM account WHERE company_id = ? AND role = 'payables'",
+                [$this->companyId],
+            ),
+            Side::Receivables->value => (int) $this->db->fetchOne(
+                "SELECT id FROM account WHERE company_id = ? AND role = 'receivables'",
+                [$this->companyId],
+            ),
+        ];
         // sample rows leave out what has no meaning for them
         $this->db->executeStatement("SET SESSION sql_mode = ''");
         $next = (int) $this->db->fetchOne('SELECT COALESCE(MAX(id), 0) + 1 FROM document');
@@ -141,11 +183,60 @@ final class Bench
             for ($k = $n; $k < min($count, $n + 1000); ++$k) {
                 ['side' => $side, 'party' => $party, 'posted' => $posted, 'due' => $due, 'amount' => $amount] = $of($k);
                 $kind = $amount > 0 ? 'invoice' : 'credit_note';
-                $documents[] = sprintf("(%d,%d,'%s','%s','posted',%d,'2026-06-01 08:00:00','B-%d','T-%d','T%d',%d,'%s','%s','%s','USD',%d,%d,%d)", $next + $k, $this->companyId, $side->value, $kind, $this->actor->userId, $next + $k, $next + $k, $next + $k, $party, $posted, $posted, $due, abs($amount), abs($amount), abs($amount));
-                $items[] = sprintf("(%d,'%s',%d,%d,1,'%s','B-%d',%d,'USD',%d,%d,%d,%d,%d,0,'%s','%s','%s','%s')", $this->companyId, $side->value, $party, $next + $k, $kind, $next + $k, $accounts[$side->value], $amount, $amount, $amount, $amount, max(0, $amount), $posted, $posted, $due, $posted);
+                $documents[] = sprintf(
+                    "(%d,%d,'%s','%s','posted',%d,'2026-06-01 08:00:00','B-%d','T-%d','T%d',%d,'%s','%s','%s','USD',%d,%d,%d)",
+                    $next + $k,
+                    $this->companyId,
+                    $side->value,
+                    $kind,
+                    $this->actor->userId,
+                    $next + $k,
+                    $next + $k,
+                    $next + $k,
+                    $party,
+                    $posted,
+                    $posted,
+                    $due,
+                    abs($amount),
+                    abs($amount),
+                    abs($amount),
+                );
+                $items[] = sprintf(
+                    "(%d,'%s',%d,%d,1,'%s','B-%d',%d,'USD',%d,%d,%d,%d,%d,0,'%s','%s','%s','%s')",
+                    $this->companyId,
+                    $side->value,
+                    $party,
+                    $next + $k,
+                    $kind,
+                    $next + $k,
+                    $accounts[$side->value],
+                    $amount,
+                    $amount,
+                    $amount,
+                    $amount,
+                    max(0, $amount),
+                    $posted,
+                    $posted,
+                    $due,
+                    $posted,
+                );
             }
-            $this->db->executeStatement('INSERT INTO document (id, company_id, side, kind, state, created_by_id, created_at, number, their_number, their_key, party_id, document_date, posting_date, due_date, currency, net, total, total_base) VALUES '.implode(',', $documents));
-            $this->db->executeStatement('INSERT INTO open_item (company_id, side, party_id, document_id, part, kind, number, account_id, currency, original, original_base, open, open_base, discount_base, grace_days, document_date, posting_date, due_date, last_moved_on) VALUES '.implode(',', $items));
+            $this->db->executeStatement(
+                <<<'SQL'
+                INSERT INTO document (id, company_id, side, kind, state, created_by_id, created_at, number, their_number, their_key,
+                    party_id, document_date, posting_date, due_date, currency, net, total, total_base)
+                VALUES
+
+                SQL.implode(',', $documents),
+            );
+            $this->db->executeStatement(
+                <<<'SQL'
+                INSERT INTO open_item (company_id, side, party_id, document_id, part, kind, number, account_id, currency, original,
+                    original_base, open, open_base, discount_base, grace_days, document_date, posting_date, due_date, last_moved_on)
+                VALUES
+
+                SQL.implode(',', $items),
+            );
         }
         $this->db->executeStatement('SET FOREIGN_KEY_CHECKS = 1');
         $this->db->fetchAllAssociative('ANALYZE TABLE document, open_item');
@@ -167,6 +258,14 @@ final class Bench
 
     public static function say(string $what, float $ours, string $bareWhat, float $bare): void
     {
-        printf("%s: %.2f s; %s: %.2f s; ratio %.1f; peak memory %d MB\n", $what, $ours, $bareWhat, $bare, $ours / max(0.0001, $bare), memory_get_peak_usage(true) >> 20);
+        printf(
+            "%s: %.2f s; %s: %.2f s; ratio %.1f; peak memory %d MB\n",
+            $what,
+            $ours,
+            $bareWhat,
+            $bare,
+            $ours / max(0.0001, $bare),
+            memory_get_peak_usage(true) >> 20,
+        );
     }
 }

@@ -20,15 +20,40 @@ require __DIR__.'/Bench.php';
 $invoices = (int) ($argv[1] ?? 2000);
 $documents = (int) ($argv[2] ?? 200_000);
 $bench = new Bench();
-$of = static fn (string $documents): array => array_map(static fn (string $where): string => strtr($where, ['{d}' => $documents]), [
-    'document' => 'id IN ({d})', 'document_line' => 'document_id IN ({d})', 'document_tax' => 'document_id IN ({d})', 'open_item' => 'document_id IN ({d})',
-    'item_discount' => 'item_id IN (SELECT id FROM open_item WHERE document_id IN ({d}))', 'journal_entry' => 'document_id IN ({d})', 'journal_line' => 'entry_id IN (SELECT id FROM journal_entry WHERE document_id IN ({d}))', 'history' => "subject = 'document' AND subject_id IN ({d})",
-]);
+$of = static fn (string $documents): array => array_map(
+    static fn (string $where): string => strtr($where, ['{d}' => $documents]),
+    [
+        'document' => 'id IN ({d})',
+        'document_line' => 'document_id IN ({d})',
+        'document_tax' => 'document_id IN ({d})',
+        'open_item' => 'document_id IN ({d})',
+        'item_discount' => 'item_id IN (SELECT id FROM open_item WHERE document_id IN ({d}))',
+        'journal_entry' => 'document_id IN ({d})',
+        'journal_line' => 'entry_id IN (SELECT id FROM journal_entry WHERE document_id IN ({d}))',
+        'history' => "subject = 'document' AND subject_id IN ({d})",
+    ],
+);
 
 // posting through the use case
 $enter = static function (string $prefix) use ($bench, $invoices): void {
     for ($n = 0; $n < $invoices; ++$n) {
-        $bench->get(PostInvoice::class)->post($bench->actor, $bench->get(InvoiceReader::class)->read($bench->actor, Side::Payables, ['party' => sprintf('P-%04d', $n % 200 + 1), 'number' => $prefix.$n, 'document_date' => '2026-06-01', 'lines' => [['account' => '5000', 'amount' => '100.00', 'tax_code' => 'P8'], ['account' => '5200', 'amount' => '12.50']]], true));
+        $bench->get(PostInvoice::class)->post(
+            $bench->actor,
+            $bench->get(InvoiceReader::class)->read(
+                $bench->actor,
+                Side::Payables,
+                [
+                    'party' => sprintf('P-%04d', ($n % 200) + 1),
+                    'number' => $prefix.$n,
+                    'document_date' => '2026-06-01',
+                    'lines' => [
+                        ['account' => '5000', 'amount' => '100.00', 'tax_code' => 'P8'],
+                        ['account' => '5200', 'amount' => '12.50'],
+                    ],
+                ],
+                true,
+            ),
+        );
         if (0 === $n % 20) {
             $bench->em->flush();
             $bench->em->clear();
@@ -38,39 +63,94 @@ $enter = static function (string $prefix) use ($bench, $invoices): void {
 $ours = Bench::time(static fn () => $enter('N'));
 $bench->em->clear();
 $bare = $bench->copied($of('SELECT d.id FROM document d'));
-Bench::say($invoices.' vendor invoices, a transaction each', $ours, 'bulk insert of the same '.$bare['rows'].' rows', $bare['seconds']);
+Bench::say(
+    $invoices.' vendor invoices, a transaction each',
+    $ours,
+    'bulk insert of the same '.$bare['rows'].' rows',
+    $bare['seconds'],
+);
 $ours = Bench::time(static fn () => $bench->get(Transaction::class)->run(static fn () => $enter('M')));
 $bench->em->clear();
 Bench::say('the same in one transaction, as an import does', $ours, 'the same', $bare['seconds']);
 
 // a grid of 200 rows: kept as drafts, then posted whole
 $last = (int) $bench->db->fetchOne('SELECT MAX(id) FROM document');
-$batch = $bench->get(SaveBatch::class)->save($bench->actor, Side::Payables, ['name' => 'bench', 'posting_date' => '2026-06-15']);
-$rows = array_map(static fn (int $k): array => ['party' => sprintf('P-%04d', $k % 200 + 1), 'number' => 'G-'.$k, 'document_date' => '2026-06-10', 'account' => '5000', 'amount' => '12.50', 'tax_code' => 'P8', 'text' => 'row '.$k], range(0, 199));
+$batch = $bench
+    ->get(SaveBatch::class)
+    ->save($bench->actor, Side::Payables, ['name' => 'bench', 'posting_date' => '2026-06-15']);
+$rows = array_map(
+    static fn (int $k): array => [
+        'party' => sprintf('P-%04d', ($k % 200) + 1),
+        'number' => 'G-'.$k,
+        'document_date' => '2026-06-10',
+        'account' => '5000',
+        'amount' => '12.50',
+        'tax_code' => 'P8',
+        'text' => 'row '.$k,
+    ],
+    range(0, 199),
+);
 $keep = Bench::time(static fn () => $bench->get(KeepRows::class)->keep($bench->actor, Side::Payables, $batch, $rows));
 $bench->em->clear();
-$one = Bench::time(static fn () => $bench->get(KeepRows::class)->keep($bench->actor, Side::Payables, $batch, [['party' => 'P-0001', 'number' => 'G-one', 'account' => '5000', 'document_date' => '2026-06-10', 'amount' => '1']]));
+$one = Bench::time(
+    static fn () => $bench->get(KeepRows::class)->keep($bench->actor, Side::Payables, $batch, [
+        [
+            'party' => 'P-0001',
+            'number' => 'G-one',
+            'account' => '5000',
+            'document_date' => '2026-06-10',
+            'amount' => '1',
+        ],
+    ]),
+);
 $bench->em->clear();
 $post = Bench::time(static fn () => $bench->get(PostBatch::class)->post($bench->actor, Side::Payables, $batch));
 $bare = $bench->copied($of('SELECT d.id FROM document d WHERE d.id > '.$last));
-Bench::say('a grid of 200 rows kept as drafts', $keep, 'bulk insert of what it posts to, '.$bare['rows'].' rows', $bare['seconds']);
+Bench::say(
+    'a grid of 200 rows kept as drafts',
+    $keep,
+    'bulk insert of what it posts to, '.$bare['rows'].' rows',
+    $bare['seconds'],
+);
 Bench::say('the batch of it posted whole', $post, 'the same', $bare['seconds']);
 printf("one row of the grid, as one leaves it: %.0f ms\n", 1000 * $one);
 
 // the list
 mt_srand(1);
-$bench->items($documents, static fn (int $k): array => ['side' => Side::Payables, 'party' => $bench->parties['payables'][mt_rand(0, 199)], 'posted' => $p = Day::of('2024-06-01')->plusDays(intdiv($k * 700, 200_000)), 'due' => $p->plusDays(30), 'amount' => mt_rand(100, 900_000)]);
+$bench->items(
+    $documents,
+    static fn (int $k): array => [
+        'side' => Side::Payables,
+        'party' => $bench->parties['payables'][mt_rand(0, 199)],
+        'posted' => ($p = Day::of('2024-06-01')->plusDays(intdiv($k * 700, 200_000))),
+        'due' => $p->plusDays(30),
+        'amount' => mt_rand(100, 900_000),
+    ],
+);
 $query = $bench->get(DocumentListQuery::class);
 $none = array_fill_keys(DocumentListQuery::FILTERS, '');
 $first = Bench::best(static fn () => $query->of($bench->companyId, Side::Payables, 'USD', $none));
 $end = Bench::best(static fn () => $query->of($bench->companyId, Side::Payables, 'USD', $none, 120));
-$sql = "SELECT d.id, d.number, d.their_number, d.kind, d.state, d.document_date, d.posting_date, d.due_date, d.total, d.currency, p.code, p.name FROM document d JOIN party p ON p.id = d.party_id WHERE d.company_id = ? AND d.side = 'payables' AND d.state <> 'draft' AND d.id < ? ORDER BY d.id DESC LIMIT 101";
+$sql = <<<SQL
+SELECT d.id, d.number, d.their_number, d.kind, d.state, d.document_date, d.posting_date, d.due_date, d.total, d.currency,
+    p.code, p.name
+FROM document d
+JOIN party p ON p.id = d.party_id
+WHERE d.company_id = ? AND d.side = 'payables' AND d.state <> 'draft' AND d.id < ?
+ORDER BY d.id DESC
+LIMIT 101
+SQL;
 $sum = "SELECT COUNT(*), SUM(total_base) FROM document WHERE company_id = ? AND side = 'payables' AND state <> 'draft'";
 foreach (['first' => [$first, \PHP_INT_MAX], 'last' => [$end, 120]] as $page => [$seconds, $before]) {
     $bare = Bench::best(static function () use ($bench, $sql, $sum, $before): void {
         $bench->db->fetchAllNumeric($sum, [$bench->companyId]);
         $bench->db->fetchAllNumeric($sql, [$bench->companyId, $before]);
     });
-    Bench::say(sprintf('%s page of %d documents, with count and total', $page, $documents), $seconds, 'page and total in bare SQL', $bare);
+    Bench::say(
+        sprintf('%s page of %d documents, with count and total', $page, $documents),
+        $seconds,
+        'page and total in bare SQL',
+        $bare,
+    );
 }
 $bench->clear();

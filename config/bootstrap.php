@@ -15,7 +15,7 @@ require_once 'Symfony/Component/RateLimiter/autoload.php';
 
 (static function (): void {
     if (!isset($_SERVER['DATABASE_URL']) && !isset($_ENV['DATABASE_URL'])) {
-        $data = $_SERVER['NELBIX_DATA'] ?? $_ENV['NELBIX_DATA'] ?? dirname(__DIR__).'/var/data';
+        $data = $_SERVER['NELBIX_DATA'] ?? ($_ENV['NELBIX_DATA'] ?? dirname(__DIR__).'/var/data');
         if (is_file($data.'/nelbix.env')) {
             // the cache that ./nelbix start keeps fresh, so that a console called directly never runs on an old one
             $_SERVER['NELBIX_CACHE'] ??= $data.'/cache';

@@ -8,15 +8,12 @@ namespace Nelbix\Core;
 final readonly class Problem
 {
     /**
-     * @param string   $field   name of the input field or CSV column; '' when no single field is to blame
-     * @param string   $message a whole sentence that says what is wrong and what would be right
-     * @param int|null $line    line of the file, counted from 1, when the input is a file
+     * @param string $field name of the input field or CSV column; '' when no single field is to blame
+     * @param string $message a whole sentence that says what is wrong and what would be right
+     * @param int|null $line line of the file, counted from 1, when the input is a file
      */
-    public function __construct(
-        public string $field,
-        public string $message,
-        public ?int $line = null,
-    ) {
+    public function __construct(public string $field, public string $message, public ?int $line = null)
+    {
     }
 
     public function onLine(int $line): self

@@ -22,7 +22,7 @@ final class ProblemList
      * @template T
      *
      * @param callable(): T $read
-     * @param string        $prefix put before the fields that the problems name, such as "lines.3."
+     * @param string $prefix put before the fields that the problems name, such as "lines.3."
      *
      * @return T|null
      */
@@ -31,7 +31,15 @@ final class ProblemList
         try {
             return $read();
         } catch (Refused $e) {
-            array_push($this->all, ...array_map(static fn (Problem $p): Problem => '' === $prefix ? $p : new Problem($prefix.$p->field, $p->message, $p->line), $e->problems));
+            array_push(
+                $this->all,
+                ...array_map(
+                    static fn (Problem $p): Problem => '' === $prefix
+                        ? $p
+                        : new Problem($prefix.$p->field, $p->message, $p->line),
+                    $e->problems,
+                ),
+            );
 
             return null;
         }

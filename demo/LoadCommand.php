@@ -21,7 +21,9 @@ final class LoadCommand extends Command
     protected function execute(InputInterface $input, OutputInterface $output): int
     {
         if (0 !== (int) $this->db->fetchOne('SELECT COUNT(*) FROM company')) {
-            $output->writeln('There are companies here already. ./nelbix demo throws all data away and loads the demo.');
+            $output->writeln(
+                'There are companies here already. ./nelbix demo throws all data away and loads the demo.',
+            );
 
             return self::FAILURE;
         }

@@ -79,18 +79,32 @@ final class Story
     }
 
     /** @param callable(string): void $say */
-    public function play(string $code, Actor $payables, Actor $receivables, Actor $approver, Actor $controller, Actor $receiver, int $seed, callable $say): int
-    {
+    public function play(
+        string $code,
+        Actor $payables,
+        Actor $receivables,
+        Actor $approver,
+        Actor $controller,
+        Actor $receiver,
+        int $seed,
+        callable $say,
+    ): int {
         mt_srand(20260615 + $seed);
         $this->agenda = [];
         $this->count = 0;
         $this->rates($payables);
         $start = Day::of('2025-01-06');
         $days = $start->daysUntil($this->end);
-        [$vendorInvoices, $customerInvoices] = ['BOAT' => [900, 600], 'CHAND' => [150, 130], 'NORDIC' => [50, 50]][$code];
+        [$vendorInvoices, $customerInvoices] = ['BOAT' => [900, 600], 'CHAND' => [150, 130], 'NORDIC' => [50, 50]][
+            $code
+        ];
         $this->planVendors($payables, $start, $days, $vendorInvoices);
         $this->planCustomers($receivables, $start, $days, $customerInvoices);
-        for ($day = Day::of('2025-02-03'), $step = 'BOAT' === $code ? 14 : 28; $day->isBefore($this->end); $day = $day->plusDays($step)) {
+        for (
+            $day = Day::of('2025-02-03'), $step = 'BOAT' === $code ? 14 : 28;
+            $day->isBefore($this->end);
+            $day = $day->plusDays($step)
+        ) {
             $this->on($day, function () use ($payables, $approver, $day): void {
                 $this->count += $this->moneyOut->checks($payables, $approver, $day);
             });
@@ -104,7 +118,15 @@ final class Story
             $this->planDeliveries($receiver);
         }
         $account = fn (string $number): int => $this->chart->postable($controller->companyId, $number, 'account');
-        $this->postJournalEntry->post($controller, JournalDraft::of($controller->baseCurrency, [new DraftLine($account('1000'), 82_000_000, 82_000_000, 'opening balance'), new DraftLine($account('3000'), -82_000_000, -82_000_000, 'opening balance')]), Day::of('2025-01-02'), 'opening balance');
+        $this->postJournalEntry->post(
+            $controller,
+            JournalDraft::of($controller->baseCurrency, [
+                new DraftLine($account('1000'), 82_000_000, 82_000_000, 'opening balance'),
+                new DraftLine($account('3000'), -82_000_000, -82_000_000, 'opening balance'),
+            ]),
+            Day::of('2025-01-02'),
+            'opening balance',
+        );
         $last = '';
         for ($day = $start; !$day->isAfter($this->end); $day = $day->plusDays(1)) {
             foreach ($this->agenda[$day->iso()] ?? [] as $event) {
@@ -133,7 +155,15 @@ final class Story
         $pair = 'EUR' === $actor->baseCurrency ? ['USD', 'EUR', 9200] : ['EUR', 'USD', 10850];
         for ($day = Day::of('2025-01-01'), $rate = $pair[2]; !$day->isAfter($this->end); $day = $day->plusDays(7)) {
             $rate += mt_rand(-60, 62);
-            $this->entities->persist(new ExchangeRate($actor->companyId, $day, $pair[0], $pair[1], (string) BigDecimal::ofUnscaledValue($rate, 4)));
+            $this->entities->persist(
+                new ExchangeRate(
+                    $actor->companyId,
+                    $day,
+                    $pair[0],
+                    $pair[1],
+                    (string) BigDecimal::ofUnscaledValue($rate, 4),
+                ),
+            );
         }
         $this->entities->flush();
         $this->entities->clear();
@@ -142,8 +172,21 @@ final class Story
     /** @return list<array{id: int, code: string, name: string, currency: string, method: string}> */
     private function parties(Actor $actor, Side $side): array
     {
-        return array_map(static fn (array $r): array => ['id' => (int) $r['id'], 'code' => (string) $r['code'], 'name' => (string) $r['name'], 'currency' => (string) ($r['currency'] ?? $actor->baseCurrency), 'method' => (string) $r['method']],
-            $this->entities->getConnection()->fetchAllAssociative('SELECT id, code, name, currency, method FROM party WHERE company_id = ? AND side = ? ORDER BY code', [$actor->companyId, $side->value]));
+        return array_map(
+            static fn (array $r): array => [
+                'id' => (int) $r['id'],
+                'code' => (string) $r['code'],
+                'name' => (string) $r['name'],
+                'currency' => (string) ($r['currency'] ?? $actor->baseCurrency),
+                'method' => (string) $r['method'],
+            ],
+            $this->entities
+                ->getConnection()
+                ->fetchAllAssociative(
+                    'SELECT id, code, name, currency, method FROM party WHERE company_id = ? AND side = ? ORDER BY code',
+                    [$actor->companyId, $side->value],
+                ),
+        );
     }
 
     private function planVendors(Actor $actor, Day $start, int $days, int $count): void
@@ -156,7 +199,15 @@ final class Story
             $amount = mt_rand(0, 30) > 0 ? mt_rand(2_500, 420_000) : mt_rand(900_000, 1_800_000);
             $kind = 0 === mt_rand(0, 24) ? 'credit_note' : 'invoice';
             $number = ['%d', 'INV-%d', 'BR-%d', '%d/26'][$vendor['id'] % 4];
-            $raw = $this->invoice($vendor, $day, 'credit_note' === $kind ? intdiv($amount, 6) : $amount, $kind, \sprintf($number, 20000 + $n * 7), Names::GOODS[$n % 12], 'P8');
+            $raw = $this->invoice(
+                $vendor,
+                $day,
+                'credit_note' === $kind ? intdiv($amount, 6) : $amount,
+                $kind,
+                \sprintf($number, 20000 + $n * 7),
+                Names::GOODS[$n % 12],
+                'P8',
+            );
             $this->on($day, function () use ($actor, $raw, $vendor, $day): void {
                 $id = $this->post($actor, Side::Payables, $raw);
                 if ('check' !== $vendor['method']) {
@@ -171,16 +222,36 @@ final class Story
      *
      * @return array<string, mixed>
      */
-    private function invoice(array $party, Day $day, int $minor, string $kind, string $number, string $text, string $tax): array
-    {
+    private function invoice(
+        array $party,
+        Day $day,
+        int $minor,
+        string $kind,
+        string $number,
+        string $text,
+        string $tax,
+    ): array {
         $first = mt_rand(0, 3) > 0 ? $minor : intdiv($minor * 2, 3);
-        $line = static fn (int $amount): array => ['account' => '', 'amount' => Money::decimalOf($amount), 'tax_code' => 'EUR' === $party['currency'] ? '' : $tax, 'text' => $text, 'cost_center' => ['YARD', 'JOIN', 'SHOP', 'OFFICE', ''][mt_rand(0, 4)]];
+        $line = static fn (int $amount): array => [
+            'account' => '',
+            'amount' => Money::decimalOf($amount),
+            'tax_code' => 'EUR' === $party['currency'] ? '' : $tax,
+            'text' => $text,
+            'cost_center' => ['YARD', 'JOIN', 'SHOP', 'OFFICE', ''][mt_rand(0, 4)],
+        ];
         $lines = [$line($first)];
         if ($first !== $minor) {
             $lines[] = [...$line($minor - $first), 'account' => 'S8' === $tax ? '4100' : '5200'];
         }
 
-        return ['party' => $party['code'], 'number' => $number, 'kind' => $kind, 'document_date' => $day->iso(), 'description' => $text, 'lines' => $lines];
+        return [
+            'party' => $party['code'],
+            'number' => $number,
+            'kind' => $kind,
+            'document_date' => $day->iso(),
+            'description' => $text,
+            'lines' => $lines,
+        ];
     }
 
     /** @param array<string, mixed> $raw */
@@ -200,17 +271,114 @@ final class Story
     private function paperWork(Actor $payables, Actor $receivables, int $held, array $vendors): void
     {
         $e = $this->end;
-        $batch = $this->saveBatch->save($payables, Side::Payables, ['name' => 'Monday’s mail', 'posting_date' => $e->iso(), 'control_count' => '6', 'control_total' => '2481.65']);
-        $this->keepRows->keep($payables, Side::Payables, $batch, array_map(static fn (int $k): array => ['party' => $vendors[$k]['code'], 'number' => (string) (7710 + $k * 3), 'document_date' => $e->plusDays(-$k)->iso(), 'account' => '5000', 'amount' => ['118.40', '642.00', '77.25', '980.00', '364.00'][$k % 5], 'tax_code' => '', 'cost_center' => 'YARD', 'text' => Names::GOODS[$k % 12], 'due_date' => '', 'draft' => '', 'version' => ''], [2, 3, 7, 9, 30]));
-        $rent = $this->post($payables, Side::Payables, ['party' => $vendors[35]['code'], 'number' => 'R-2026-06', 'document_date' => '2026-06-01', 'description' => 'rent of the yard', 'lines' => [['account' => '6000', 'amount' => '3200.00', 'text' => 'June', 'cost_center' => 'YARD']]]);
-        $this->keepRecurring->begin($payables, Side::Payables, $rent, ['name' => 'rent of the yard', 'every' => 'month', 'first_on' => '2026-07-01']);
-        $storage = (int) $this->entities->getConnection()->fetchOne("SELECT MAX(id) FROM document WHERE company_id = ? AND side = 'receivables' AND kind = 'invoice' AND state = 'posted'", [$receivables->companyId]);
-        $this->keepRecurring->begin($receivables, Side::Receivables, $storage, ['name' => 'slip rental', 'every' => 'month_end', 'first_on' => '2026-05-31', 'most' => '12']);
-        $this->writeNote->write($payables, Side::Payables, $held, 'Ask them for the credit note over two bolts; they promised it by phone.', 'soto', $e->plusDays(2));
-        $paper = $this->files->keep($payables, 'paper', $held, 'SS-0911.pdf', $this->paper->bytes('documents/invoice_pdf.html.twig', ['printed' => [[
-            'company' => ['name' => 'Sable Sailcloth', 'address' => '12 Rope Walk', 'city' => 'Barrow Quay', 'country' => 'US', 'taxNumber' => ''], 'lines' => [['text' => 'sailcloth 9 oz', 'tax_code' => '8 %', 'net' => 187_500, 'quantity' => null, 'price' => null]], 'taxes' => [['text' => 'Tax 8 %', 'net' => 187_500, 'tax' => 15_000]], 'parts' => [], 'discounts' => [], 'bank' => null, 'terms' => '', 'reference' => '',
-            'd' => ['kind' => 'invoice', 'number' => 'SS-0911', 'document_date' => $e->plusDays(-34)->iso(), 'currency' => 'USD', 'total' => 202_500, 'description' => 'sailcloth for Ada', 'reference' => '', 'name' => 'Tamarack Boatworks', 'street' => '4 Slipway Lane', 'city' => 'Alder Point', 'country' => 'US', 'tax_number' => ''],
-        ]]]), ['application/pdf']);
+        $batch = $this->saveBatch->save($payables, Side::Payables, [
+            'name' => 'Monday’s mail',
+            'posting_date' => $e->iso(),
+            'control_count' => '6',
+            'control_total' => '2481.65',
+        ]);
+        $this->keepRows->keep(
+            $payables,
+            Side::Payables,
+            $batch,
+            array_map(
+                static fn (int $k): array => [
+                    'party' => $vendors[$k]['code'],
+                    'number' => (string) (7710 + $k * 3),
+                    'document_date' => $e->plusDays(-$k)->iso(),
+                    'account' => '5000',
+                    'amount' => ['118.40', '642.00', '77.25', '980.00', '364.00'][$k % 5],
+                    'tax_code' => '',
+                    'cost_center' => 'YARD',
+                    'text' => Names::GOODS[$k % 12],
+                    'due_date' => '',
+                    'draft' => '',
+                    'version' => '',
+                ],
+                [2, 3, 7, 9, 30],
+            ),
+        );
+        $rent = $this->post($payables, Side::Payables, [
+            'party' => $vendors[35]['code'],
+            'number' => 'R-2026-06',
+            'document_date' => '2026-06-01',
+            'description' => 'rent of the yard',
+            'lines' => [['account' => '6000', 'amount' => '3200.00', 'text' => 'June', 'cost_center' => 'YARD']],
+        ]);
+        $this->keepRecurring->begin($payables, Side::Payables, $rent, [
+            'name' => 'rent of the yard',
+            'every' => 'month',
+            'first_on' => '2026-07-01',
+        ]);
+        $storage = (int) $this->entities
+            ->getConnection()
+            ->fetchOne(
+                "SELECT MAX(id) FROM document WHERE company_id = ? AND side = 'receivables' AND kind = 'invoice' AND state = 'posted'",
+                [$receivables->companyId],
+            );
+        $this->keepRecurring->begin($receivables, Side::Receivables, $storage, [
+            'name' => 'slip rental',
+            'every' => 'month_end',
+            'first_on' => '2026-05-31',
+            'most' => '12',
+        ]);
+        $this->writeNote->write(
+            $payables,
+            Side::Payables,
+            $held,
+            'Ask them for the credit note over two bolts; they promised it by phone.',
+            'soto',
+            $e->plusDays(2),
+        );
+        $paper = $this->files->keep(
+            $payables,
+            'paper',
+            $held,
+            'SS-0911.pdf',
+            $this->paper->bytes('documents/invoice_pdf.html.twig', [
+                'printed' => [
+                    [
+                        'company' => [
+                            'name' => 'Sable Sailcloth',
+                            'address' => '12 Rope Walk',
+                            'city' => 'Barrow Quay',
+                            'country' => 'US',
+                            'taxNumber' => '',
+                        ],
+                        'lines' => [
+                            [
+                                'text' => 'sailcloth 9 oz',
+                                'tax_code' => '8 %',
+                                'net' => 187_500,
+                                'quantity' => null,
+                                'price' => null,
+                            ],
+                        ],
+                        'taxes' => [['text' => 'Tax 8 %', 'net' => 187_500, 'tax' => 15_000]],
+                        'parts' => [],
+                        'discounts' => [],
+                        'bank' => null,
+                        'terms' => '',
+                        'reference' => '',
+                        'd' => [
+                            'kind' => 'invoice',
+                            'number' => 'SS-0911',
+                            'document_date' => $e->plusDays(-34)->iso(),
+                            'currency' => 'USD',
+                            'total' => 202_500,
+                            'description' => 'sailcloth for Ada',
+                            'reference' => '',
+                            'name' => 'Tamarack Boatworks',
+                            'street' => '4 Slipway Lane',
+                            'city' => 'Alder Point',
+                            'country' => 'US',
+                            'tax_number' => '',
+                        ],
+                    ],
+                ],
+            ]),
+            ['application/pdf'],
+        );
         $this->files->setPages($payables->companyId, $paper, 1);
     }
 
@@ -218,19 +386,46 @@ final class Story
     private function planDeliveries(Actor $receiver): void
     {
         $vendors = $this->parties($receiver, Side::Payables);
-        $goods = [['white oak boards, cubic feet', '42.5', '18.40'], ['epoxy resin, drums', '4', '228.10'], ['bronze cleats', '36', '21.75'], ['sailcloth 9 oz, yards', '120', '14.20'], ['marine ply sheets', '18', '96.00'], ['copper rivets, boxes', '12', '33.30'], ['manila rope, coils', '6', '148.50'], ['spruce spar blanks', '3', '412.00']];
+        $goods = [
+            ['white oak boards, cubic feet', '42.5', '18.40'],
+            ['epoxy resin, drums', '4', '228.10'],
+            ['bronze cleats', '36', '21.75'],
+            ['sailcloth 9 oz, yards', '120', '14.20'],
+            ['marine ply sheets', '18', '96.00'],
+            ['copper rivets, boxes', '12', '33.30'],
+            ['manila rope, coils', '6', '148.50'],
+            ['spruce spar blanks', '3', '412.00'],
+        ];
         foreach ([70, 61, 49, 40, 33, 26, 17, 12, 9, 6, 4, 3, 1] as $n => $ago) {
             $day = $this->end->plusDays(-$ago);
             // each from a maker that has them
             $vendor = $vendors[[0, 1, 2, 3, 31, 7, 9, 19][$n % 8]];
             [$text, $quantity, $price] = $goods[$n % 8];
-            $line = static fn (string $text, string $quantity, string $price): array => ['text' => $text, 'quantity' => $quantity, 'price' => $price, 'cost_center' => 'YARD'];
-            $raw = ['party' => $vendor['code'], 'delivered_on' => $day->iso(), 'note_number' => \sprintf('DN-%d', 4400 + $n * 13), 'lines' => [$line($text, $quantity, $price), ...(0 === $n % 3 ? [$line('carriage', '1', '35.00')] : [])]];
+            $line = static fn (string $text, string $quantity, string $price): array => [
+                'text' => $text,
+                'quantity' => $quantity,
+                'price' => $price,
+                'cost_center' => 'YARD',
+            ];
+            $raw = [
+                'party' => $vendor['code'],
+                'delivered_on' => $day->iso(),
+                'note_number' => \sprintf('DN-%d', 4400 + $n * 13),
+                'lines' => [$line($text, $quantity, $price), ...0 === $n % 3 ? [$line('carriage', '1', '35.00')] : []],
+            ];
             $this->on($day, function () use ($receiver, $raw, $ago, $day): void {
                 $id = $this->recordDelivery->record($receiver, $this->deliveryReader->read($receiver, $raw));
                 ++$this->count;
                 if ($ago > 15) {
-                    $this->on($day->plusDays(8), fn () => $this->reverseDelivery->reverse($receiver, $id, $day->plusDays(8), 'its invoice is entered'));
+                    $this->on(
+                        $day->plusDays(8),
+                        fn () => $this->reverseDelivery->reverse(
+                            $receiver,
+                            $id,
+                            $day->plusDays(8),
+                            'its invoice is entered',
+                        ),
+                    );
                 }
             });
         }
@@ -239,8 +434,26 @@ final class Story
     /** @return list<array{id: int, open: int, currency: string, due: Day, discount: int}> */
     private function items(int $documentId, Day $day): array
     {
-        return array_map(static fn (array $r): array => ['id' => (int) $r['id'], 'open' => (int) $r['open'], 'currency' => (string) $r['currency'], 'due' => Day::of((string) $r['due_date']), 'discount' => (int) $r['discount']],
-            $this->entities->getConnection()->fetchAllAssociative('SELECT i.id, i.open, i.currency, i.due_date, COALESCE((SELECT amount FROM item_discount x WHERE x.item_id = i.id AND x.through >= ? ORDER BY x.through LIMIT 1), 0) AS discount FROM open_item i WHERE i.document_id = ? AND i.open <> 0 ORDER BY i.part', [$day->iso(), $documentId]));
+        return array_map(
+            static fn (array $r): array => [
+                'id' => (int) $r['id'],
+                'open' => (int) $r['open'],
+                'currency' => (string) $r['currency'],
+                'due' => Day::of((string) $r['due_date']),
+                'discount' => (int) $r['discount'],
+            ],
+            $this->entities->getConnection()->fetchAllAssociative(
+                <<<'SQL'
+                SELECT i.id, i.open, i.currency, i.due_date, COALESCE((SELECT amount FROM item_discount x
+                    WHERE x.item_id = i.id AND x.through >= ? ORDER BY x.through LIMIT 1), 0) AS discount
+                FROM open_item i
+                WHERE i.document_id = ? AND i.open <> 0
+                ORDER BY i.part
+                SQL
+                ,
+                [$day->iso(), $documentId],
+            ),
+        );
     }
 
     /** @param array{id: int, code: string, name: string, currency: string, method: string} $party */
@@ -257,7 +470,18 @@ final class Story
         $this->on($on, function () use ($actor, $documentId, $party, $on): void {
             foreach ($this->items($documentId, $on) as $item) {
                 if ($item['open'] > 0) {
-                    $this->money($actor, Side::Payables, DocumentKind::Payment, $party, $on, $item['open'], [['item' => $item['id'], 'applied' => $item['open']]], [], 'TR-'.$documentId, $party['method']);
+                    $this->money(
+                        $actor,
+                        Side::Payables,
+                        DocumentKind::Payment,
+                        $party,
+                        $on,
+                        $item['open'],
+                        [['item' => $item['id'], 'applied' => $item['open']]],
+                        [],
+                        'TR-'.$documentId,
+                        $party['method'],
+                    );
                 }
             }
         });
@@ -271,7 +495,15 @@ final class Story
             $day = $start->plusDays(mt_rand(0, $days));
             $amount = mt_rand(0, 20) > 0 ? mt_rand(8_000, 350_000) : mt_rand(900_000, 2_400_000);
             $kind = 0 === mt_rand(0, 30) ? 'credit_note' : 'invoice';
-            $raw = $this->invoice($customer, $day, 'credit_note' === $kind ? intdiv($amount, 8) : $amount, $kind, '', \sprintf(Names::WORK[$n % 10], Names::BOATS[$n % 12]), 'S8');
+            $raw = $this->invoice(
+                $customer,
+                $day,
+                'credit_note' === $kind ? intdiv($amount, 8) : $amount,
+                $kind,
+                '',
+                \sprintf(Names::WORK[$n % 10], Names::BOATS[$n % 12]),
+                'S8',
+            );
             $habit = mt_rand(0, 99);
             $this->on($day, function () use ($actor, $raw, $customer, $habit, $day): void {
                 $id = $this->post($actor, Side::Receivables, $raw);
@@ -290,7 +522,12 @@ final class Story
             return;
         }
         $early = $habit < 25;
-        $on = Day::latest($day->plusDays(1), $early ? $day->plusDays(mt_rand(3, 9)) : $item['due']->plusDays(mt_rand(-4, 10 + ($customer['id'] % 7) * 8)));
+        $on = Day::latest(
+            $day->plusDays(1),
+            $early
+                ? $day->plusDays(mt_rand(3, 9))
+                : $item['due']->plusDays(mt_rand(-4, 10 + ($customer['id'] % 7) * 8)),
+        );
         $this->on($on, function () use ($actor, $documentId, $customer, $habit, $on): void {
             $item = $this->items($documentId, $on)[0] ?? null;
             if (null === $item) {
@@ -298,7 +535,10 @@ final class Story
             }
             $discount = $item['discount'];
             $applied = $item['open'];
-            $adjustments = 0 === $discount ? [] : [['item' => $item['id'], 'kind' => AdjustmentKind::Discount, 'amount' => -$discount]];
+            $adjustments =
+                0 === $discount
+                    ? []
+                    : [['item' => $item['id'], 'kind' => AdjustmentKind::Discount, 'amount' => -$discount]];
             if (0 === $habit % 13) {
                 [$applied, $adjustments, $discount] = [intdiv($applied * 3, 5), [], 0]; // part payment
             }
@@ -307,21 +547,59 @@ final class Story
                 $amount += mt_rand(1_000, 20_000); // the rest stays unapplied
             }
             $placements = 0 === $habit % 31 ? [] : [['item' => $item['id'], 'applied' => $applied]];
-            $this->money($actor, Side::Receivables, DocumentKind::Receipt, $customer, $on, $amount, $placements, [] === $placements ? [] : $adjustments, 'T-'.$documentId, 'transfer');
+            $this->money(
+                $actor,
+                Side::Receivables,
+                DocumentKind::Receipt,
+                $customer,
+                $on,
+                $amount,
+                $placements,
+                [] === $placements ? [] : $adjustments,
+                'T-'.$documentId,
+                'transfer',
+            );
         });
     }
 
     /**
      * @param array{id: int, code: string, name: string, currency: string, method: string} $party
-     * @param list<array{item: int, applied: int}>                                         $placements
-     * @param list<array{item: int, kind: AdjustmentKind, amount: int}>                    $adjustments
+     * @param list<array{item: int, applied: int}> $placements
+     * @param list<array{item: int, kind: AdjustmentKind, amount: int}> $adjustments
      */
-    private function money(Actor $actor, Side $side, DocumentKind $kind, array $party, Day $day, int $amount, array $placements, array $adjustments, string $reference, string $method): int
-    {
-        $bank = (int) $this->entities->getConnection()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [$actor->companyId]);
+    private function money(
+        Actor $actor,
+        Side $side,
+        DocumentKind $kind,
+        array $party,
+        Day $day,
+        int $amount,
+        array $placements,
+        array $adjustments,
+        string $reference,
+        string $method,
+    ): int {
+        $bank = (int) $this->entities
+            ->getConnection()
+            ->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [$actor->companyId]);
         ++$this->count;
 
-        return $this->postMoney->post($actor, new MoneyInput($side, $kind, $party['id'], $bank, $day, $party['currency'], $amount, $reference, $method, $placements, $adjustments));
+        return $this->postMoney->post(
+            $actor,
+            new MoneyInput(
+                $side,
+                $kind,
+                $party['id'],
+                $bank,
+                $day,
+                $party['currency'],
+                $amount,
+                $reference,
+                $method,
+                $placements,
+                $adjustments,
+            ),
+        );
     }
 
     /** What the demo must hold on the books' day: a case of everything interesting. */
@@ -332,33 +610,182 @@ final class Story
         $customers = $this->parties($receivables, Side::Receivables);
         $e = $this->end;
         // discounts about to lapse, a look-alike, a held invoice, one that awaits approval
-        foreach ([[0, 640_000, 8, '88164'], [1, 280_000, 7, 'BR-2231'], [7, 96_050, 6, 'CF-771'], [10, 158_875, 9, 'OEW 3307']] as [$v, $amount, $ago, $number]) {
-            $this->post($payables, Side::Payables, $this->invoice($vendors[$v], $e->plusDays(-$ago), $amount, 'invoice', $number, Names::GOODS[$v % 12], 'P8'));
+        foreach (
+            [
+                [0, 640_000, 8, '88164'],
+                [1, 280_000, 7, 'BR-2231'],
+                [7, 96_050, 6, 'CF-771'],
+                [10, 158_875, 9, 'OEW 3307'],
+            ] as [$v, $amount, $ago, $number]
+        ) {
+            $this->post(
+                $payables,
+                Side::Payables,
+                $this->invoice(
+                    $vendors[$v],
+                    $e->plusDays(-$ago),
+                    $amount,
+                    'invoice',
+                    $number,
+                    Names::GOODS[$v % 12],
+                    'P8',
+                ),
+            );
         }
-        $this->post($payables, Side::Payables, $this->invoice($vendors[1], $e->plusDays(-5), 91_240, 'invoice', 'BR-2240', 'epoxy, 4 drums', ''));
-        $this->keepDraft->keep($payables, Side::Payables, ['party' => $vendors[1]['code'], 'number' => 'BR 02240', 'document_date' => $e->plusDays(-4)->long(), 'lines' => [['account' => '5000', 'amount' => '912.40', 'text' => 'epoxy']]]);
-        $this->keepDraft->keep($payables, Side::Payables, ['party' => $vendors[16]['code'], 'number' => '', 'document_date' => $e->long(), 'lines' => [['account' => '6400', 'amount' => '61.20', 'text' => 'paper']]]);
-        $held = $this->post($payables, Side::Payables, $this->invoice($vendors[3], $e->plusDays(-34), 187_500, 'invoice', 'SS-0911', 'sailcloth 9 oz', 'P8'));
+        $this->post(
+            $payables,
+            Side::Payables,
+            $this->invoice($vendors[1], $e->plusDays(-5), 91_240, 'invoice', 'BR-2240', 'epoxy, 4 drums', ''),
+        );
+        $this->keepDraft->keep($payables, Side::Payables, [
+            'party' => $vendors[1]['code'],
+            'number' => 'BR 02240',
+            'document_date' => $e->plusDays(-4)->long(),
+            'lines' => [['account' => '5000', 'amount' => '912.40', 'text' => 'epoxy']],
+        ]);
+        $this->keepDraft->keep($payables, Side::Payables, [
+            'party' => $vendors[16]['code'],
+            'number' => '',
+            'document_date' => $e->long(),
+            'lines' => [['account' => '6400', 'amount' => '61.20', 'text' => 'paper']],
+        ]);
+        $held = $this->post(
+            $payables,
+            Side::Payables,
+            $this->invoice($vendors[3], $e->plusDays(-34), 187_500, 'invoice', 'SS-0911', 'sailcloth 9 oz', 'P8'),
+        );
         $this->changePosted->hold($payables, $held, 'two bolts short; wait for their credit note');
-        $this->post($payables, Side::Payables, $this->invoice($vendors[4], $e->plusDays(-3), 1_450_000, 'invoice', 'LC-5521', 'crane, launch of Ada', 'P8'));
+        $this->post(
+            $payables,
+            Side::Payables,
+            $this->invoice(
+                $vendors[4],
+                $e->plusDays(-3),
+                1_450_000,
+                'invoice',
+                'LC-5521',
+                'crane, launch of Ada',
+                'P8',
+            ),
+        );
         // prepayments on both sides, unapplied money, a bounced receipt, a voided check
-        $this->money($payables, Side::Payables, DocumentKind::Prepayment, $vendors[48], $e->plusDays(-20), 400_000, [], [], 'spar deposit', 'transfer');
-        $this->money($receivables, Side::Receivables, DocumentKind::Prepayment, $customers[5], $e->plusDays(-12), 1_260_000, [], [], 'deposit, new dinghy', 'transfer');
-        $this->money($receivables, Side::Receivables, DocumentKind::Receipt, $customers[8], $e->plusDays(-2), 85_000, [], [], 'no text', 'transfer');
-        $this->moneyOut->refund($receivables, $this->money($receivables, Side::Receivables, DocumentKind::Receipt, $customers[11], $e->plusDays(-9), 42_000, [], [], 'T-9911', 'transfer'), $e->plusDays(-1));
+        $this->money(
+            $payables,
+            Side::Payables,
+            DocumentKind::Prepayment,
+            $vendors[48],
+            $e->plusDays(-20),
+            400_000,
+            [],
+            [],
+            'spar deposit',
+            'transfer',
+        );
+        $this->money(
+            $receivables,
+            Side::Receivables,
+            DocumentKind::Prepayment,
+            $customers[5],
+            $e->plusDays(-12),
+            1_260_000,
+            [],
+            [],
+            'deposit, new dinghy',
+            'transfer',
+        );
+        $this->money(
+            $receivables,
+            Side::Receivables,
+            DocumentKind::Receipt,
+            $customers[8],
+            $e->plusDays(-2),
+            85_000,
+            [],
+            [],
+            'no text',
+            'transfer',
+        );
+        $this->moneyOut->refund(
+            $receivables,
+            $this->money(
+                $receivables,
+                Side::Receivables,
+                DocumentKind::Receipt,
+                $customers[11],
+                $e->plusDays(-9),
+                42_000,
+                [],
+                [],
+                'T-9911',
+                'transfer',
+            ),
+            $e->plusDays(-1),
+        );
         $this->moneyOut->habits($payables, $e);
-        $receipt = $db->fetchOne("SELECT d.id FROM document d JOIN settlement s ON s.document_id = d.id AND s.undone_on IS NULL WHERE d.company_id = ? AND d.kind = 'receipt' AND d.state = 'posted' AND d.posting_date < ? ORDER BY d.posting_date DESC, d.id DESC LIMIT 1", [$receivables->companyId, $e->plusDays(-6)->iso()]);
-        $this->reverseDocument->event($receivables, (int) $receipt, $e->plusDays(-3), 'bounced', 'returned by the bank, no funds');
-        $check = $db->fetchOne("SELECT k.document_id FROM bank_check k JOIN document d ON d.id = k.document_id WHERE d.company_id = ? AND k.state = 'issued' ORDER BY k.number DESC LIMIT 1", [$payables->companyId]);
+        $receipt = $db->fetchOne(
+            <<<SQL
+            SELECT d.id
+            FROM document d
+            JOIN settlement s ON s.document_id = d.id AND s.undone_on IS NULL
+            WHERE d.company_id = ? AND d.kind = 'receipt' AND d.state = 'posted' AND d.posting_date < ?
+            ORDER BY d.posting_date DESC, d.id DESC
+            LIMIT 1
+            SQL
+            ,
+            [$receivables->companyId, $e->plusDays(-6)->iso()],
+        );
+        $this->reverseDocument->event(
+            $receivables,
+            (int) $receipt,
+            $e->plusDays(-3),
+            'bounced',
+            'returned by the bank, no funds',
+        );
+        $check = $db->fetchOne(
+            <<<SQL
+            SELECT k.document_id
+            FROM bank_check k
+            JOIN document d ON d.id = k.document_id
+            WHERE d.company_id = ? AND k.state = 'issued'
+            ORDER BY k.number DESC
+            LIMIT 1
+            SQL
+            ,
+            [$payables->companyId],
+        );
         $this->reverseDocument->event($payables, (int) $check, $e->plusDays(-4), 'voided', 'lost in the mail');
         // one deliberate break between a control account and its ledger
         $account = fn (string $number): int => $this->chart->postable($controller->companyId, $number, 'account');
-        $this->postJournalEntry->post($controller, JournalDraft::of($controller->baseCurrency, [new DraftLine($account('1000'), 41_250, 41_250, 'shop cash over'), new DraftLine($this->chart->role($controller->companyId, \Nelbix\Core\Ledger\AccountRole::Receivables), -41_250, -41_250, 'shop cash over')]), $e->plusDays(-6), 'shop cash over', true);
+        $this->postJournalEntry->post(
+            $controller,
+            JournalDraft::of($controller->baseCurrency, [
+                new DraftLine($account('1000'), 41_250, 41_250, 'shop cash over'),
+                new DraftLine(
+                    $this->chart->role($controller->companyId, \Nelbix\Core\Ledger\AccountRole::Receivables),
+                    -41_250,
+                    -41_250,
+                    'shop cash over',
+                ),
+            ]),
+            $e->plusDays(-6),
+            'shop cash over',
+            true,
+        );
         $this->paperWork($payables, $receivables, $held, $vendors);
         // a proposal that awaits approval, and the last closed periods
-        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = $this->criteria->read($payables, ['pay_date' => $e->plusDays(1)->iso(), 'due_through' => $e->plusDays(5)->iso(), 'again_on' => $e->plusDays(15)->iso(), 'vendors' => $some = array_map(static fn (array $v): string => $v['code'], \array_slice($vendors, 8, 14))]);
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = $this->criteria->read($payables, [
+            'pay_date' => $e->plusDays(1)->iso(),
+            'due_through' => $e->plusDays(5)->iso(),
+            'again_on' => $e->plusDays(15)->iso(),
+            'vendors' => ($some = array_map(static fn (array $v): string => $v['code'], \array_slice($vendors, 8, 14))),
+        ]);
         $this->makeProposal->make($payables, $criteria, $bank, $method, ['vendors' => implode(' ', $some)]);
-        foreach ($db->fetchFirstColumn('SELECT id FROM period WHERE company_id = ? AND last_day < ?', [$controller->companyId, '2026-04-30']) as $period) {
+        foreach (
+            $db->fetchFirstColumn('SELECT id FROM period WHERE company_id = ? AND last_day < ?', [
+                $controller->companyId,
+                '2026-04-30',
+            ]) as $period
+        ) {
             foreach (['ledger', 'payables', 'receivables'] as $which) {
                 $this->lockPeriod->toggle($controller, (int) $period, $which);
             }

@@ -41,20 +41,48 @@ final readonly class Tamarack
     /** @param callable(string): void $say */
     public function load(callable $say): void
     {
-        foreach ([['BOAT', 'Tamarack Boatworks', 'USD', '4 Slipway Lane, Alder Point, Tamarack Sound'], ['CHAND', 'Tamarack Chandlery', 'USD', '9 Slipway Lane, Alder Point, Tamarack Sound'], ['NORDIC', 'Tamarack Nordic', 'EUR', 'Havnegade 2, Strandby']] as [$code, $name, $currency, $address]) {
+        foreach (
+            [
+                ['BOAT', 'Tamarack Boatworks', 'USD', '4 Slipway Lane, Alder Point, Tamarack Sound'],
+                ['CHAND', 'Tamarack Chandlery', 'USD', '9 Slipway Lane, Alder Point, Tamarack Sound'],
+                ['NORDIC', 'Tamarack Nordic', 'EUR', 'Havnegade 2, Strandby'],
+            ] as [$code, $name, $currency, $address]
+        ) {
             $this->createCompany->create($code, $name, $currency, Day::of(self::BOOKS_DAY));
             $this->transaction->run(function () use ($code, $address): void {
-                $company = $this->entities->getRepository(Company::class)->findOneBy(['code' => $code]) ?? throw new \LogicException();
+                $company =
+                    $this->entities->getRepository(Company::class)->findOneBy(['code' => $code]) ??
+                    throw new \LogicException();
                 $company->booksDay = Day::of(self::BOOKS_DAY);
-                [$company->address, $company->city, $company->country] = [...explode(', ', $address, 2), 'NORDIC' === $code ? 'DK' : 'US'];
+                [$company->address, $company->city, $company->country] = [
+                    ...explode(', ', $address, 2),
+                    'NORDIC' === $code ? 'DK' : 'US',
+                ];
                 $company->taxNumber = \sprintf('%s%08d', $company->country, crc32($code) % 100_000_000);
-                $bank = $this->entities->getRepository(BankAccount::class)->findOneBy(['companyId' => $company->id]) ?? throw new \LogicException();
+                $bank =
+                    $this->entities->getRepository(BankAccount::class)->findOneBy(['companyId' => $company->id]) ??
+                    throw new \LogicException();
                 $bank->name = 'NORDIC' === $code ? 'Strandby Sparekasse' : 'Harbor Trust';
                 $bank->iban = 'NORDIC' === $code ? self::iban(123456) : '';
                 if ('NORDIC' !== $code) {
-                    [$bank->routingNumber, $bank->accountNumber, $bank->companyNumber] = [self::routing(12_345_678), '4400'.\strlen($code).'071', '9'.str_pad((string) \ord($code[0]), 9, '0')];
+                    [$bank->routingNumber, $bank->accountNumber, $bank->companyNumber] = [
+                        self::routing(12_345_678),
+                        '4400'.\strlen($code).'071',
+                        '9'.str_pad((string) \ord($code[0]), 9, '0'),
+                    ];
                 }
-                foreach ([['cost_center', 'YARD', 'Yard'], ['cost_center', 'JOIN', 'Joinery'], ['cost_center', 'SHOP', 'Shop'], ['cost_center', 'OFFICE', 'Office'], ['department', 'REPAIR', 'Repair'], ['department', 'NEW', 'New boats'], ['project', 'PETREL', 'Refit of Petrel'], ['project', 'ADA', 'Building Ada']] as [$kind, $c, $n]) {
+                foreach (
+                    [
+                        ['cost_center', 'YARD', 'Yard'],
+                        ['cost_center', 'JOIN', 'Joinery'],
+                        ['cost_center', 'SHOP', 'Shop'],
+                        ['cost_center', 'OFFICE', 'Office'],
+                        ['department', 'REPAIR', 'Repair'],
+                        ['department', 'NEW', 'New boats'],
+                        ['project', 'PETREL', 'Refit of Petrel'],
+                        ['project', 'ADA', 'Building Ada'],
+                    ] as [$kind, $c, $n]
+                ) {
                     $this->entities->persist(new AnalysisCode($company->id(), $kind, $c, $n));
                 }
             });
@@ -62,11 +90,22 @@ final readonly class Tamarack
         $this->people();
         $say('Companies and people are set up');
         $this->story->begin(Day::of(self::BOOKS_DAY));
-        foreach (['BOAT' => [60, 90, 1], 'CHAND' => [14, 24, 2], 'NORDIC' => [8, 10, 3]] as $code => [$vendors, $customers, $seed]) {
+        foreach (
+            ['BOAT' => [60, 90, 1], 'CHAND' => [14, 24, 2], 'NORDIC' => [8, 10, 3]] as $code => [$vendors, $customers, $seed]
+        ) {
             $clerk = $this->actor($code, 'ilves');
             $this->parties($clerk, $code, $vendors, $customers, $seed);
             $this->chart->reset();
-            $count = $this->story->play($code, $clerk, $this->actor($code, 'okafor'), $this->actor($code, 'soto'), $this->actor($code, 'brandt'), $this->actor($code, 'reyes'), $seed, $say);
+            $count = $this->story->play(
+                $code,
+                $clerk,
+                $this->actor($code, 'okafor'),
+                $this->actor($code, 'soto'),
+                $this->actor($code, 'brandt'),
+                $this->actor($code, 'reyes'),
+                $seed,
+                $say,
+            );
             $say(\sprintf('%s: %d documents', $this->company($code)->name, $count));
         }
     }
@@ -97,12 +136,35 @@ final readonly class Tamarack
         $this->transaction->run(function () use ($actor, $list, $vendors, $customers, $code): void {
             foreach (\array_slice($list, 0, $vendors) as $k => [$name, $terms, $account, $late, $method]) {
                 $foreign = \in_array($name, ['Holm & Vik Beslag', 'Nordhavn Tau', 'Strandby Lak'], true);
-                $this->saveParty->save($actor, Side::Payables, [
-                    'code' => \sprintf('V-%04d', $k + 1), 'name' => $name, 'terms' => $terms, 'default_account' => $account, 'if_late' => $late, 'group' => ['5000' => 'materials', '5100' => 'yard services', '5200' => 'freight'][$account] ?? 'running costs', 'method' => $foreign ? 'transfer' : $method,
-                    'currency' => $foreign ? 'EUR' : '', 'street' => mt_rand(1, 90).' '.['Quay Street', 'Mill Road', 'Slipway Lane', 'Fore Street', 'Rope Walk'][mt_rand(0, 4)], 'city' => $foreign ? 'Strandby' : ['Alder Point', 'Barrow Quay', 'Cinder Bay', 'Ennisfield'][mt_rand(0, 3)],
-                    'country' => $foreign ? 'DK' : 'US', 'email' => 'accounts@'.preg_replace('/[^a-z]/', '', strtolower(substr($name, 0, 24))).'.example', 'tax_number' => \sprintf('TN-%06d', mt_rand(100000, 999999)),
-                    'routing_number' => 'transfer' === $method ? self::routing(mt_rand(10_000_000, 32_999_999)) : '', 'iban' => $foreign ? self::iban(mt_rand(1, 999_999_999)) : '', 'account_number' => 'transfer' === $method ? (string) mt_rand(10_000_000, 99_999_999) : '',
-                ], null, true);
+                $this->saveParty->save(
+                    $actor,
+                    Side::Payables,
+                    [
+                        'code' => \sprintf('V-%04d', $k + 1),
+                        'name' => $name,
+                        'terms' => $terms,
+                        'default_account' => $account,
+                        'if_late' => $late,
+                        'group' => ['5000' => 'materials', '5100' => 'yard services', '5200' => 'freight'][$account] ??
+                            'running costs',
+                        'method' => $foreign ? 'transfer' : $method,
+                        'currency' => $foreign ? 'EUR' : '',
+                        'street' => mt_rand(1, 90).
+                            ' '.
+                            ['Quay Street', 'Mill Road', 'Slipway Lane', 'Fore Street', 'Rope Walk'][mt_rand(0, 4)],
+                        'city' => $foreign
+                            ? 'Strandby'
+                            : ['Alder Point', 'Barrow Quay', 'Cinder Bay', 'Ennisfield'][mt_rand(0, 3)],
+                        'country' => $foreign ? 'DK' : 'US',
+                        'email' => 'accounts@'.preg_replace('/[^a-z]/', '', strtolower(substr($name, 0, 24))).'.example',
+                        'tax_number' => \sprintf('TN-%06d', mt_rand(100000, 999999)),
+                        'routing_number' => 'transfer' === $method ? self::routing(mt_rand(10_000_000, 32_999_999)) : '',
+                        'iban' => $foreign ? self::iban(mt_rand(1, 999_999_999)) : '',
+                        'account_number' => 'transfer' === $method ? (string) mt_rand(10_000_000, 99_999_999) : '',
+                    ],
+                    null,
+                    true,
+                );
             }
             $n = 0;
             foreach (Names::CUSTOMER_SECOND as $b => $second) {
@@ -111,16 +173,40 @@ final readonly class Tamarack
                         continue;
                     }
                     $name = $n === $customers && 'BOAT' === $code ? 'Osprey Engine Works' : $first.' '.$second;
-                    $this->saveParty->save($actor, Side::Receivables, [
-                        'code' => \sprintf('C-%04d', $n), 'name' => $name, 'terms' => ['N30', 'N30', 'N10', '1-14-N45', '2-10-N30'][$n % 5], 'default_account' => ['4000', '4100', '4200'][$n % 3], 'credit_limit' => (string) (mt_rand(5, 40) * 1000),
-                        'street' => mt_rand(1, 90).' Harbor Road', 'city' => ['Alder Point', 'Tern Island', 'Barrow Quay'][$n % 3], 'country' => 'US', 'email' => 'office@'.preg_replace('/[^a-z]/', '', strtolower($name)).'.example', 'currency' => 'NORDIC' !== $code && 0 === $n % 23 ? 'EUR' : '',
-                    ], null, true);
+                    $this->saveParty->save(
+                        $actor,
+                        Side::Receivables,
+                        [
+                            'code' => \sprintf('C-%04d', $n),
+                            'name' => $name,
+                            'terms' => ['N30', 'N30', 'N10', '1-14-N45', '2-10-N30'][$n % 5],
+                            'default_account' => ['4000', '4100', '4200'][$n % 3],
+                            'credit_limit' => (string) (mt_rand(5, 40) * 1000),
+                            'street' => mt_rand(1, 90).' Harbor Road',
+                            'city' => ['Alder Point', 'Tern Island', 'Barrow Quay'][$n % 3],
+                            'country' => 'US',
+                            'email' => 'office@'.preg_replace('/[^a-z]/', '', strtolower($name)).'.example',
+                            'currency' => 'NORDIC' !== $code && 0 === $n % 23 ? 'EUR' : '',
+                        ],
+                        null,
+                        true,
+                    );
                 }
             }
         });
         if ('BOAT' === $code) {
             $db = $this->entities->getConnection();
-            $this->saveParty->link($actor, (int) $db->fetchOne("SELECT id FROM party WHERE company_id = ? AND side = 'payables' AND name = 'Osprey Engine Works'", [$actor->companyId]), (int) $db->fetchOne("SELECT id FROM party WHERE company_id = ? AND side = 'receivables' AND name = 'Osprey Engine Works'", [$actor->companyId]));
+            $this->saveParty->link(
+                $actor,
+                (int) $db->fetchOne(
+                    "SELECT id FROM party WHERE company_id = ? AND side = 'payables' AND name = 'Osprey Engine Works'",
+                    [$actor->companyId],
+                ),
+                (int) $db->fetchOne(
+                    "SELECT id FROM party WHERE company_id = ? AND side = 'receivables' AND name = 'Osprey Engine Works'",
+                    [$actor->companyId],
+                ),
+            );
         }
         $this->entities->clear();
     }
@@ -133,7 +219,7 @@ final readonly class Tamarack
             $sum += (int) $digit * [3, 7, 1][$k % 3];
         }
 
-        return $eight.((10 - $sum % 10) % 10);
+        return $eight.(10 - ($sum % 10)) % 10;
     }
 
     private static function iban(int $account): string
@@ -145,11 +231,16 @@ final readonly class Tamarack
 
     private function company(string $code): Company
     {
-        return $this->entities->getRepository(Company::class)->findOneBy(['code' => $code]) ?? throw new \LogicException('The company is missing.');
+        return $this->entities->getRepository(Company::class)->findOneBy(['code' => $code]) ??
+            throw new \LogicException('The company is missing.');
     }
 
     private function actor(string $company, string $username): Actor
     {
-        return Actor::of($this->company($company), $this->entities->getRepository(User::class)->findOneBy(['username' => $username]) ?? throw new \LogicException('The user is missing.'));
+        return Actor::of(
+            $this->company($company),
+            $this->entities->getRepository(User::class)->findOneBy(['username' => $username]) ??
+                throw new \LogicException('The user is missing.'),
+        );
     }
 }

@@ -17,7 +17,13 @@ final class Version20261123000008 extends AbstractMigration
 
     public function up(Schema $schema): void
     {
-        $this->addSql("ALTER TABLE company ADD city VARCHAR(120) NOT NULL DEFAULT '', ADD country VARCHAR(2) NOT NULL DEFAULT '', ADD tax_number VARCHAR(40) NOT NULL DEFAULT ''");
+        $this->addSql(
+            <<<SQL
+            ALTER TABLE company ADD city VARCHAR(120) NOT NULL DEFAULT '', ADD country VARCHAR(2) NOT NULL DEFAULT '',
+                ADD tax_number VARCHAR(40) NOT NULL DEFAULT ''
+            SQL
+            ,
+        );
     }
 
     public function isTransactional(): bool

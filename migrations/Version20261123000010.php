@@ -18,8 +18,18 @@ final class Version20261123000010 extends AbstractMigration
     public function up(Schema $schema): void
     {
         $this->addSql('ALTER TABLE document_line ADD cost BIGINT NULL');
-        $this->addSql("UPDATE account SET role = 'inventory' WHERE number = '1400' AND name = 'Inventory' AND role IS NULL");
-        $this->addSql("INSERT INTO account (company_id, number, name, type, role) SELECT c.id, '5500', 'Cost of sales', 'expense', 'cost_of_sales' FROM company c WHERE NOT EXISTS (SELECT 1 FROM account a WHERE a.company_id = c.id AND (a.number = '5500' OR a.role = 'cost_of_sales'))");
+        $this->addSql(
+            "UPDATE account SET role = 'inventory' WHERE number = '1400' AND name = 'Inventory' AND role IS NULL",
+        );
+        $this->addSql(
+            <<<SQL
+            INSERT INTO account (company_id, number, name, type, role)
+            SELECT c.id, '5500', 'Cost of sales', 'expense', 'cost_of_sales'
+            FROM company c
+            WHERE NOT EXISTS (SELECT 1 FROM account a WHERE a.company_id = c.id AND (a.number = '5500' OR a.role = 'cost_of_sales'))
+            SQL
+            ,
+        );
     }
 
     public function isTransactional(): bool

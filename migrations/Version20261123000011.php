@@ -18,7 +18,9 @@ final class Version20261123000011 extends AbstractMigration
     public function up(Schema $schema): void
     {
         $this->addSql("ALTER TABLE document_line ADD kind VARCHAR(10) NOT NULL DEFAULT 'line'");
-        $this->addSql("ALTER TABLE document ADD salesperson VARCHAR(80) NOT NULL DEFAULT '', ADD commission_percent DECIMAL(7,4) NULL");
+        $this->addSql(
+            "ALTER TABLE document ADD salesperson VARCHAR(80) NOT NULL DEFAULT '', ADD commission_percent DECIMAL(7,4) NULL",
+        );
     }
 
     public function isTransactional(): bool

@@ -2,110 +2,190 @@
 'use strict';
 const board = () => document.querySelector('[data-board]');
 const field = (row, what) => row.querySelector(`input[name^="${what}["]`);
-function tell() { const b = board(); if (b) htmx.trigger(b.closest('form'), 'placed'); }
-function decimal(minor, digits) { const s = String(Math.abs(minor)).padStart(digits + 1, '0'); return digits ? `${s.slice(0, -digits)}.${s.slice(-digits)}` : s; }
+function tell() {
+    const b = board();
+    if (b) htmx.trigger(b.closest('form'), 'placed');
+}
+function decimal(minor, digits) {
+    const s = String(Math.abs(minor)).padStart(digits + 1, '0');
+    return digits ? `${s.slice(0, -digits)}.${s.slice(-digits)}` : s;
+}
 function place(row) {
-  const b = board();
-  const digits = Number(b.dataset.digits);
-  const open = Number(row.dataset.open);
-  const discount = Number(row.dataset.discount || 0);
-  const credit = row.dataset.credit === '1';
-  const left = Number(b.dataset.left);
-  if (!credit && left <= 0) return;
-  if (!credit && left < open - discount) {
-    // less than the whole: the server works out what that settles with its part of the discount
-    document.querySelector('[name=_fit]').value = row.dataset.row;
-    b.dataset.left = '0';
+    const b = board();
+    const digits = Number(b.dataset.digits);
+    const open = Number(row.dataset.open);
+    const discount = Number(row.dataset.discount || 0);
+    const credit = row.dataset.credit === '1';
+    const left = Number(b.dataset.left);
+    if (!credit && left <= 0) return;
+    if (!credit && left < open - discount) {
+        // less than the whole: the server works out what that settles with its part of the discount
+        document.querySelector('[name=_fit]').value = row.dataset.row;
+        b.dataset.left = '0';
+        tell();
+        return;
+    }
+    field(row, 'placed').value = decimal(open, digits);
+    if (field(row, 'discount')) field(row, 'discount').value = discount > 0 ? decimal(discount, digits) : '';
+    // what is left is known at once, so that the next key does not wait for the server
+    b.dataset.left = String(left + (credit ? open : discount - open));
     tell();
-    return;
-  }
-  field(row, 'placed').value = decimal(open, digits);
-  if (field(row, 'discount')) field(row, 'discount').value = discount > 0 ? decimal(discount, digits) : '';
-  // what is left is known at once, so that the next key does not wait for the server
-  b.dataset.left = String(left + (credit ? open : discount - open));
-  tell();
 }
 function nextIdea() {
-  const idea = document.querySelector('[name=_idea]');
-  if (!idea || idea.dataset.count === '0') return;
-  const next = (Number(idea.dataset.at) + 1) % (Number(idea.dataset.count) + 1);
-  if (next === 0) clearBoard();
-  else { idea.value = String(next); tell(); }
+    const idea = document.querySelector('[name=_idea]');
+    if (!idea || idea.dataset.count === '0') return;
+    const next = (Number(idea.dataset.at) + 1) % (Number(idea.dataset.count) + 1);
+    if (next === 0) clearBoard();
+    else {
+        idea.value = String(next);
+        tell();
+    }
 }
-function clearBoard() { document.querySelectorAll('[data-board] tr[data-row]').forEach((r) => ['placed', 'discount'].forEach((w) => { const f = field(r, w); if (f) f.value = ''; })); tell(); }
+function clearBoard() {
+    document.querySelectorAll('[data-board] tr[data-row]').forEach((r) =>
+        ['placed', 'discount'].forEach((w) => {
+            const f = field(r, w);
+            if (f) f.value = '';
+        }),
+    );
+    tell();
+}
 function shelf(row) {
-  const loose = (row && document.querySelector(`[data-loose="${row.dataset.row}"]`)) || document.querySelector('[data-loose=money]') || document.querySelector('[data-loose]');
-  const to = loose && (loose.querySelector('input:checked') || loose.querySelector('input'));
-  if (to) to.focus();
+    const loose =
+        (row && document.querySelector(`[data-loose="${row.dataset.row}"]`)) ||
+        document.querySelector('[data-loose=money]') ||
+        document.querySelector('[data-loose]');
+    const to = loose && (loose.querySelector('input:checked') || loose.querySelector('input'));
+    if (to) to.focus();
 }
-function takeBack(row) { ['placed', 'discount'].forEach((w) => { const f = field(row, w); if (f) f.value = ''; }); tell(); }
-document.addEventListener('keydown', (e) => {
-  const b = board();
-  if (!b) return;
-  const row = e.target.closest && e.target.closest('tr[data-row]');
-  if (e.ctrlKey || e.altKey || e.metaKey) return;
-  const inField = e.target.matches('input, select, textarea');
-  if (!inField && document.body.dataset.keys !== 'off') {
-    if (e.key === 'i') { e.preventDefault(); nextIdea(); return; }
-    if (e.key === 's') { e.preventDefault(); shelf(row); return; }
-  }
-  if (!row) return;
-  if (e.key === 'Enter' && !inField) { e.preventDefault(); place(row); return; }
-  if ((e.key === 'Delete' || e.key === 'Backspace') && !inField) { e.preventDefault(); takeBack(row); return; }
-  if (/^[0-9.]$/.test(e.key) && !inField && e.key !== '0') { e.preventDefault(); const f = field(row, 'placed'); f.focus(); f.value = e.key; f.dispatchEvent(new Event('input', { bubbles: true })); return; }
-  if ((e.key === 'ArrowLeft' || e.key === 'ArrowRight') && !inField) {
-    const side = document.querySelector(e.key === 'ArrowLeft' ? '[data-side=money] tr[data-row]' : '[data-side=owed] tr[data-row]');
-    if (side) { e.preventDefault(); side.focus(); }
-  }
-}, true);
+function takeBack(row) {
+    ['placed', 'discount'].forEach((w) => {
+        const f = field(row, w);
+        if (f) f.value = '';
+    });
+    tell();
+}
+document.addEventListener(
+    'keydown',
+    (e) => {
+        const b = board();
+        if (!b) return;
+        const row = e.target.closest && e.target.closest('tr[data-row]');
+        if (e.ctrlKey || e.altKey || e.metaKey) return;
+        const inField = e.target.matches('input, select, textarea');
+        if (!inField && document.body.dataset.keys !== 'off') {
+            if (e.key === 'i') {
+                e.preventDefault();
+                nextIdea();
+                return;
+            }
+            if (e.key === 's') {
+                e.preventDefault();
+                shelf(row);
+                return;
+            }
+        }
+        if (!row) return;
+        if (e.key === 'Enter' && !inField) {
+            e.preventDefault();
+            place(row);
+            return;
+        }
+        if ((e.key === 'Delete' || e.key === 'Backspace') && !inField) {
+            e.preventDefault();
+            takeBack(row);
+            return;
+        }
+        if (/^[0-9.]$/.test(e.key) && !inField && e.key !== '0') {
+            e.preventDefault();
+            const f = field(row, 'placed');
+            f.focus();
+            f.value = e.key;
+            f.dispatchEvent(new Event('input', { bubbles: true }));
+            return;
+        }
+        if ((e.key === 'ArrowLeft' || e.key === 'ArrowRight') && !inField) {
+            const side = document.querySelector(
+                e.key === 'ArrowLeft' ? '[data-side=money] tr[data-row]' : '[data-side=owed] tr[data-row]',
+            );
+            if (side) {
+                e.preventDefault();
+                side.focus();
+            }
+        }
+    },
+    true,
+);
 document.addEventListener('click', (e) => {
-  if (e.target.closest('[data-clear-board]')) clearBoard();
-  if (e.target.closest('[data-place-all]')) document.querySelectorAll('[data-side=owed] tr[data-row]:not([data-kept])').forEach(place);
-  if (e.target.closest('[data-idea]')) nextIdea();
-  const button = e.target.closest('[data-place]');
-  if (button) place(button.closest('tr'));
+    if (e.target.closest('[data-clear-board]')) clearBoard();
+    if (e.target.closest('[data-place-all]'))
+        document.querySelectorAll('[data-side=owed] tr[data-row]:not([data-kept])').forEach(place);
+    if (e.target.closest('[data-idea]')) nextIdea();
+    const button = e.target.closest('[data-place]');
+    if (button) place(button.closest('tr'));
 });
 
 function loose(svg, d) {
-  const path = document.createElementNS('http://www.w3.org/2000/svg', 'path');
-  path.setAttribute('d', d);
-  path.setAttribute('class', 'loose');
-  svg.append(path);
+    const path = document.createElementNS('http://www.w3.org/2000/svg', 'path');
+    path.setAttribute('d', d);
+    path.setAttribute('class', 'loose');
+    svg.append(path);
 }
 function ribbons() {
-  const b = board();
-  const svg = b && b.querySelector('.ribbons');
-  if (!svg) return;
-  const box = svg.getBoundingClientRect();
-  svg.replaceChildren();
-  if (!box.height) return;
-  svg.setAttribute('viewBox', `0 0 64 ${box.height}`);
-  const sources = [...b.querySelectorAll('[data-side=money] [data-from]')].map((r) => ({ y: r.getBoundingClientRect(), left: Number(r.dataset.from), all: Number(r.dataset.from), credit: r.dataset.credit === '1', used: 0 }));
-  const most = Math.max(1, sources.reduce((a, s) => a + s.all, 0));
-  const width = (amount) => Math.max(2, 40 * amount / most);
-  let k = 0;
-  b.querySelectorAll('[data-side=owed] tr[data-net]').forEach((row) => {
-    let need = Number(row.dataset.net);
-    const r = row.getBoundingClientRect();
-    let y2 = r.top - box.top + 5;
-    while (need > 0 && k < sources.length) {
-      const s = sources[k];
-      const part = Math.min(need, s.left);
-      if (part > 0) {
-        const w = width(part);
-        const y1 = s.y.top - box.top + 5 + s.used;
-        const path = document.createElementNS('http://www.w3.org/2000/svg', 'path');
-        path.setAttribute('d', `M0 ${y1}C32 ${y1} 32 ${y2} 64 ${y2}v${w}C32 ${y2 + w} 32 ${y1 + w} 0 ${y1 + w}Z`);
-        if (s.credit) path.setAttribute('class', 'credit');
-        svg.append(path);
-        s.used += w; s.left -= part; need -= part; y2 += w;
-      }
-      if (s.left <= 0) k += 1;
-    }
-    // what the item stays short of hangs loose
-    if (Number(row.dataset.short) > 0) loose(svg, `M64 ${y2}h-14l-7 5 7 5h14Z`);
-  });
-  sources.filter((s) => s.left > 0 && !s.credit).forEach((s) => { const y = s.y.top - box.top + 5 + s.used; const w = width(s.left); loose(svg, `M0 ${y}h16l8 ${w / 2} -8 ${w / 2}H0Z`); });
+    const b = board();
+    const svg = b && b.querySelector('.ribbons');
+    if (!svg) return;
+    const box = svg.getBoundingClientRect();
+    svg.replaceChildren();
+    if (!box.height) return;
+    svg.setAttribute('viewBox', `0 0 64 ${box.height}`);
+    const sources = [...b.querySelectorAll('[data-side=money] [data-from]')].map((r) => ({
+        y: r.getBoundingClientRect(),
+        left: Number(r.dataset.from),
+        all: Number(r.dataset.from),
+        credit: r.dataset.credit === '1',
+        used: 0,
+    }));
+    const most = Math.max(
+        1,
+        sources.reduce((a, s) => a + s.all, 0),
+    );
+    const width = (amount) => Math.max(2, (40 * amount) / most);
+    let k = 0;
+    b.querySelectorAll('[data-side=owed] tr[data-net]').forEach((row) => {
+        let need = Number(row.dataset.net);
+        const r = row.getBoundingClientRect();
+        let y2 = r.top - box.top + 5;
+        while (need > 0 && k < sources.length) {
+            const s = sources[k];
+            const part = Math.min(need, s.left);
+            if (part > 0) {
+                const w = width(part);
+                const y1 = s.y.top - box.top + 5 + s.used;
+                const path = document.createElementNS('http://www.w3.org/2000/svg', 'path');
+                path.setAttribute(
+                    'd',
+                    `M0 ${y1}C32 ${y1} 32 ${y2} 64 ${y2}v${w}C32 ${y2 + w} 32 ${y1 + w} 0 ${y1 + w}Z`,
+                );
+                if (s.credit) path.setAttribute('class', 'credit');
+                svg.append(path);
+                s.used += w;
+                s.left -= part;
+                need -= part;
+                y2 += w;
+            }
+            if (s.left <= 0) k += 1;
+        }
+        // what the item stays short of hangs loose
+        if (Number(row.dataset.short) > 0) loose(svg, `M64 ${y2}h-14l-7 5 7 5h14Z`);
+    });
+    sources
+        .filter((s) => s.left > 0 && !s.credit)
+        .forEach((s) => {
+            const y = s.y.top - box.top + 5 + s.used;
+            const w = width(s.left);
+            loose(svg, `M0 ${y}h16l8 ${w / 2} -8 ${w / 2}H0Z`);
+        });
 }
 window.addEventListener('load', ribbons);
 window.addEventListener('resize', ribbons);

@@ -11,7 +11,7 @@ final class Ager
 {
     /**
      * @param iterable<AgingSum> $sums
-     * @param bool               $netCredits credits and unapplied money by their own date instead of a column of their own
+     * @param bool $netCredits credits and unapplied money by their own date instead of a column of their own
      *
      * @return array<int, AgingRow> by party, in the order in which parties first appear
      */
@@ -40,7 +40,13 @@ final class Ager
 
         $rows = [];
         foreach ($acc as $party => $r) {
-            $rows[$party] = new AgingRow($party, $r['not_due'], array_values($r['buckets']), $r['credits'], $r['prepayments']);
+            $rows[$party] = new AgingRow(
+                $party,
+                $r['not_due'],
+                array_values($r['buckets']),
+                $r['credits'],
+                $r['prepayments'],
+            );
         }
 
         return $rows;

@@ -12,9 +12,9 @@ final readonly class AgingSum
     public const PREPAYMENT = 'prepayment';
 
     /**
-     * @param string $date   ISO day the aging goes by: due, document or posting date
-     * @param string $class  one of the constants
-     * @param int    $amount minor units, item's sign
+     * @param string $date ISO day the aging goes by: due, document or posting date
+     * @param string $class one of the constants
+     * @param int $amount minor units, item's sign
      */
     public function __construct(public int $party, public string $date, public string $class, public int $amount)
     {

@@ -7,7 +7,10 @@ namespace Nelbix\Core\Aging;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Refused;
 
-/** The buckets of an aging by day counts. Day 0 and earlier is not due; day 1 to the first limit is the first bucket. Source: rules.md, Aging. */
+/**
+ * The buckets of an aging by day counts. Day 0 and earlier is not due; day 1 to the first limit is the first bucket. Source: rules.md,
+ * Aging.
+ */
 final readonly class Bucketing
 {
     /**
@@ -30,7 +33,10 @@ final readonly class Bucketing
     public static function parse(string $text): self
     {
         if (1 !== preg_match('/\A\d{1,4}(\s*,\s*\d{1,4}){0,11}\z/', trim($text))) {
-            throw Refused::because('buckets', \sprintf('“%s” is not a list of days; write 30,60,90.', mb_strimwidth($text, 0, 40, '…')));
+            throw Refused::because(
+                'buckets',
+                \sprintf('“%s” is not a list of days; write 30,60,90.', mb_strimwidth($text, 0, 40, '…')),
+            );
         }
 
         return new self(array_map('intval', explode(',', $text)));

@@ -13,10 +13,23 @@ use Nelbix\Core\Refused;
  */
 final readonly class DateInput
 {
-    private const MONTHS = ['jan' => 1, 'feb' => 2, 'mar' => 3, 'apr' => 4, 'may' => 5, 'jun' => 6, 'jul' => 7, 'aug' => 8, 'sep' => 9, 'oct' => 10, 'nov' => 11, 'dec' => 12];
+    private const MONTHS = [
+        'jan' => 1,
+        'feb' => 2,
+        'mar' => 3,
+        'apr' => 4,
+        'may' => 5,
+        'jun' => 6,
+        'jul' => 7,
+        'aug' => 8,
+        'sep' => 9,
+        'oct' => 10,
+        'nov' => 11,
+        'dec' => 12,
+    ];
 
     /**
-     * @param Day  $booksDay   the day the company works on
+     * @param Day $booksDay the day the company works on
      * @param bool $monthFirst the company's order of day and month
      */
     public function __construct(private Day $booksDay, private bool $monthFirst = true)
@@ -31,19 +44,31 @@ final readonly class DateInput
     public function read(string $text, string $field = 'date', ?Day $anchor = null): Day
     {
         $t = strtolower(trim($text));
-        $refusal = Refused::because($field, \sprintf('“%s” is not a date; write it like 15 Jun 2026, %s, or . for the books’ day.', mb_strimwidth(trim($text), 0, 40, '…'), $this->monthFirst ? '6/15' : '15/6'));
+        $refusal = Refused::because(
+            $field,
+            \sprintf(
+                '“%s” is not a date; write it like 15 Jun 2026, %s, or . for the books’ day.',
+                mb_strimwidth(trim($text), 0, 40, '…'),
+                $this->monthFirst ? '6/15' : '15/6',
+            ),
+        );
         if ('.' === $t) {
             return $this->booksDay;
         }
         try {
             return match (true) {
                 1 === preg_match('/\A[+-]\d{1,4}\z/', $t) => ($anchor ?? $this->booksDay)->plusDays((int) $t),
-                1 === preg_match('/\Ae([+-]\d{1,2})?\z/', $t, $m) => Day::inMonth($this->booksDay->year, $this->booksDay->month + (int) ($m[1] ?? 0), 31),
+                1 === preg_match('/\Ae([+-]\d{1,2})?\z/', $t, $m) => Day::inMonth(
+                    $this->booksDay->year,
+                    $this->booksDay->month + (int) ($m[1] ?? 0),
+                    31,
+                ),
                 1 === preg_match('/\A\d{4}-\d{2}-\d{2}\z/', $t) => Day::of($t),
                 1 === preg_match('/\A\d{1,2}\z/', $t) => $this->nearestDay((int) $t),
                 1 === preg_match('/\A(\d{1,2})[\/.](\d{1,2})(?:[\/.](\d{4}|\d{2}))?\.?\z/', $t, $m),
                 1 === preg_match('/\A(\d{2})(\d{2})(\d{4}|\d{2})?\z/', $t, $m) => $this->ordered((int) $m[1], (int) $m[2], $m[3] ?? ''),
-                1 === preg_match('/\A(\d{1,2})\.? ?([a-z]{3})[a-z]*\.?(?: (\d{4}))?\z/', $t, $m) && isset(self::MONTHS[$m[2]]) => $this->withYear((int) $m[1], self::MONTHS[$m[2]], $m[3] ?? ''),
+                1 === preg_match('/\A(\d{1,2})\.? ?([a-z]{3})[a-z]*\.?(?: (\d{4}))?\z/', $t, $m)
+                    && isset(self::MONTHS[$m[2]]) => $this->withYear((int) $m[1], self::MONTHS[$m[2]], $m[3] ?? ''),
                 default => throw $refusal,
             };
         } catch (Refused) {
@@ -90,7 +115,13 @@ final readonly class DateInput
         if ([] === $candidates) {
             throw Refused::because('date', 'No such day.');
         }
-        usort($candidates, fn (Day $a, Day $b): int => [abs($this->booksDay->daysUntil($a)), $a->iso()] <=> [abs($this->booksDay->daysUntil($b)), $b->iso()]);
+        usort(
+            $candidates,
+            fn (Day $a, Day $b): int => [abs($this->booksDay->daysUntil($a)), $a->iso()] <=> [
+                abs($this->booksDay->daysUntil($b)),
+                $b->iso(),
+            ],
+        );
 
         return $candidates[0];
     }

@@ -19,7 +19,10 @@ final readonly class Day implements \Stringable
     public static function ymd(int $year, int $month, int $day): self
     {
         if ($year < 1900 || $year > 2199 || !checkdate($month, $day, $year)) {
-            throw Refused::because('date', \sprintf('%04d-%02d-%02d is not a day of the calendar.', $year, $month, $day));
+            throw Refused::because(
+                'date',
+                \sprintf('%04d-%02d-%02d is not a day of the calendar.', $year, $month, $day),
+            );
         }
 
         return self::make($year, $month, $day);
@@ -36,9 +39,16 @@ final readonly class Day implements \Stringable
     /** @throws Refused when the text is not an ISO date such as 2026-06-15 */
     public static function of(string $iso, string $field = 'date'): self
     {
-        if (1 !== preg_match('/\A(\d{4})-(\d{2})-(\d{2})\z/', $iso, $m) || !checkdate((int) $m[2], (int) $m[3], (int) $m[1])
-            || (int) $m[1] < 1900 || (int) $m[1] > 2199) {
-            throw Refused::because($field, \sprintf('“%s” is not a date; write it like 2026-06-15.', mb_strimwidth($iso, 0, 40, '…')));
+        if (
+            1 !== preg_match('/\A(\d{4})-(\d{2})-(\d{2})\z/', $iso, $m)
+            || !checkdate((int) $m[2], (int) $m[3], (int) $m[1])
+            || (int) $m[1] < 1900
+            || (int) $m[1] > 2199
+        ) {
+            throw Refused::because(
+                $field,
+                \sprintf('“%s” is not a date; write it like 2026-06-15.', mb_strimwidth($iso, 0, 40, '…')),
+            );
         }
 
         return self::make((int) $m[1], (int) $m[2], (int) $m[3]);
@@ -53,7 +63,7 @@ final readonly class Day implements \Stringable
     public static function inMonth(int $year, int $month, int $day): self
     {
         $index = $year * 12 + $month - 1;
-        [$year, $month] = [intdiv($index, 12), $index % 12 + 1];
+        [$year, $month] = [intdiv($index, 12), ($index % 12) + 1];
 
         return self::ymd($year, $month, min($day, self::lengthOf($year, $month)));
     }

@@ -6,21 +6,33 @@ namespace Nelbix\Core\Calendar;
 
 use Nelbix\Core\Refused;
 
-/** The days on which something comes again: every month on the same day, at the end of every month, or every n weeks. Source: common practice. */
+/**
+ * The days on which something comes again: every month on the same day, at the end of every month, or every n weeks. Source: common
+ * practice.
+ */
 final readonly class Recurrence
 {
-    public const EVERY = ['month' => 'every month', 'month_end' => 'at the end of every month', 'weeks' => 'every so many weeks'];
+    public const EVERY = [
+        'month' => 'every month',
+        'month_end' => 'at the end of every month',
+        'weeks' => 'every so many weeks',
+    ];
 
     /**
-     * @param string   $every a key of EVERY
-     * @param int      $weeks 1 to 52; counts only for weeks
+     * @param string $every a key of EVERY
+     * @param int $weeks 1 to 52; counts only for weeks
      * @param Day|null $until no day after it
-     * @param int|null $most  no more days than this
+     * @param int|null $most no more days than this
      *
      * @throws Refused naming the field
      */
-    public function __construct(public Day $first, public string $every, public int $weeks = 1, public ?Day $until = null, public ?int $most = null)
-    {
+    public function __construct(
+        public Day $first,
+        public string $every,
+        public int $weeks = 1,
+        public ?Day $until = null,
+        public ?int $most = null,
+    ) {
         if (!isset(self::EVERY[$every])) {
             throw Refused::because('every', 'Choose how often it comes.');
         }
@@ -44,14 +56,16 @@ final readonly class Recurrence
             default => $this->first->plusDays(7 * $this->weeks * $n),
         };
 
-        return (null !== $this->most && $n >= $this->most) || (null !== $this->until && $day->isAfter($this->until)) ? null : $day;
+        return (null !== $this->most && $n >= $this->most) || (null !== $this->until && $day->isAfter($this->until))
+            ? null
+            : $day;
     }
 
     /** @return list<Day> the next $count days from the n-th time on */
     public function next(int $n, int $count): array
     {
         $days = [];
-        for ($k = $n; $k < $n + $count && null !== $day = $this->nth($k); ++$k) {
+        for ($k = $n; $k < $n + $count && null !== ($day = $this->nth($k)); ++$k) {
             $days[] = $day;
         }
 

@@ -13,13 +13,19 @@ use Nelbix\Core\Money\Rounding;
 final class FinanceCharge
 {
     /**
-     * @param array<string, int> $openFrom       open amount from each ISO day on, rising days, minor units; the first may lie before $due
-     * @param Day|null           $chargedThrough last day already charged
+     * @param array<string, int> $openFrom open amount from each ISO day on, rising days, minor units; the first may lie before $due
+     * @param Day|null $chargedThrough last day already charged
      *
      * @return int minor units; 0 while within grace
      */
-    public static function on(array $openFrom, Day $due, Day $through, BigDecimal|string $yearlyRate, int $graceDays = 0, ?Day $chargedThrough = null): int
-    {
+    public static function on(
+        array $openFrom,
+        Day $due,
+        Day $through,
+        BigDecimal|string $yearlyRate,
+        int $graceDays = 0,
+        ?Day $chargedThrough = null,
+    ): int {
         if ($due->daysUntil($through) <= $graceDays) {
             return 0;
         }
@@ -28,7 +34,8 @@ final class FinanceCharge
         $unitDays = BigRational::zero();
         foreach ($days as $k => $iso) {
             $from = Day::latest($start, Day::of($iso));
-            $to = isset($days[$k + 1]) && Day::of($days[$k + 1])->isBefore($through) ? Day::of($days[$k + 1]) : $through;
+            $to =
+                isset($days[$k + 1]) && Day::of($days[$k + 1])->isBefore($through) ? Day::of($days[$k + 1]) : $through;
             $span = $from->daysUntil($to);
             if ($span > 0) {
                 $unitDays = $unitDays->plus(BigRational::of($openFrom[$iso])->multipliedBy($span));

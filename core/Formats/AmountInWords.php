@@ -19,6 +19,8 @@ final class AmountInWords
         $words = (new \NumberFormatter('en', \NumberFormatter::SPELLOUT))->format($whole);
         $text = ucfirst((string) $words);
 
-        return 0 === $money->currency->digits ? $text : \sprintf('%s and %0'.$money->currency->digits.'d/%d', $text, $money->minor % $unit, $unit);
+        return 0 === $money->currency->digits
+            ? $text
+            : \sprintf('%s and %0'.$money->currency->digits.'d/%d', $text, $money->minor % $unit, $unit);
     }
 }

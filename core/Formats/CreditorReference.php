@@ -14,7 +14,13 @@ final class CreditorReference
     {
         $plain = strtoupper((string) preg_replace('/[^A-Za-z0-9]/', '', $number));
         if ('' === $plain || \strlen($plain) > 21) {
-            throw Refused::because('number', \sprintf('“%s” cannot be made a payment reference; it needs 1 to 21 letters and digits.', mb_strimwidth($number, 0, 40, '…')));
+            throw Refused::because(
+                'number',
+                \sprintf(
+                    '“%s” cannot be made a payment reference; it needs 1 to 21 letters and digits.',
+                    mb_strimwidth($number, 0, 40, '…'),
+                ),
+            );
         }
 
         return 'RF'.Mod97::digits($plain, 'RF').$plain;
@@ -24,6 +30,7 @@ final class CreditorReference
     {
         $plain = strtoupper((string) preg_replace('/\s+/', '', $reference));
 
-        return 1 === preg_match('/\ARF\d{2}[A-Z0-9]{1,21}\z/', $plain) && 1 === Mod97::of(substr($plain, 4).substr($plain, 0, 4));
+        return 1 === preg_match('/\ARF\d{2}[A-Z0-9]{1,21}\z/', $plain)
+            && 1 === Mod97::of(substr($plain, 4).substr($plain, 0, 4));
     }
 }

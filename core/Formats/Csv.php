@@ -15,7 +15,16 @@ final class Csv
 {
     public const MAX_BYTES = 64 * 1024 * 1024;
     public const MAX_PROBLEMS = 200;
-    private const NUMBERS = ['amount', 'applied', 'discount', 'write_off', 'withholding', 'rate', 'recoverable_percent', 'credit_limit'];
+    private const NUMBERS = [
+        'amount',
+        'applied',
+        'discount',
+        'write_off',
+        'withholding',
+        'rate',
+        'recoverable_percent',
+        'credit_limit',
+    ];
 
     /**
      * @param list<string> $required
@@ -43,14 +52,26 @@ final class Csv
         $problems = [];
         foreach ($columns as $column) {
             if (!\in_array($column, $known, true)) {
-                $problems[] = new Problem(mb_strimwidth($column, 0, 40, '…'), \sprintf('“%s” is not a column of this kind of file; known are %s.', mb_strimwidth($column, 0, 40, '…'), implode(', ', $known)), 1);
+                $problems[] = new Problem(
+                    mb_strimwidth($column, 0, 40, '…'),
+                    \sprintf(
+                        '“%s” is not a column of this kind of file; known are %s.',
+                        mb_strimwidth($column, 0, 40, '…'),
+                        implode(', ', $known),
+                    ),
+                    1,
+                );
                 if (\count($problems) >= 20) {
                     break;
                 }
             }
         }
         foreach (array_diff($required, $columns) as $column) {
-            $problems[] = new Problem($column, \sprintf('The column “%s” is missing from the header line.', $column), 1);
+            $problems[] = new Problem(
+                $column,
+                \sprintf('The column “%s” is missing from the header line.', $column),
+                1,
+            );
         }
         if (\count($columns) !== \count(array_unique($columns))) {
             $problems[] = new Problem('', 'A column stands twice in the header line.', 1);
@@ -62,13 +83,20 @@ final class Csv
         $blank = array_fill_keys($known, '');
         foreach ($records as ['line' => $line, 'cells' => $cells]) {
             if (\count($cells) !== \count($columns)) {
-                $problems[] = new Problem('', \sprintf('The line has %d fields where the header has %d.', \count($cells), \count($columns)), $line);
+                $problems[] = new Problem(
+                    '',
+                    \sprintf('The line has %d fields where the header has %d.', \count($cells), \count($columns)),
+                    $line,
+                );
                 if (\count($problems) >= self::MAX_PROBLEMS) {
                     break;
                 }
                 continue;
             }
-            $rows[] = ['line' => $line, 'row' => array_merge($blank, array_combine($columns, array_map('trim', $cells)))];
+            $rows[] = [
+                'line' => $line,
+                'row' => array_merge($blank, array_combine($columns, array_map('trim', $cells))),
+            ];
         }
         if ([] !== $problems) {
             throw Refused::all($problems);
@@ -108,7 +136,9 @@ final class Csv
                 }
                 $cells[] = $cell;
                 if ($at < $length && $bytes[$at] !== $separator && "\n" !== $bytes[$at] && "\r" !== $bytes[$at]) {
-                    throw Refused::all([new Problem('', 'Text follows a closing quote; double the quotes inside a field.', $line)]);
+                    throw Refused::all([
+                        new Problem('', 'Text follows a closing quote; double the quotes inside a field.', $line),
+                    ]);
                 }
             } else {
                 $to = strcspn($bytes, $separator."\r\n", $at);
@@ -126,8 +156,8 @@ final class Csv
                 $records[] = ['line' => $started, 'cells' => $cells];
             }
             $cells = [];
-            $at += ($at < $length && "\r" === $bytes[$at]) ? 1 : 0;
-            $at += ($at < $length && "\n" === $bytes[$at]) ? 1 : 0;
+            $at += $at < $length && "\r" === $bytes[$at] ? 1 : 0;
+            $at += $at < $length && "\n" === $bytes[$at] ? 1 : 0;
             $started = ++$line;
         }
 
@@ -146,7 +176,13 @@ final class Csv
         foreach ($rows as $r) {
             foreach ($r['row'] as $field => $cell) {
                 if (\in_array($field, self::NUMBERS, true) && 1 === preg_match('/\A-?\d+\.\d+\z/', $cell)) {
-                    throw Refused::all([new Problem($field, 'The file has semicolons between fields and points in numbers; a file with semicolons needs decimal commas.', $r['line'])]);
+                    throw Refused::all([
+                        new Problem(
+                            $field,
+                            'The file has semicolons between fields and points in numbers; a file with semicolons needs decimal commas.',
+                            $r['line'],
+                        ),
+                    ]);
                 }
             }
         }

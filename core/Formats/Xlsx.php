@@ -19,7 +19,7 @@ final class Xlsx
     /**
      * Decimals with a point and integers become numbers, ISO dates dates, everything else text.
      *
-     * @param list<string>               $header
+     * @param list<string> $header
      * @param iterable<list<string|int>> $rows
      *
      * @return array<string, string> XML by name in the package
@@ -34,12 +34,63 @@ final class Xlsx
         $last = self::column(max(1, \count($header)) - 1).$n;
 
         return [
-            '[Content_Types].xml' => self::HEAD.'<Types xmlns="'.self::PACKAGE.'/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" ContentType="application/xml"/><Override PartName="/xl/workbook.xml" ContentType="'.self::TYPE.'sheet.main+xml"/><Override PartName="/xl/worksheets/sheet1.xml" ContentType="'.self::TYPE.'worksheet+xml"/><Override PartName="/xl/styles.xml" ContentType="'.self::TYPE.'styles+xml"/></Types>',
-            '_rels/.rels' => self::HEAD.'<Relationships xmlns="'.self::PACKAGE.'/relationships"><Relationship Id="rId1" Type="'.self::OFFICE.'/officeDocument" Target="xl/workbook.xml"/></Relationships>',
-            'xl/workbook.xml' => self::HEAD.'<workbook xmlns="'.self::MAIN.'" xmlns:r="'.self::OFFICE.'"><sheets><sheet name="'.self::escape(self::sheetName($sheet)).'" sheetId="1" r:id="rId1"/></sheets></workbook>',
-            'xl/_rels/workbook.xml.rels' => self::HEAD.'<Relationships xmlns="'.self::PACKAGE.'/relationships"><Relationship Id="rId1" Type="'.self::OFFICE.'/worksheet" Target="worksheets/sheet1.xml"/><Relationship Id="rId2" Type="'.self::OFFICE.'/styles" Target="styles.xml"/></Relationships>',
-            'xl/styles.xml' => self::HEAD.'<styleSheet xmlns="'.self::MAIN.'"><fonts count="2"><font><sz val="11"/><name val="Calibri"/></font><font><b/><sz val="11"/><name val="Calibri"/></font></fonts><fills count="2"><fill><patternFill patternType="none"/></fill><fill><patternFill patternType="gray125"/></fill></fills><borders count="1"><border><left/><right/><top/><bottom/><diagonal/></border></borders><cellStyleXfs count="1"><xf numFmtId="0" fontId="0" fillId="0" borderId="0"/></cellStyleXfs><cellXfs count="4"><xf numFmtId="0" fontId="0" fillId="0" borderId="0" xfId="0"/><xf numFmtId="0" fontId="1" fillId="0" borderId="0" xfId="0" applyFont="1"/><xf numFmtId="4" fontId="0" fillId="0" borderId="0" xfId="0" applyNumberFormat="1"/><xf numFmtId="14" fontId="0" fillId="0" borderId="0" xfId="0" applyNumberFormat="1"/></cellXfs></styleSheet>',
-            'xl/worksheets/sheet1.xml' => self::HEAD.'<worksheet xmlns="'.self::MAIN.'"><dimension ref="A1:'.$last.'"/><sheetViews><sheetView workbookViewId="0"><pane ySplit="1" topLeftCell="A2" activePane="bottomLeft" state="frozen"/></sheetView></sheetViews><sheetData>'.$data.'</sheetData><autoFilter ref="A1:'.$last.'"/></worksheet>',
+            '[Content_Types].xml' => self::HEAD.
+                '<Types xmlns="'.
+                self::PACKAGE.
+                '/content-types"><Default Extension="rels" '.
+                'ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" '.
+                'ContentType="application/xml"/><Override PartName="/xl/workbook.xml" ContentType="'.
+                self::TYPE.
+                'sheet.main+xml"/><Override PartName="/xl/worksheets/sheet1.xml" ContentType="'.
+                self::TYPE.
+                'worksheet+xml"/><Override PartName="/xl/styles.xml" ContentType="'.
+                self::TYPE.
+                'styles+xml"/></Types>',
+            '_rels/.rels' => self::HEAD.
+                '<Relationships xmlns="'.
+                self::PACKAGE.
+                '/relationships"><Relationship Id="rId1" Type="'.
+                self::OFFICE.
+                '/officeDocument" Target="xl/workbook.xml"/></Relationships>',
+            'xl/workbook.xml' => self::HEAD.
+                '<workbook xmlns="'.
+                self::MAIN.
+                '" xmlns:r="'.
+                self::OFFICE.
+                '"><sheets><sheet name="'.
+                self::escape(self::sheetName($sheet)).
+                '" sheetId="1" r:id="rId1"/></sheets></workbook>',
+            'xl/_rels/workbook.xml.rels' => self::HEAD.
+                '<Relationships xmlns="'.
+                self::PACKAGE.
+                '/relationships"><Relationship Id="rId1" Type="'.
+                self::OFFICE.
+                '/worksheet" Target="worksheets/sheet1.xml"/><Relationship Id="rId2" Type="'.
+                self::OFFICE.
+                '/styles" Target="styles.xml"/></Relationships>',
+            'xl/styles.xml' => self::HEAD.
+                '<styleSheet xmlns="'.
+                self::MAIN.
+                '"><fonts count="2"><font><sz val="11"/><name val="Calibri"/></font><font><b/><sz val="11"/><name '.
+                'val="Calibri"/></font></fonts><fills count="2"><fill><patternFill '.
+                'patternType="none"/></fill><fill><patternFill patternType="gray125"/></fill></fills><borders '.
+                'count="1"><border><left/><right/><top/><bottom/><diagonal/></border></borders><cellStyleXfs '.
+                'count="1"><xf numFmtId="0" fontId="0" fillId="0" borderId="0"/></cellStyleXfs><cellXfs '.
+                'count="4"><xf numFmtId="0" fontId="0" fillId="0" borderId="0" xfId="0"/><xf numFmtId="0" fontId="1" '.
+                'fillId="0" borderId="0" xfId="0" applyFont="1"/><xf numFmtId="4" fontId="0" fillId="0" borderId="0" '.
+                'xfId="0" applyNumberFormat="1"/><xf numFmtId="14" fontId="0" fillId="0" borderId="0" xfId="0" '.
+                'applyNumberFormat="1"/></cellXfs></styleSheet>',
+            'xl/worksheets/sheet1.xml' => self::HEAD.
+                '<worksheet xmlns="'.
+                self::MAIN.
+                '"><dimension ref="A1:'.
+                $last.
+                '"/><sheetViews><sheetView workbookViewId="0"><pane ySplit="1" topLeftCell="A2" '.
+                'activePane="bottomLeft" state="frozen"/></sheetView></sheetViews><sheetData>'.
+                $data.
+                '</sheetData><autoFilter ref="A1:'.
+                $last.
+                '"/></worksheet>',
         ];
     }
 
@@ -78,13 +129,24 @@ final class Xlsx
 
     private static function text(string $value, int $style = 0): string
     {
-        return "<c r=\"\0\" t=\"inlineStr\"".(0 === $style ? '' : ' s="'.$style.'"').'><is><t xml:space="preserve">'.self::escape($value).'</t></is></c>';
+        return "<c r=\"\0\" t=\"inlineStr\"".
+            (0 === $style ? '' : ' s="'.$style.'"').
+            '><is><t xml:space="preserve">'.
+            self::escape($value).
+            '</t></is></c>';
     }
 
     /** What XML 1.0 cannot hold is left out. */
     private static function escape(string $text): string
     {
-        return htmlspecialchars((string) preg_replace('/[^\x{9}\x{A}\x{D}\x{20}-\x{D7FF}\x{E000}-\x{FFFD}\x{10000}-\x{10FFFF}]/u', '', mb_scrub($text)), \ENT_XML1 | \ENT_QUOTES);
+        return htmlspecialchars(
+            (string) preg_replace(
+                '/[^\x{9}\x{A}\x{D}\x{20}-\x{D7FF}\x{E000}-\x{FFFD}\x{10000}-\x{10FFFF}]/u',
+                '',
+                mb_scrub($text),
+            ),
+            \ENT_XML1 | \ENT_QUOTES,
+        );
     }
 
     private static function sheetName(string $name): string
@@ -94,6 +156,6 @@ final class Xlsx
 
     private static function column(int $k): string
     {
-        return ($k >= 26 ? self::column(intdiv($k, 26) - 1) : '').\chr(65 + $k % 26);
+        return ($k >= 26 ? self::column(intdiv($k, 26) - 1) : '').\chr(65 + ($k % 26));
     }
 }

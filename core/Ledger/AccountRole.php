@@ -40,7 +40,14 @@ enum AccountRole: string
     /** @return list<self> */
     public static function controls(): array
     {
-        return [self::Payables, self::Receivables, self::VendorPrepayments, self::CustomerPrepayments, self::RefundsPayable, self::ReceivedNotInvoiced];
+        return [
+            self::Payables,
+            self::Receivables,
+            self::VendorPrepayments,
+            self::CustomerPrepayments,
+            self::RefundsPayable,
+            self::ReceivedNotInvoiced,
+        ];
     }
 
     /** The sign that turns ledger sign (debit +) into the sign of the account's normal balance. */
@@ -65,6 +72,18 @@ enum AccountRole: string
     /** Only these may stand on more than one account of a company. */
     public function mayRepeat(): bool
     {
-        return \in_array($this, [self::Bank, self::InputTax, self::OutputTax, self::Payables, self::Receivables, self::VendorPrepayments, self::CustomerPrepayments], true);
+        return \in_array(
+            $this,
+            [
+                self::Bank,
+                self::InputTax,
+                self::OutputTax,
+                self::Payables,
+                self::Receivables,
+                self::VendorPrepayments,
+                self::CustomerPrepayments,
+            ],
+            true,
+        );
     }
 }

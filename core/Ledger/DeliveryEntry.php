@@ -19,16 +19,30 @@ final class DeliveryEntry
     }
 
     /**
-     * @param int                                                                                $control received-not-invoiced
-     * @param non-empty-list<array{account: int, amount: int, text: string, analysis: Analysis}> $lines   amounts in $currency minor units
-     * @param int                                                                                $base    of all lines, base minor units; shared by largest remainder
+     * @param int $control received-not-invoiced
+     * @param non-empty-list<array{account: int, amount: int, text: string,
+     *     analysis: Analysis}> $lines   amounts in $currency minor units
+     * @param int $base of all lines,
+     *                  base minor units; shared by largest remainder
      */
-    public static function draft(int $control, int $party, string $text, string $currency, array $lines, int $base): JournalDraft
-    {
+    public static function draft(
+        int $control,
+        int $party,
+        string $text,
+        string $currency,
+        array $lines,
+        int $base,
+    ): JournalDraft {
         $amounts = array_column($lines, 'amount');
         $draft = [];
         foreach (self::bases($amounts, $base) as $k => $share) {
-            $draft[] = new DraftLine($lines[$k]['account'], $share, $amounts[$k], $lines[$k]['text'], $lines[$k]['analysis']);
+            $draft[] = new DraftLine(
+                $lines[$k]['account'],
+                $share,
+                $amounts[$k],
+                $lines[$k]['text'],
+                $lines[$k]['analysis'],
+            );
         }
         $draft[] = new DraftLine($control, -$base, -array_sum($amounts), $text, new Analysis(), $party);
 

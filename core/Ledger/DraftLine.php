@@ -9,8 +9,8 @@ final readonly class DraftLine
 {
     /**
      * @param int $account identifier of the account
-     * @param int $base    in the company's base currency
-     * @param int $amount  in the entry's currency
+     * @param int $base in the company's base currency
+     * @param int $amount in the entry's currency
      */
     public function __construct(
         public int $account,

@@ -13,12 +13,19 @@ use Nelbix\Core\Tax\TaxResult;
 final class InvoiceEntry
 {
     /**
-     * @param int                                                                                        $sign        +1 or −1, the sign of the document's item
-     * @param array<int, array{account: int, text: string, analysis: Analysis}>                          $lines       under the keys of the tax result
-     * @param array<string, array{input: int, output: int}>                                              $taxAccounts by code; input for payables, output for receivables, both under reverse charge
-     * @param int                                                                                        $base        the document's base amount, positive, minor units
-     * @param (\Closure(int): int)|null                                                                  $toBase      values an amount in base; asked only when the total is zero
-     * @param list<array{cost: int, costOfSales: int, inventory: int, text: string, analysis: Analysis}> $costs       what sold goods cost, base minor units, with both accounts
+     * @param int $sign +1 or −1,
+     *                  the sign of the document's item
+     * @param array<int, array{account: int, text: string,
+     *     analysis: Analysis}>                          $lines       under the keys of the tax result
+     * @param array<string, array{input: int,
+     *     output: int}>                                              $taxAccounts by code; input for payables, output for receivables,
+     *     both under reverse charge
+     * @param int $base the document's
+     *                  base amount, positive, minor units
+     * @param (\Closure(int): int)|null $toBase values an amount
+     *                                          in base; asked only when the total is zero
+     * @param list<array{cost: int, costOfSales: int, inventory: int, text: string,
+     *     analysis: Analysis}> $costs       what sold goods cost, base minor units, with both accounts
      */
     public static function draft(
         Side $side,
@@ -57,7 +64,13 @@ final class InvoiceEntry
         $direction = $side->ledgerSign() * $sign;
         $draft = [];
         foreach ($pieces as $k => [$account, $amount, $lineText, $analysis]) {
-            $draft[] = new DraftLine($account, -$direction * $shares[$k], -$direction * $amount, '' === $lineText ? $text : $lineText, $analysis);
+            $draft[] = new DraftLine(
+                $account,
+                -$direction * $shares[$k],
+                -$direction * $amount,
+                '' === $lineText ? $text : $lineText,
+                $analysis,
+            );
         }
         foreach ($costs as $c) {
             // goods leave at cost, and come back at cost with a credit note; a foreign amount they have not
@@ -65,7 +78,10 @@ final class InvoiceEntry
             $draft[] = new DraftLine($c['costOfSales'], $sign * $c['cost'], $amount, $c['text'], $c['analysis']);
             $draft[] = new DraftLine($c['inventory'], -$sign * $c['cost'], -$amount, $c['text']);
         }
-        array_unshift($draft, new DraftLine($control, $direction * $base, $direction * $tax->total(), $text, new Analysis(), $party));
+        array_unshift(
+            $draft,
+            new DraftLine($control, $direction * $base, $direction * $tax->total(), $text, new Analysis(), $party),
+        );
 
         return JournalDraft::of($currency, $draft);
     }
@@ -74,7 +90,7 @@ final class InvoiceEntry
      * Base over the pieces by largest remainder. A total of zero has no proportion: what is debited is valued as a whole and
      * shared over its pieces, what is credited likewise, so that both come to the same.
      *
-     * @param list<int>                 $amounts
+     * @param list<int> $amounts
      * @param (\Closure(int): int)|null $toBase
      *
      * @return list<int>
@@ -98,6 +114,8 @@ final class InvoiceEntry
     /** The document's base: round(total × rate), once. */
     public static function base(int $total, string $currency, string $baseCurrency, BigDecimal|string $rate): int
     {
-        return $currency === $baseCurrency ? $total : Money::of($total, $currency)->convert($rate, $baseCurrency)->minor;
+        return $currency === $baseCurrency
+            ? $total
+            : Money::of($total, $currency)->convert($rate, $baseCurrency)->minor;
     }
 }

@@ -19,7 +19,9 @@ final readonly class JournalDraft
      */
     public static function of(string $currency, array $lines): self
     {
-        $lines = array_values(array_filter($lines, static fn (DraftLine $l): bool => 0 !== $l->base || 0 !== $l->amount));
+        $lines = array_values(
+            array_filter($lines, static fn (DraftLine $l): bool => 0 !== $l->base || 0 !== $l->amount),
+        );
         $sum = array_sum(array_map(static fn (DraftLine $l): int => $l->base, $lines));
         if (0 !== $sum) {
             throw new UnbalancedEntry($sum);
@@ -36,15 +38,27 @@ final readonly class JournalDraft
     /** The same lines with debit and credit exchanged. */
     public function reversed(): self
     {
-        return new self($this->currency, array_map(
-            static fn (DraftLine $l): DraftLine => new DraftLine($l->account, -$l->base, -$l->amount, $l->text, $l->analysis, $l->party),
-            $this->lines,
-        ));
+        return new self(
+            $this->currency,
+            array_map(
+                static fn (DraftLine $l): DraftLine => new DraftLine(
+                    $l->account,
+                    -$l->base,
+                    -$l->amount,
+                    $l->text,
+                    $l->analysis,
+                    $l->party,
+                ),
+                $this->lines,
+            ),
+        );
     }
 
     /** What the entry moves on an account, in ledger sign, base minor units. */
     public function movementOn(int $account): int
     {
-        return array_sum(array_map(static fn (DraftLine $l): int => $l->account === $account ? $l->base : 0, $this->lines));
+        return array_sum(
+            array_map(static fn (DraftLine $l): int => $l->account === $account ? $l->base : 0, $this->lines),
+        );
     }
 }

@@ -8,9 +8,9 @@ namespace Nelbix\Core\Ledger;
 final class MoneyEntry
 {
     /**
-     * @param int $control  account of the money's items
-     * @param int $amount   what it settles, positive, in $currency minor units
-     * @param int $base     what it settles, positive, base minor units
+     * @param int $control account of the money's items
+     * @param int $amount what it settles, positive, in $currency minor units
+     * @param int $base what it settles, positive, base minor units
      * @param int $bankBase what moved at the bank, base minor units; the rest is a realised exchange difference
      */
     public static function draft(

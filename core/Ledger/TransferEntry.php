@@ -25,9 +25,20 @@ final class TransferEntry
             $moved[$leg->account]['amount'] += $sign * $leg->amount;
         }
 
-        return JournalDraft::of($currency, array_map(
-            static fn (int $account, array $m): DraftLine => new DraftLine($account, $m['base'], $m['amount'], $text, new Analysis(), $m['party']),
-            array_keys($moved), $moved,
-        ));
+        return JournalDraft::of(
+            $currency,
+            array_map(
+                static fn (int $account, array $m): DraftLine => new DraftLine(
+                    $account,
+                    $m['base'],
+                    $m['amount'],
+                    $text,
+                    new Analysis(),
+                    $m['party'],
+                ),
+                array_keys($moved),
+                $moved,
+            ),
+        );
     }
 }

@@ -24,7 +24,11 @@ final class AmountInput
     /** @throws Refused when it cannot be read as an amount; the message names $field */
     public static function read(string $text, Currency $currency, string $field = 'amount'): Money
     {
-        $plain = preg_replace('/(?<=\d),(?=\d{3}(?!\d))/', '', str_replace(["\u{2212}", "\u{d7}", ' ', "\u{a0}"], ['-', '*', '', ''], trim($text)));
+        $plain = preg_replace(
+            '/(?<=\d),(?=\d{3}(?!\d))/',
+            '',
+            str_replace(["\u{2212}", "\u{d7}", ' ', "\u{a0}"], ['-', '*', '', ''], trim($text)),
+        );
         if (null === $plain || \strlen($plain) > 100) {
             throw Refused::because($field, 'The amount is too long; write it like 1280.00 or 450+32.50.');
         }
@@ -32,7 +36,13 @@ final class AmountInput
             return Money::parse($plain, $currency, $field);
         }
         if (1 !== preg_match_all('/\A(?:\d+(?:\.\d+)?|\.\d+|[-+*\/()])+\z/', $plain)) {
-            throw Refused::because($field, \sprintf('“%s” is not an amount; write it like 1280.00 or 450+32.50.', mb_strimwidth($text, 0, 40, '…')));
+            throw Refused::because(
+                $field,
+                \sprintf(
+                    '“%s” is not an amount; write it like 1280.00 or 450+32.50.',
+                    mb_strimwidth($text, 0, 40, '…'),
+                ),
+            );
         }
         preg_match_all('/\d+(?:\.\d+)?|\.\d+|[-+*\/()]/', $plain, $found);
         $parser = new self($found[0], $field);
@@ -105,6 +115,9 @@ final class AmountInput
 
     private function unreadable(): Refused
     {
-        return Refused::because($this->field, \sprintf('“%s” is not a complete sum; write it like 450+32.50.', implode('', $this->tokens)));
+        return Refused::because(
+            $this->field,
+            \sprintf('“%s” is not a complete sum; write it like 450+32.50.', implode('', $this->tokens)),
+        );
     }
 }

@@ -40,11 +40,22 @@ final readonly class Money implements \Stringable
         $currency = \is_string($currency) ? Currency::of($currency) : $currency;
         $plain = str_replace(["\u{2212}", ' ', "\u{a0}"], ['-', '', ''], trim($text));
         if (1 !== preg_match('/\A-?\d{1,15}(\.\d+)?\z/', $plain)) {
-            throw Refused::because($field, \sprintf('“%s” is not an amount; write it like 1280.00.', mb_strimwidth($text, 0, 40, '…')));
+            throw Refused::because(
+                $field,
+                \sprintf('“%s” is not an amount; write it like 1280.00.', mb_strimwidth($text, 0, 40, '…')),
+            );
         }
         $decimal = BigDecimal::of($plain);
         if ($decimal->stripTrailingZeros()->getScale() > $currency->digits) {
-            throw Refused::because($field, \sprintf('“%s” has too many decimals; %s has %s.', $text, $currency->code, 0 === $currency->digits ? 'none' : $currency->digits));
+            throw Refused::because(
+                $field,
+                \sprintf(
+                    '“%s” has too many decimals; %s has %s.',
+                    $text,
+                    $currency->code,
+                    0 === $currency->digits ? 'none' : $currency->digits,
+                ),
+            );
         }
         $minor = $decimal->withPointMovedRight($currency->digits)->toScale(0, RoundingMode::HALF_UP);
         if ($minor->abs()->isGreaterThan('900000000000000')) {
@@ -110,7 +121,9 @@ final readonly class Money implements \Stringable
     private function same(self $other): void
     {
         if (!$this->currency->equals($other->currency)) {
-            throw new \LogicException(\sprintf('%s and %s do not add up without a rate.', $this->currency->code, $other->currency->code));
+            throw new \LogicException(
+                \sprintf('%s and %s do not add up without a rate.', $this->currency->code, $other->currency->code),
+            );
         }
     }
 }

@@ -14,11 +14,15 @@ use Nelbix\Core\Refused;
 final readonly class PricedAmount
 {
     /**
-     * @param int $amount    minor units: round(quantity × price) less the allowance
+     * @param int $amount minor units: round(quantity × price) less the allowance
      * @param int $allowance minor units, positive lowers; negative is a charge on the line
      */
-    private function __construct(public string $quantity, public string $price, public int $amount, public int $allowance)
-    {
+    private function __construct(
+        public string $quantity,
+        public string $price,
+        public int $amount,
+        public int $allowance,
+    ) {
     }
 
     /**
@@ -29,17 +33,32 @@ final readonly class PricedAmount
     public static function read(string $typed, Currency $currency, string $field): ?self
     {
         $number = '(\d{1,9}(?:\.\d{1,6})?)';
-        if (1 !== preg_match('/\A(\d{1,9}(?:\.\d{1,4})?)\s*[*×]\s*'.$number.'(?:\s*([-−+])\s*'.$number.'\s*(%?))?\z/u', trim($typed), $m)) {
+        if (
+            1 !==
+            preg_match(
+                '/\A(\d{1,9}(?:\.\d{1,4})?)\s*[*×]\s*'.$number.'(?:\s*([-−+])\s*'.$number.'\s*(%?))?\z/u',
+                trim($typed),
+                $m,
+            )
+        ) {
             return null;
         }
-        $gross = Rounding::toInt(BigDecimal::of($m[1])->multipliedBy($m[2])->multipliedBy(BigDecimal::of(10)->power($currency->digits)));
+        $gross = Rounding::toInt(
+            BigDecimal::of($m[1])
+                ->multipliedBy($m[2])
+                ->multipliedBy(BigDecimal::of(10)->power($currency->digits)),
+        );
         $allowance = 0;
         if (isset($m[4])) {
-            $allowance = '%' === $m[5] ? Rounding::percent($gross, $m[4]) : Money::parse($m[4], $currency->code, $field)->minor;
+            $allowance =
+                '%' === $m[5] ? Rounding::percent($gross, $m[4]) : Money::parse($m[4], $currency->code, $field)->minor;
             $allowance *= '+' === $m[3] ? -1 : 1;
         }
         if ($allowance > $gross) {
-            throw Refused::because($field, 'More is taken off than quantity × price come to; enter a credit note for money that goes the other way.');
+            throw Refused::because(
+                $field,
+                'More is taken off than quantity × price come to; enter a credit note for money that goes the other way.',
+            );
         }
 
         return new self($m[1], $m[2], $gross - $allowance, $allowance);
@@ -48,6 +67,11 @@ final readonly class PricedAmount
     /** The same as it would be typed: "12 × 4.50 - 2.70". */
     public static function typed(string $quantity, string $price, int $allowance, string $currency): string
     {
-        return $quantity.' × '.$price.(0 === $allowance ? '' : ($allowance > 0 ? ' - ' : ' + ').Money::of(abs($allowance), $currency)->decimal());
+        return $quantity.
+            ' × '.
+            $price.
+            (0 === $allowance
+                ? ''
+                : ($allowance > 0 ? ' - ' : ' + ').Money::of(abs($allowance), $currency)->decimal());
     }
 }

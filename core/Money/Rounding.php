@@ -26,6 +26,10 @@ final class Rounding
     /** round(amount × percent / 100). */
     public static function percent(int $amount, BigNumber|string $percent): int
     {
-        return self::toInt(BigRational::nd($amount, 100)->multipliedBy(\is_string($percent) ? BigRational::of($percent) : $percent->toBigRational()));
+        return self::toInt(
+            BigRational::nd($amount, 100)->multipliedBy(
+                \is_string($percent) ? BigRational::of($percent) : $percent->toBigRational(),
+            ),
+        );
     }
 }

@@ -16,7 +16,7 @@ final class Shares
      *
      * @template K of array-key
      *
-     * @param int           $total   in minor units
+     * @param int $total in minor units
      * @param array<K, int> $weights not empty
      *
      * @return array<K, int> a part for each weight, in the same order under the same keys

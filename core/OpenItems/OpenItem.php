@@ -36,13 +36,30 @@ final readonly class OpenItem
     /** The item after so much of it was applied, in its own sign. */
     public function less(int $applied, int $appliedBase): self
     {
-        return new self($this->id, $this->side, $this->party, $this->kind, $this->number, $this->account, $this->currency, $this->original, $this->originalBase, $this->open - $applied, $this->openBase - $appliedBase, $this->posted, $this->due, $this->discount);
+        return new self(
+            $this->id,
+            $this->side,
+            $this->party,
+            $this->kind,
+            $this->number,
+            $this->account,
+            $this->currency,
+            $this->original,
+            $this->originalBase,
+            $this->open - $applied,
+            $this->openBase - $appliedBase,
+            $this->posted,
+            $this->due,
+            $this->discount,
+        );
     }
 
     /** Base value of applying $amount (item's sign): all of what is open takes all of its base. */
     public function baseOf(int $amount): int
     {
-        return $amount === $this->open ? $this->openBase : \Nelbix\Core\Money\Rounding::proportion($this->openBase, $amount, $this->open);
+        return $amount === $this->open
+            ? $this->openBase
+            : \Nelbix\Core\Money\Rounding::proportion($this->openBase, $amount, $this->open);
     }
 
     /** The discount on settling all of it on a day, minor units, positive; 0 for credits and money. */

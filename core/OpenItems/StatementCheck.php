@@ -17,18 +17,22 @@ final readonly class StatementCheck
     private const MOST_LINES = 2000;
 
     /**
-     * @param list<array{number: string, theirs: int, ours: int, items: list<int>}> $same      both have it, with one amount
+     * @param list<array{number: string, theirs: int, ours: int, items: list<int>}> $same both have it, with one amount
      * @param list<array{number: string, theirs: int, ours: int, items: list<int>}> $different both have it, with two amounts
-     * @param list<array{number: string, theirs: int, ours: int, items: list<int>}> $weLack    only they have it
-     * @param list<array{number: string, theirs: int, ours: int, items: list<int>}> $theyLack  only we have it
+     * @param list<array{number: string, theirs: int, ours: int, items: list<int>}> $weLack only they have it
+     * @param list<array{number: string, theirs: int, ours: int, items: list<int>}> $theyLack only we have it
      */
-    private function __construct(public array $same, public array $different, public array $weLack, public array $theyLack)
-    {
+    private function __construct(
+        public array $same,
+        public array $different,
+        public array $weLack,
+        public array $theyLack,
+    ) {
     }
 
     /**
-     * @param list<array{number: string, amount: int}>        $theirs minor units; negative for a credit
-     * @param list<array{id: int, number: string, open: int}> $ours   number as the vendor gave it, what is open
+     * @param list<array{number: string, amount: int}> $theirs minor units; negative for a credit
+     * @param list<array{id: int, number: string, open: int}> $ours number as the vendor gave it, what is open
      */
     public static function compare(array $theirs, array $ours): self
     {
@@ -49,12 +53,14 @@ final readonly class StatementCheck
         foreach ($rows as $row) {
             $has = $row['has'];
             unset($row['has']);
-            $found[match (true) {
-                [] === $row['items'] => 'weLack',
-                !$has => 'theyLack',
-                $row['ours'] === $row['theirs'] => 'same',
-                default => 'different',
-            }][] = $row;
+            $found[
+                match (true) {
+                    [] === $row['items'] => 'weLack',
+                    !$has => 'theyLack',
+                    $row['ours'] === $row['theirs'] => 'same',
+                    default => 'different',
+                }
+            ][] = $row;
         }
 
         return new self($found['same'], $found['different'], $found['weLack'], $found['theyLack']);
@@ -73,10 +79,22 @@ final readonly class StatementCheck
         $rows = [];
         foreach (preg_split('/\R/u', mb_scrub($pasted), self::MOST_LINES + 1) ?: [] as $k => $line) {
             if ($k >= self::MOST_LINES) {
-                $problems[] = new Problem('statement', \sprintf('At most %d lines are compared at once.', self::MOST_LINES), $k + 1);
+                $problems[] = new Problem(
+                    'statement',
+                    \sprintf('At most %d lines are compared at once.', self::MOST_LINES),
+                    $k + 1,
+                );
                 break;
             }
-            $cells = array_values(array_filter(array_map(static fn (string $c): string => trim($c, " \"\u{a0}"), preg_split('/\t|;|,(?!\d{3}(?!\d))|\s{2,}/u', trim($line)) ?: []), static fn (string $c): bool => '' !== $c));
+            $cells = array_values(
+                array_filter(
+                    array_map(
+                        static fn (string $c): string => trim($c, " \"\u{a0}"),
+                        preg_split('/\t|;|,(?!\d{3}(?!\d))|\s{2,}/u', trim($line)) ?: [],
+                    ),
+                    static fn (string $c): bool => '' !== $c,
+                ),
+            );
             if (1 === \count($cells)) {
                 $cells = array_values(array_filter(explode(' ', $cells[0]), static fn (string $c): bool => '' !== $c));
             }
@@ -85,12 +103,17 @@ final readonly class StatementCheck
                 continue;
             }
             if (\count($cells) < 2) {
-                $problems[] = new Problem('statement', \sprintf('Line %d has an amount and no number: “%s”.', $k + 1, mb_strimwidth($line, 0, 40, '…')), $k + 1);
+                $problems[] = new Problem(
+                    'statement',
+                    \sprintf('Line %d has an amount and no number: “%s”.', $k + 1, mb_strimwidth($line, 0, 40, '…')),
+                    $k + 1,
+                );
                 continue;
             }
             $negative = 1 === preg_match('/\A[-−(]|-\z/u', $last);
             try {
-                $amount = AmountInput::read((string) preg_replace('/[^\d.,]/u', '', $last), $currency, 'statement')->minor;
+                $amount = AmountInput::read((string) preg_replace('/[^\d.,]/u', '', $last), $currency, 'statement')
+                    ->minor;
             } catch (\Nelbix\Core\Refused $e) {
                 $problems[] = new Problem('statement', \sprintf('Line %d: %s', $k + 1, $e->getMessage()), $k + 1);
                 continue;

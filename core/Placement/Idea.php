@@ -7,7 +7,10 @@ namespace Nelbix\Core\Placement;
 /** One way to place money: per item what is settled of it, gross and positive, and the discount in that; minor units. */
 final readonly class Idea
 {
-    /** @param non-empty-array<int, array{gross: int, discount: int}> $placed by item, in order of item; a credit used has its amount as gross */
+    /**
+     * @param non-empty-array<int, array{gross: int, discount: int}> $placed by item,
+     *                                                                       in order of item; a credit used has its amount as gross
+     */
     public function __construct(public Why $why, public array $placed)
     {
     }

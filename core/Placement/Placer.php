@@ -18,10 +18,10 @@ final readonly class Placer
     public const MOST_IN_SET = 8;
 
     /**
-     * @param int            $amount what came, minor units, positive
-     * @param string         $text   the payer's own words
-     * @param list<OpenItem> $items  of one party, side and currency, open, with their discounts
-     * @param Day            $on     the day of the money; discounts that hold on it count
+     * @param int $amount what came, minor units, positive
+     * @param string $text the payer's own words
+     * @param list<OpenItem> $items of one party, side and currency, open, with their discounts
+     * @param Day $on the day of the money; discounts that hold on it count
      *
      * @return list<Idea> in the order of the rules, no two with the same placement; empty: the money stays unapplied
      */
@@ -30,7 +30,10 @@ final readonly class Placer
         if ($amount <= 0 || [] === $items) {
             return [];
         }
-        usort($items, static fn (OpenItem $a, OpenItem $b): int => [$a->due->iso(), $a->id] <=> [$b->due->iso(), $b->id]);
+        usort(
+            $items,
+            static fn (OpenItem $a, OpenItem $b): int => [$a->due->iso(), $a->id] <=> [$b->due->iso(), $b->id],
+        );
         $found = [self::named($amount, $text, $items, $on), self::oneAmount($amount, $items, $on)];
         $sums = \count($items) > self::MOST_ITEMS ? [] : self::sums($amount, $items, $on);
         if (1 === \count($sums)) {
@@ -57,8 +60,15 @@ final readonly class Placer
      */
     public static function oldestFirst(int $amount, array $items, Day $on): ?Idea
     {
-        usort($items, static fn (OpenItem $a, OpenItem $b): int => [$a->due->iso(), $a->id] <=> [$b->due->iso(), $b->id]);
-        $placed = self::spend($amount, array_values(array_filter($items, static fn (OpenItem $i): bool => $i->open > 0)), $on);
+        usort(
+            $items,
+            static fn (OpenItem $a, OpenItem $b): int => [$a->due->iso(), $a->id] <=> [$b->due->iso(), $b->id],
+        );
+        $placed = self::spend(
+            $amount,
+            array_values(array_filter($items, static fn (OpenItem $i): bool => $i->open > 0)),
+            $on,
+        );
 
         return [] === $placed ? null : new Idea(Why::Oldest, $placed);
     }
@@ -75,7 +85,13 @@ final readonly class Placer
             return false;
         }
         $gap = '[^A-Z0-9]{0,3}';
-        $full = implode($gap, array_map(static fn (string $g): string => ctype_digit($g) ? '0*'.ltrim($g, '0') : preg_quote($g, '/'), $groups));
+        $full = implode(
+            $gap,
+            array_map(
+                static fn (string $g): string => ctype_digit($g) ? '0*'.ltrim($g, '0') : preg_quote($g, '/'),
+                $groups,
+            ),
+        );
         $patterns = 1 === preg_match('/[A-Z]/', $groups[0]) || 1 === \count($groups) ? [$full] : [];
         $last = $groups[\count($groups) - 1];
         if (\count($groups) > 2 && str_starts_with($last, '0')) {
@@ -86,7 +102,11 @@ final readonly class Placer
         $after = '(?![A-Z0-9])(?!\/\d)';
         $ending = null === $part ? $after : '(?:\/'.preg_quote($part, '/').'(?![0-9])|'.$after.')';
 
-        return 1 === preg_match('/(?<![A-Z0-9])(?:'.implode('|', [] === $patterns ? [$full] : $patterns).')'.$ending.'/', strtoupper($text));
+        return 1 ===
+            preg_match(
+                '/(?<![A-Z0-9])(?:'.implode('|', [] === $patterns ? [$full] : $patterns).')'.$ending.'/',
+                strtoupper($text),
+            );
     }
 
     /** @param list<OpenItem> $items */
@@ -127,8 +147,10 @@ final readonly class Placer
             }
             $paid = true;
             $discount = $item->discountOn($on);
-            $part = $left >= $item->open - $discount ? ['settled' => $item->open, 'discount' => $discount]
-                : ($item->discount?->onPayment($item->open, $left, $on) ?? ['settled' => $left, 'discount' => 0]);
+            $part =
+                $left >= $item->open - $discount
+                    ? ['settled' => $item->open, 'discount' => $discount]
+                    : $item->discount?->onPayment($item->open, $left, $on) ?? ['settled' => $left, 'discount' => 0];
             $placed[$item->id] = ['gross' => $part['settled'], 'discount' => $part['discount']];
             $left -= $part['settled'] - $part['discount'];
         }
@@ -140,7 +162,13 @@ final readonly class Placer
     /** @param list<OpenItem> $items */
     private static function oneAmount(int $amount, array $items, Day $on): ?Idea
     {
-        $fits = array_values(array_filter($items, static fn (OpenItem $i): bool => $i->open > 0 && ($i->open === $amount || $i->open - $i->discountOn($on) === $amount)));
+        $fits = array_values(
+            array_filter(
+                $items,
+                static fn (OpenItem $i): bool => $i->open > 0
+                    && ($i->open === $amount || $i->open - $i->discountOn($on) === $amount),
+            ),
+        );
 
         return 1 === \count($fits) ? new Idea(Why::Amount, self::whole($fits, $fits[0]->open !== $amount, $on)) : null;
     }
@@ -149,7 +177,10 @@ final readonly class Placer
     private static function wholeAccount(int $amount, array $items, Day $on): ?Idea
     {
         foreach ([false, true] as $withDiscount) {
-            if ($amount === array_sum(array_map(static fn (OpenItem $i): int => self::worth($i, $withDiscount, $on), $items))) {
+            if (
+                $amount ===
+                array_sum(array_map(static fn (OpenItem $i): int => self::worth($i, $withDiscount, $on), $items))
+            ) {
                 return new Idea(Why::Account, self::whole($items, $withDiscount, $on));
             }
         }
@@ -178,7 +209,14 @@ final readonly class Placer
                         if (0 === $lowSize + $highSize || $lowSize + $highSize > self::MOST_IN_SET) {
                             continue;
                         }
-                        $set = array_values(array_filter($items, static fn (int $k): bool => 0 !== ($k < $half ? $low >> $k & 1 : $high >> ($k - $half) & 1), \ARRAY_FILTER_USE_KEY));
+                        $set = array_values(
+                            array_filter(
+                                $items,
+                                static fn (int $k): bool => 0 !==
+                                    ($k < $half ? ($low >> $k) & 1 : ($high >> ($k - $half)) & 1),
+                                \ARRAY_FILTER_USE_KEY,
+                            ),
+                        );
                         $placed = self::whole($set, $withDiscount, $on);
                         if ([] !== $placed && !\in_array($placed, $found, true)) {
                             $found[] = $placed;
@@ -205,7 +243,7 @@ final readonly class Placer
         foreach ($worth as $k => $value) {
             foreach ($sets as [$sum, $mask, $size]) {
                 if ($size < self::MOST_IN_SET) {
-                    $sets[] = [$sum + $value, $mask | 1 << $k, $size + 1];
+                    $sets[] = [$sum + $value, $mask | (1 << $k), $size + 1];
                 }
             }
         }
@@ -231,7 +269,10 @@ final readonly class Placer
     {
         $placed = [];
         foreach ($items as $item) {
-            $placed[$item->id] = ['gross' => abs($item->open), 'discount' => $withDiscount ? $item->discountOn($on) : 0];
+            $placed[$item->id] = [
+                'gross' => abs($item->open),
+                'discount' => $withDiscount ? $item->discountOn($on) : 0,
+            ];
         }
         ksort($placed);
 

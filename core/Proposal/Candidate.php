@@ -11,7 +11,7 @@ use Nelbix\Core\Tax\Withholding;
 final readonly class Candidate
 {
     /**
-     * @param string|null      $reservedBy  number of the open proposal that holds it
+     * @param string|null $reservedBy number of the open proposal that holds it
      * @param Withholding|null $withholding what is withheld from the payee, when anything is
      */
     public function __construct(

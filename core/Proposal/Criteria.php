@@ -11,11 +11,11 @@ use Nelbix\Core\Refused;
 final readonly class Criteria
 {
     /**
-     * @param list<int>        $payees     empty for all
+     * @param list<int> $payees empty for all
      * @param list<IfPaidLate> $ifPaidLate empty for all
-     * @param list<string>     $methods    empty for all
-     * @param list<string>     $groups     of vendors; empty for all
-     * @param bool             $perInvoice one payment for each invoice, whatever the vendor says
+     * @param list<string> $methods empty for all
+     * @param list<string> $groups of vendors; empty for all
+     * @param bool $perInvoice one payment for each invoice, whatever the vendor says
      *
      * @throws Refused when paying again on is not after the pay date
      */
@@ -33,7 +33,10 @@ final readonly class Criteria
         public bool $perInvoice = false,
     ) {
         if (!$againOn->isAfter($payDate)) {
-            throw Refused::because('again_on', \sprintf('Paying again on must be after the pay date, %s.', $payDate->long()));
+            throw Refused::because(
+                'again_on',
+                \sprintf('Paying again on must be after the pay date, %s.', $payDate->long()),
+            );
         }
     }
 

@@ -9,7 +9,7 @@ final readonly class Decision
 {
     /**
      * @param int $discount discount taken on the pay date (0 when out)
-     * @param int $stake    discount on the pay date less discount on paying again, when positive
+     * @param int $stake discount on the pay date less discount on paying again, when positive
      */
     public function __construct(
         public Candidate $candidate,

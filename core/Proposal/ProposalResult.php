@@ -8,10 +8,10 @@ namespace Nelbix\Core\Proposal;
 final readonly class ProposalResult
 {
     /**
-     * @param list<Decision>        $in
-     * @param list<Decision>        $out
+     * @param list<Decision> $in
+     * @param list<Decision> $out
      * @param list<ProposedPayment> $payments
-     * @param list<Candidate>       $prepayments to settle first
+     * @param list<Candidate> $prepayments to settle first
      */
     public function __construct(
         public array $in,
@@ -29,7 +29,9 @@ final readonly class ProposalResult
             $known[$d->candidate->item->id] = true;
         }
 
-        return array_values(array_filter($this->in, static fn (Decision $d): bool => !isset($known[$d->candidate->item->id])));
+        return array_values(
+            array_filter($this->in, static fn (Decision $d): bool => !isset($known[$d->candidate->item->id])),
+        );
     }
 
     /** @return array{gross: int, discount: int, credits: int, withholding: int, pay: int, lost: int} minor units, all positive */

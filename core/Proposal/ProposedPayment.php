@@ -21,6 +21,11 @@ final readonly class ProposedPayment
     {
         $invoices = array_filter($this->decisions, static fn (Decision $d): bool => $d->candidate->item->open > 0);
 
-        return min(array_map(static fn (Decision $d): string => $d->candidate->item->due->iso(), [] === $invoices ? $this->decisions : $invoices));
+        return min(
+            array_map(
+                static fn (Decision $d): string => $d->candidate->item->due->iso(),
+                [] === $invoices ? $this->decisions : $invoices,
+            ),
+        );
     }
 }

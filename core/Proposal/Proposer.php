@@ -30,7 +30,14 @@ final class Proposer
                 $decisions[$d->candidate->item->id] = $d;
             }
         }
-        usort($payments, static fn (ProposedPayment $a, ProposedPayment $b): int => [$a->payee->code, $a->earliestDue(), $a->decisions[0]->candidate->item->id] <=> [$b->payee->code, $b->earliestDue(), $b->decisions[0]->candidate->item->id]);
+        usort(
+            $payments,
+            static fn (ProposedPayment $a, ProposedPayment $b): int => [
+                $a->payee->code,
+                $a->earliestDue(),
+                $a->decisions[0]->candidate->item->id,
+            ] <=> [$b->payee->code, $b->earliestDue(), $b->decisions[0]->candidate->item->id],
+        );
         if (null !== $criteria->cash) {
             [$payments, $over] = self::withinCash($criteria, $payments);
             foreach ($over as $payment) {
@@ -110,7 +117,10 @@ final class Proposer
             return [[], array_map(static fn (Decision $d): Decision => $d->out(Reason::NotDue), $credits)];
         }
         $out = [];
-        $sets = $payee->separatePayments || $c->perInvoice ? self::spread($invoices, $credits, $out) : [[...$invoices, ...$credits]];
+        $sets =
+            $payee->separatePayments || $c->perInvoice
+                ? self::spread($invoices, $credits, $out)
+                : [[...$invoices, ...$credits]];
         $payments = [];
         foreach ($sets as $set) {
             $payment = new ProposedPayment($payee, $set);
@@ -132,8 +142,8 @@ final class Proposer
      * One payment per invoice: each credit goes to the first payment that stays above zero with it.
      *
      * @param non-empty-list<Decision> $invoices
-     * @param list<Decision>           $credits
-     * @param list<Decision>           $out      credits that fit nowhere
+     * @param list<Decision> $credits
+     * @param list<Decision> $out credits that fit nowhere
      *
      * @return list<non-empty-list<Decision>>
      */
@@ -162,9 +172,9 @@ final class Proposer
     {
         $ranked = $payments;
         usort($ranked, static function (ProposedPayment $a, ProposedPayment $b) use ($c): int {
-            return $a->payee->ifPaidLate->rank() <=> $b->payee->ifPaidLate->rank()
-                ?: self::yieldOf($b, $c->payDate)->compareTo(self::yieldOf($a, $c->payDate))
-                ?: [$a->earliestDue(), $a->payee->code] <=> [$b->earliestDue(), $b->payee->code];
+            return $a->payee->ifPaidLate->rank() <=> $b->payee->ifPaidLate->rank() ?:
+                self::yieldOf($b, $c->payDate)->compareTo(self::yieldOf($a, $c->payDate)) ?:
+                [$a->earliestDue(), $a->payee->code] <=> [$b->earliestDue(), $b->payee->code];
         });
         $left = (int) $c->cash;
         $fits = [];
@@ -176,8 +186,12 @@ final class Proposer
         }
 
         return [
-            array_values(array_filter($payments, static fn (ProposedPayment $p): bool => isset($fits[spl_object_id($p)]))),
-            array_values(array_filter($payments, static fn (ProposedPayment $p): bool => !isset($fits[spl_object_id($p)]))),
+            array_values(
+                array_filter($payments, static fn (ProposedPayment $p): bool => isset($fits[spl_object_id($p)])),
+            ),
+            array_values(
+                array_filter($payments, static fn (ProposedPayment $p): bool => !isset($fits[spl_object_id($p)])),
+            ),
         ];
     }
 
@@ -191,7 +205,10 @@ final class Proposer
             if (null === $step) {
                 continue;
             }
-            $yield = \Nelbix\Core\Terms\EarlyDiscount::yearlyYield($step->percent, $step->through->daysUntil($item->due));
+            $yield = \Nelbix\Core\Terms\EarlyDiscount::yearlyYield(
+                $step->percent,
+                $step->through->daysUntil($item->due),
+            );
             $yield = null === $yield ? BigRational::of('1000000000') : $yield->toBigRational();
             $best = $yield->isGreaterThan($best) ? $yield : $best;
         }

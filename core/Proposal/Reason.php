@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Nelbix\Core\Proposal;
 
-/** Why an item is in a payment proposal or out of it. The outs stand in the order in which they are tried. Source: rules.md, Payment proposal. */
+/**
+ * Why an item is in a payment proposal or out of it. The outs stand in the order in which they are tried. Source: rules.md, Payment
+ * proposal.
+ */
 enum Reason: string
 {
     case Due = 'due';

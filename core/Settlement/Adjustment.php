@@ -8,9 +8,10 @@ namespace Nelbix\Core\Settlement;
 final readonly class Adjustment
 {
     /**
-     * @param int                                                 $account where it is posted
-     * @param list<array{account: int, amount: int, base?: ?int}> $parts   corrected tax inside the amount, in the adjustment's sign;
-     *                                                                     what the parts leave goes to $account. "base" values a part at the invoice's rate
+     * @param int $account where it is posted
+     * @param list<array{account: int, amount: int, base?: ?int}> $parts corrected tax inside the amount, in the adjustment's sign;
+     *                                                                   what the parts leave goes to $account. "base" values a part
+     *                                                                   at the invoice's rate
      */
     public function __construct(
         public AdjustmentKind $kind,

@@ -10,9 +10,9 @@ use Nelbix\Core\Ledger\JournalDraft;
 final readonly class SettlementDraft
 {
     /**
-     * @param list<AppliedLine>                              $lines
+     * @param list<AppliedLine> $lines
      * @param list<array{adjustment: Adjustment, base: int}> $adjustments
-     * @param int                                            $exchange    realised difference in ledger sign: loss +, gain −
+     * @param int $exchange realised difference in ledger sign: loss +, gain −
      */
     public function __construct(
         public array $lines,

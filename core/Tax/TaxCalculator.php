@@ -16,9 +16,9 @@ use Nelbix\Core\Refused;
 final class TaxCalculator
 {
     /**
-     * @param array<int, array{amount: int, code: ?TaxCode}> $lines     amounts in minor units; gross under an inclusive code
-     * @param array<string, int>                             $overrides tax that the vendor's paper rules, by code
-     * @param int                                            $tolerance how far an override may lie from the computed tax, minor units
+     * @param array<int, array{amount: int, code: ?TaxCode}> $lines amounts in minor units; gross under an inclusive code
+     * @param array<string, int> $overrides tax that the vendor's paper rules, by code
+     * @param int $tolerance how far an override may lie from the computed tax, minor units
      *
      * @throws Refused when an override is beyond the tolerance or for a code not on the document
      */
@@ -45,7 +45,14 @@ final class TaxCalculator
             $tax = self::taxOn($sum, $code);
             if (isset($overrides[$name])) {
                 if (abs($overrides[$name] - $tax) > $tolerance) {
-                    throw Refused::because('tax', \sprintf('The tax typed for %s is further from the computed tax than the tolerance allows; check the lines or the tax code.', $name));
+                    throw Refused::because(
+                        'tax',
+                        \sprintf(
+                            'The tax typed for %s is further from the computed tax than the tolerance allows; check the lines or '.
+                                'the tax code.',
+                            $name,
+                        ),
+                    );
                 }
                 $tax = $overrides[$name];
             }
@@ -64,7 +71,10 @@ final class TaxCalculator
         }
         foreach ($overrides as $name => $amount) {
             if (!isset($taxes[$name])) {
-                throw Refused::because('tax', \sprintf('There is no line with the tax code %s to hold that tax.', $name));
+                throw Refused::because(
+                    'tax',
+                    \sprintf('There is no line with the tax code %s to hold that tax.', $name),
+                );
             }
         }
 
@@ -84,9 +94,9 @@ final class TaxCalculator
      * Splits a discount over net and tax in the invoice's proportion by largest remainder; the part of the tax that
      * could not be recovered goes with the net, and under reverse charge the discount is all net.
      *
-     * @param int                    $discount minor units
-     * @param int                    $net      the document's net
-     * @param array<string, TaxLine> $taxes    the document's tax by code
+     * @param int $discount minor units
+     * @param int $net the document's net
+     * @param array<string, TaxLine> $taxes the document's tax by code
      *
      * @return array{net: int, taxes: array<string, int>} net + Σ taxes = discount; under reverse charge the tax named
      *                                                    corrects both taxes and is not part of the sum
@@ -110,7 +120,10 @@ final class TaxCalculator
                 continue;
             }
             if ($line->code->reverseCharge) {
-                $result['taxes'][$name] = Rounding::percent(Rounding::proportion($discount, $line->net, $net), $line->code->rate);
+                $result['taxes'][$name] = Rounding::percent(
+                    Rounding::proportion($discount, $line->net, $net),
+                    $line->code->rate,
+                );
                 continue;
             }
             $part = $parts['t'.$name];
@@ -139,6 +152,11 @@ final class TaxCalculator
      */
     private static function share(int $total, array $amounts): array
     {
-        return 0 === $total ? array_map(static fn (int $a): int => 0, $amounts) : Shares::split($total, 0 === array_sum($amounts) ? array_map(static fn (int $a): int => 1, $amounts) : $amounts);
+        return 0 === $total
+            ? array_map(static fn (int $a): int => 0, $amounts)
+            : Shares::split(
+                $total,
+                0 === array_sum($amounts) ? array_map(static fn (int $a): int => 1, $amounts) : $amounts,
+            );
     }
 }

@@ -8,11 +8,11 @@ namespace Nelbix\Core\Tax;
 final readonly class TaxResult
 {
     /**
-     * @param array<int, int>        $lineNets          net of each line, minor units, under the line's key
-     * @param array<int, int>        $lineUnrecoverable tax each line carries because it cannot be recovered
-     * @param array<string, TaxLine> $taxes             by code
-     * @param int                    $net               Σ line nets
-     * @param int                    $tax               tax that is part of the total
+     * @param array<int, int> $lineNets net of each line, minor units, under the line's key
+     * @param array<int, int> $lineUnrecoverable tax each line carries because it cannot be recovered
+     * @param array<string, TaxLine> $taxes by code
+     * @param int $net Σ line nets
+     * @param int $tax tax that is part of the total
      */
     public function __construct(
         public array $lineNets,

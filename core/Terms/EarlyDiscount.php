@@ -18,17 +18,13 @@ use Nelbix\Core\Money\Rounding;
 final readonly class EarlyDiscount
 {
     /**
-     * @param int                 $total     T, minor units, positive
-     * @param int                 $base      what the percent applies to, minor units
-     * @param list<DatedDiscount> $steps     earliest first
-     * @param int                 $graceDays days a payment may be late and still keep the step
+     * @param int $total T, minor units, positive
+     * @param int $base what the percent applies to, minor units
+     * @param list<DatedDiscount> $steps earliest first
+     * @param int $graceDays days a payment may be late and still keep the step
      */
-    public function __construct(
-        public int $total,
-        public int $base,
-        public array $steps,
-        public int $graceDays = 0,
-    ) {
+    public function __construct(public int $total, public int $base, public array $steps, public int $graceDays = 0)
+    {
     }
 
     /** The first step whose date plus grace is not before the payment date; null when none is left. */
@@ -57,7 +53,7 @@ final readonly class EarlyDiscount
     /**
      * What a payment of $payment settles, with the discount in it.
      *
-     * @param int $open    O, minor units, positive
+     * @param int $open O, minor units, positive
      * @param int $payment p, minor units, not negative
      *
      * @return array{settled: int, discount: int} settled = payment used + discount, never above $open
@@ -90,6 +86,11 @@ final readonly class EarlyDiscount
         }
         $d = $percent->toBigRational()->dividedBy(100);
 
-        return $d->dividedBy(BigRational::one()->minus($d))->multipliedBy(365)->dividedBy($days)->multipliedBy(100)->toScale(2, RoundingMode::HALF_UP);
+        return $d
+            ->dividedBy(BigRational::one()->minus($d))
+            ->multipliedBy(365)
+            ->dividedBy($days)
+            ->multipliedBy(100)
+            ->toScale(2, RoundingMode::HALF_UP);
     }
 }

@@ -16,8 +16,8 @@ use Nelbix\Core\Refused;
 final readonly class PaymentTerm
 {
     /**
-     * @param list<Window>      $windows     the first that holds the day moves the start
-     * @param list<PercentStep> $discounts   any number
+     * @param list<Window> $windows the first that holds the day moves the start
+     * @param list<PercentStep> $discounts any number
      * @param list<PercentStep> $instalments percents add up to 100; empty for one part at the net step
      */
     public function __construct(
@@ -44,7 +44,10 @@ final readonly class PaymentTerm
         $text = static fn (string $key): string => \is_scalar($spec[$key] ?? null) ? trim((string) $spec[$key]) : '';
         $runsFrom = RunsFrom::tryFrom('' === $text('runs_from') ? 'document' : $text('runs_from'));
         if (null === $runsFrom) {
-            $problems->add('runs_from', \sprintf('“%s” is not a date to run from; document, posting, entry or asked are.', $text('runs_from')));
+            $problems->add(
+                'runs_from',
+                \sprintf('“%s” is not a date to run from; document, posting, entry or asked are.', $text('runs_from')),
+            );
         }
         $net = $problems->attempt(static fn (): Step => Step::parse('' === $text('net') ? '0' : $text('net')));
         $windows = $problems->attempt(static fn (): array => self::readWindows($text('windows')));
@@ -56,18 +59,34 @@ final readonly class PaymentTerm
         }
         $problems->refuse();
 
-        return new self($runsFrom ?? RunsFrom::Document, $net ?? Step::days(0), $windows ?? [], $discounts ?? [], $instalments ?? [], (int) $grace);
+        return new self(
+            $runsFrom ?? RunsFrom::Document,
+            $net ?? Step::days(0),
+            $windows ?? [],
+            $discounts ?? [],
+            $instalments ?? [],
+            (int) $grace,
+        );
     }
 
     /** @return array{runs_from: string, net: string, windows: string, discounts: string, instalments: string, grace_days: string} */
     public function toSpec(): array
     {
-        $steps = static fn (array $list): string => implode(' ', array_map(static fn (PercentStep $s): string => $s->percent.'@'.$s->step, $list));
+        $steps = static fn (array $list): string => implode(
+            ' ',
+            array_map(static fn (PercentStep $s): string => $s->percent.'@'.$s->step, $list),
+        );
 
         return [
             'runs_from' => $this->runsFrom->value,
             'net' => (string) $this->net,
-            'windows' => implode(' ', array_map(static fn (Window $w): string => $w->fromDay.'-'.$w->toDay.':'.$w->start, $this->windows)),
+            'windows' => implode(
+                ' ',
+                array_map(
+                    static fn (Window $w): string => $w->fromDay.'-'.$w->toDay.':'.$w->start,
+                    $this->windows,
+                ),
+            ),
             'discounts' => $steps($this->discounts),
             'instalments' => $steps($this->instalments),
             'grace_days' => (string) $this->graceDays,
@@ -77,7 +96,7 @@ final readonly class PaymentTerm
     /**
      * The parts a total falls into, with due and discount dates.
      *
-     * @param int $total        minor units, the sign of the document
+     * @param int $total minor units, the sign of the document
      * @param int $discountBase minor units, what discount percents apply to
      *
      * @return non-empty-list<ScheduledPart> amounts and bases add up to what was given
@@ -91,9 +110,15 @@ final readonly class PaymentTerm
             return [$this->part($dates->due ?? $this->net->from($start), $start, $total, $discountBase)];
         }
         if (null !== $dates->due) {
-            throw Refused::because('due_date', 'These terms have instalments, each with its own due date; leave the due date empty or choose other terms.');
+            throw Refused::because(
+                'due_date',
+                'These terms have instalments, each with its own due date; leave the due date empty or choose other terms.',
+            );
         }
-        $weights = array_map(static fn (PercentStep $i): int => $i->percent->withPointMovedRight(6)->toBigInteger()->toInt(), $this->instalments);
+        $weights = array_map(
+            static fn (PercentStep $i): int => $i->percent->withPointMovedRight(6)->toBigInteger()->toInt(),
+            $this->instalments,
+        );
         $amounts = Shares::split($total, $weights);
         $bases = Shares::split($discountBase, $weights);
         $parts = [];
@@ -113,8 +138,13 @@ final readonly class PaymentTerm
         $from = match ($this->runsFrom) {
             RunsFrom::Document => $dates->document,
             RunsFrom::Posting => $dates->posting,
-            RunsFrom::Entry => $dates->entry ?? throw Refused::because('entry_date', 'These terms run from the day of entry; give it.'),
-            RunsFrom::Asked => $dates->asked ?? throw Refused::because('start_date', 'These terms run from a date that you give; type the start date.'),
+            RunsFrom::Entry => $dates->entry ??
+                throw Refused::because('entry_date', 'These terms run from the day of entry; give it.'),
+            RunsFrom::Asked => $dates->asked ??
+                throw Refused::because(
+                    'start_date',
+                    'These terms run from a date that you give; type the start date.',
+                ),
         };
         foreach ($this->windows as $window) {
             if ($window->holds($from->day)) {
@@ -128,10 +158,17 @@ final readonly class PaymentTerm
     private function part(Day $due, Day $start, int $amount, int $base): ScheduledPart
     {
         $discounts = array_map(
-            static fn (PercentStep $d): DatedDiscount => new DatedDiscount($d->step->from($start), $d->percent, Rounding::percent($base, $d->percent)),
+            static fn (PercentStep $d): DatedDiscount => new DatedDiscount(
+                $d->step->from($start),
+                $d->percent,
+                Rounding::percent($base, $d->percent),
+            ),
             $this->discounts,
         );
-        usort($discounts, static fn (DatedDiscount $a, DatedDiscount $b): int => $a->through->iso() <=> $b->through->iso());
+        usort(
+            $discounts,
+            static fn (DatedDiscount $a, DatedDiscount $b): int => $a->through->iso() <=> $b->through->iso(),
+        );
 
         return new ScheduledPart($due, $amount, $base, $discounts);
     }
@@ -141,8 +178,16 @@ final readonly class PaymentTerm
     {
         $windows = [];
         foreach (preg_split('/\s+/', $text, -1, \PREG_SPLIT_NO_EMPTY) ?: [] as $word) {
-            if (1 !== preg_match('/\A(\d{1,2})-(\d{1,2}):(.+)\z/', $word, $m) || (int) $m[1] < 1 || (int) $m[2] > 31 || (int) $m[1] > (int) $m[2]) {
-                throw Refused::because('windows', \sprintf('“%s” is not a window; write 1-15:+1m10.', mb_strimwidth($word, 0, 40, '…')));
+            if (
+                1 !== preg_match('/\A(\d{1,2})-(\d{1,2}):(.+)\z/', $word, $m)
+                || (int) $m[1] < 1
+                || (int) $m[2] > 31
+                || (int) $m[1] > (int) $m[2]
+            ) {
+                throw Refused::because(
+                    'windows',
+                    \sprintf('“%s” is not a window; write 1-15:+1m10.', mb_strimwidth($word, 0, 40, '…')),
+                );
             }
             $windows[] = new Window((int) $m[1], (int) $m[2], Step::parse($m[3], 'windows'));
         }
@@ -156,7 +201,10 @@ final readonly class PaymentTerm
         $steps = [];
         foreach (preg_split('/\s+/', $text, -1, \PREG_SPLIT_NO_EMPTY) ?: [] as $word) {
             if (1 !== preg_match('/\A(\d{1,3}(?:\.\d{1,6})?)@(.+)\z/', $word, $m)) {
-                throw Refused::because($field, \sprintf('“%s” is not a percent with a step; write 2@10.', mb_strimwidth($word, 0, 40, '…')));
+                throw Refused::because(
+                    $field,
+                    \sprintf('“%s” is not a percent with a step; write 2@10.', mb_strimwidth($word, 0, 40, '…')),
+                );
             }
             $percent = BigDecimal::of($m[1]);
             if ($percent->isGreaterThan(100) || ('discounts' === $field && $percent->isEqualTo(100))) {
@@ -177,7 +225,10 @@ final readonly class PaymentTerm
             $sum = $sum->plus($step->percent);
         }
         if ([] !== $steps && !$sum->isEqualTo(100)) {
-            throw Refused::because('instalments', \sprintf('The instalments add up to %s %%; they must add up to 100.', $sum));
+            throw Refused::because(
+                'instalments',
+                \sprintf('The instalments add up to %s %%; they must add up to 100.', $sum),
+            );
         }
 
         return $steps;

@@ -10,9 +10,9 @@ use Nelbix\Core\Calendar\Day;
 final readonly class ScheduledPart
 {
     /**
-     * @param int                 $amount       minor units
-     * @param int                 $discountBase minor units: what the discount percent applies to
-     * @param list<DatedDiscount> $discounts    earliest first
+     * @param int $amount minor units
+     * @param int $discountBase minor units: what the discount percent applies to
+     * @param list<DatedDiscount> $discounts earliest first
      */
     public function __construct(
         public Day $due,

@@ -42,7 +42,13 @@ final readonly class Step implements \Stringable
                 return self::month((int) $m[1], $day);
             }
         }
-        throw Refused::because($field, \sprintf('“%s” is not a step; write 30 for days, +1m15 for day 15 of the next month, or +1m for the same day.', mb_strimwidth($text, 0, 40, '…')));
+        throw Refused::because(
+            $field,
+            \sprintf(
+                '“%s” is not a step; write 30 for days, +1m15 for day 15 of the next month, or +1m for the same day.',
+                mb_strimwidth($text, 0, 40, '…'),
+            ),
+        );
     }
 
     public function from(Day $start): Day

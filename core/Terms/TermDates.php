@@ -12,7 +12,7 @@ final readonly class TermDates
     /**
      * @param Day|null $asked date asked of the clerk, for terms that run from one
      * @param Day|null $start start date typed by the clerk; replaces the computed start
-     * @param Day|null $due   due date typed by the clerk; replaces the net step
+     * @param Day|null $due due date typed by the clerk; replaces the net step
      */
     public function __construct(
         public Day $document,

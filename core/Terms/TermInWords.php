@@ -10,7 +10,10 @@ final class TermInWords
     /** One sentence without a full stop, such as "2 % within 10 days, net 30 days from the document date". */
     public static function of(PaymentTerm $term): string
     {
-        $parts = array_map(static fn (PercentStep $d): string => \sprintf('%s %% %s', self::percent($d), self::within($d->step)), $term->discounts);
+        $parts = array_map(
+            static fn (PercentStep $d): string => \sprintf('%s %% %s', self::percent($d), self::within($d->step)),
+            $term->discounts,
+        );
         if ([] === $term->instalments) {
             $parts[] = match (true) {
                 0 === $term->net->days => 'due at once',
@@ -18,12 +21,28 @@ final class TermInWords
                 default => 'net '.self::step($term->net),
             };
         } else {
-            $parts[] = 'in instalments: '.implode(', ', array_map(static fn (PercentStep $i): string => \sprintf('%s %% %s', self::percent($i), null === $i->step->days ? 'on '.self::step($i->step) : 'after '.self::step($i->step)), $term->instalments));
+            $parts[] =
+                'in instalments: '.
+                implode(
+                    ', ',
+                    array_map(
+                        static fn (PercentStep $i): string => \sprintf(
+                            '%s %% %s',
+                            self::percent($i),
+                            null === $i->step->days ? 'on '.self::step($i->step) : 'after '.self::step($i->step),
+                        ),
+                        $term->instalments,
+                    ),
+                );
         }
         // what is due at once is counted from nothing
         $text = implode(', ', $parts).(['due at once'] === $parts && [] === $term->windows ? '' : self::from($term));
         if ($term->graceDays > 0 && [] !== $term->discounts) {
-            $text .= \sprintf('; a discount still holds %d %s late', $term->graceDays, 1 === $term->graceDays ? 'day' : 'days');
+            $text .= \sprintf(
+                '; a discount still holds %d %s late',
+                $term->graceDays,
+                1 === $term->graceDays ? 'day' : 'days',
+            );
         }
 
         return $text;
@@ -67,7 +86,22 @@ final class TermInWords
             return (null === $term->net->days && [] === $term->instalments ? ', counted from ' : ' from ').$date;
         }
 
-        return \sprintf(', counted from %s', implode(', ', array_map(static fn (Window $w): string => \sprintf('%s when %s falls on day %d to %d', self::step($w->start), $date, $w->fromDay, $w->toDay), $term->windows)));
+        return \sprintf(
+            ', counted from %s',
+            implode(
+                ', ',
+                array_map(
+                    static fn (Window $w): string => \sprintf(
+                        '%s when %s falls on day %d to %d',
+                        self::step($w->start),
+                        $date,
+                        $w->fromDay,
+                        $w->toDay,
+                    ),
+                    $term->windows,
+                ),
+            ),
+        );
     }
 
     private static function percent(PercentStep $step): string

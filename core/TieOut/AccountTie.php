@@ -8,8 +8,8 @@ namespace Nelbix\Core\TieOut;
 final readonly class AccountTie
 {
     /**
-     * @param list<Explanation>  $explainedBy
-     * @param array<string, int> $byDay       difference after each day on which it changed, ISO day => amount, rising
+     * @param list<Explanation> $explainedBy
+     * @param array<string, int> $byDay difference after each day on which it changed, ISO day => amount, rising
      */
     public function __construct(
         public int $ledger,

@@ -8,8 +8,8 @@ namespace Nelbix\Core\TieOut;
 final class TieOut
 {
     /**
-     * @param list<Movement> $differing     movements up to the day whose ledger and items differ; the explanations add up to the difference
-     * @param int            $lastSignedOff the difference that was last signed off; 0 when none was
+     * @param list<Movement> $differing movements up to the day whose ledger and items differ; the explanations add up to the difference
+     * @param int $lastSignedOff the difference that was last signed off; 0 when none was
      */
     public static function of(int $ledger, int $items, array $differing, int $lastSignedOff = 0): AccountTie
     {
@@ -29,7 +29,10 @@ final class TieOut
             $explanations[] = new Explanation($m->source, $m->date, $amount, $why, $m->text, $m->by);
             $days[$m->date] = ($days[$m->date] ?? 0) + $amount;
         }
-        usort($explanations, static fn (Explanation $a, Explanation $b): int => [$a->date, $a->source] <=> [$b->date, $b->source]);
+        usort(
+            $explanations,
+            static fn (Explanation $a, Explanation $b): int => [$a->date, $a->source] <=> [$b->date, $b->source],
+        );
         ksort($days);
         $running = 0;
         $byDay = [];

@@ -38,16 +38,11 @@ class BankAccount
     public bool $balanced = false;
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column]
-        public readonly int $accountId,
-        #[ORM\Column(length: 20)]
-        public readonly string $code,
-        #[ORM\Column(length: 120)]
-        public string $name,
-        #[ORM\Column(length: 3)]
-        public readonly string $currency,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column] public readonly int $accountId,
+        #[ORM\Column(length: 20)] public readonly string $code,
+        #[ORM\Column(length: 120)] public string $name,
+        #[ORM\Column(length: 3)] public readonly string $currency,
     ) {
     }
 }

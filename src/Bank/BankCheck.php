@@ -37,12 +37,9 @@ class BankCheck
     public string $reason = '';
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $checkBookId,
-        #[ORM\Column(type: 'bigint')]
-        public readonly int $number,
-        #[ORM\Column(length: 10, enumType: CheckState::class)]
-        public CheckState $state,
+        #[ORM\Column] public readonly int $checkBookId,
+        #[ORM\Column(type: 'bigint')] public readonly int $number,
+        #[ORM\Column(length: 10, enumType: CheckState::class)] public CheckState $state,
     ) {
     }
 }

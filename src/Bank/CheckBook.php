@@ -22,14 +22,10 @@ class CheckBook
     public int $offsetY = 0;
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $bankAccountId,
-        #[ORM\Column(length: 60)]
-        public string $name,
-        #[ORM\Column(type: 'bigint')]
-        public readonly int $firstNumber,
-        #[ORM\Column(type: 'bigint')]
-        public int $nextNumber,
+        #[ORM\Column] public readonly int $bankAccountId,
+        #[ORM\Column(length: 60)] public string $name,
+        #[ORM\Column(type: 'bigint')] public readonly int $firstNumber,
+        #[ORM\Column(type: 'bigint')] public int $nextNumber,
     ) {
     }
 }

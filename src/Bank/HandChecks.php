@@ -21,8 +21,14 @@ final readonly class HandChecks
      *
      * @throws Refused when it was used, or numbers before it are not accounted for
      */
-    public function issue(int $bankAccountId, string $number, int $partyId, int $documentId, int $amount, Day $date): void
-    {
+    public function issue(
+        int $bankAccountId,
+        string $number,
+        int $partyId,
+        int $documentId,
+        int $amount,
+        Day $date,
+    ): void {
         $book = $this->fits($bankAccountId, $number);
         if (null === $book) {
             return;
@@ -65,7 +71,13 @@ final readonly class HandChecks
     private function fits(int $bankAccountId, string $number, array $taken = []): ?CheckBook
     {
         if (1 !== preg_match('/\A[1-9]\d{0,11}\z/', $number)) {
-            throw Refused::because('reference', \sprintf('“%s” is not a check number; type the number that stands on the check.', mb_strimwidth($number, 0, 20, '…')));
+            throw Refused::because(
+                'reference',
+                \sprintf(
+                    '“%s” is not a check number; type the number that stands on the check.',
+                    mb_strimwidth($number, 0, 20, '…'),
+                ),
+            );
         }
         $book = $this->book($bankAccountId, (int) $number);
         if (null === $book) {
@@ -73,10 +85,21 @@ final readonly class HandChecks
         }
         $next = $book->nextNumber + ($taken[$book->id()] ?? 0);
         if ((int) $number < $next) {
-            throw Refused::because('reference', \sprintf('Check %s was used already; the register of %s says for what.', $number, $book->name));
+            throw Refused::because(
+                'reference',
+                \sprintf('Check %s was used already; the register of %s says for what.', $number, $book->name),
+            );
         }
         if ((int) $number > $next) {
-            throw Refused::because('reference', \sprintf('The next check of %s is %d; record the ones before %s as skipped in its register, or correct the number.', $book->name, $next, $number));
+            throw Refused::because(
+                'reference',
+                \sprintf(
+                    'The next check of %s is %d; record the ones before %s as skipped in its register, or correct the number.',
+                    $book->name,
+                    $next,
+                    $number,
+                ),
+            );
         }
 
         return $book;
@@ -86,7 +109,11 @@ final readonly class HandChecks
     private function book(int $bankAccountId, int $number): ?CheckBook
     {
         $found = null;
-        foreach ($this->entities->getRepository(CheckBook::class)->findBy(['bankAccountId' => $bankAccountId], ['firstNumber' => 'ASC']) as $book) {
+        foreach (
+            $this->entities
+                ->getRepository(CheckBook::class)
+                ->findBy(['bankAccountId' => $bankAccountId], ['firstNumber' => 'ASC']) as $book
+        ) {
             $found = $book->firstNumber <= $number ? $book : $found;
         }
         if (null !== $found) {

@@ -18,8 +18,11 @@ final readonly class SaveCheckBook
 {
     private const MOST_OFFSET = 30;
 
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private History $history,
+    ) {
     }
 
     /**
@@ -41,10 +44,22 @@ final readonly class SaveCheckBook
             if (1 !== preg_match('/\A[1-9]\d{0,11}\z/', $first)) {
                 $problems->add('first_number', 'The first number is a whole number of up to 12 digits.');
             }
-            foreach ($this->entities->getRepository(CheckBook::class)->findBy(['bankAccountId' => $bankAccountId]) as $other) {
+            foreach (
+                $this->entities->getRepository(CheckBook::class)->findBy(['bankAccountId' => $bankAccountId]) as $other
+            ) {
                 // the numbers of a book run on from its first; another may begin only beyond what is used
                 if ((int) $first >= $other->firstNumber && (int) $first < $other->nextNumber + SkipChecks::MOST) {
-                    $problems->add('first_number', \sprintf('%s holds the numbers from %d on and stands at %d; begin this one at %d or later, or below %d.', $other->name, $other->firstNumber, $other->nextNumber, $other->nextNumber + SkipChecks::MOST, $other->firstNumber));
+                    $problems->add(
+                        'first_number',
+                        \sprintf(
+                            '%s holds the numbers from %d on and stands at %d; begin this one at %d or later, or below %d.',
+                            $other->name,
+                            $other->firstNumber,
+                            $other->nextNumber,
+                            $other->nextNumber + SkipChecks::MOST,
+                            $other->firstNumber,
+                        ),
+                    );
                 }
             }
             $problems->refuse();
@@ -74,13 +89,22 @@ final readonly class SaveCheckBook
             $read = static function (string $key) use ($fields): int {
                 $text = str_replace("\u{2212}", '-', $fields->text($key));
                 if (1 !== preg_match('/\A-?\d{1,2}\z/', $text) || abs((int) $text) > self::MOST_OFFSET) {
-                    throw Refused::because($key, \sprintf('Move the print by whole millimetres, up to %d either way.', self::MOST_OFFSET));
+                    throw Refused::because(
+                        $key,
+                        \sprintf('Move the print by whole millimetres, up to %d either way.', self::MOST_OFFSET),
+                    );
                 }
 
                 return (int) $text;
             };
             [$book->offsetX, $book->offsetY] = [$read('offset_x'), $read('offset_y')];
-            $this->history->note($actor, 'check_book', $checkBookId, 'aligned', \sprintf('%d mm right, %d mm down', $book->offsetX, $book->offsetY));
+            $this->history->note(
+                $actor,
+                'check_book',
+                $checkBookId,
+                'aligned',
+                \sprintf('%d mm right, %d mm down', $book->offsetX, $book->offsetY),
+            );
         });
     }
 }

@@ -16,8 +16,11 @@ final readonly class SkipChecks
 {
     public const MOST = 500;
 
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private History $history,
+    ) {
     }
 
     /**
@@ -40,7 +43,10 @@ final readonly class SkipChecks
                 throw Refused::because('reason', 'Say why these checks are skipped.');
             }
             if ($through < $book->nextNumber || $through >= $book->nextNumber + self::MOST) {
-                throw Refused::because('through', \sprintf('Give a number from %d to %d.', $book->nextNumber, $book->nextNumber + self::MOST - 1));
+                throw Refused::because(
+                    'through',
+                    \sprintf('Give a number from %d to %d.', $book->nextNumber, $book->nextNumber + self::MOST - 1),
+                );
             }
             $count = 0;
             for ($first = $book->nextNumber; $book->nextNumber <= $through; ++$book->nextNumber) {
@@ -49,7 +55,13 @@ final readonly class SkipChecks
                 $this->entities->persist($check);
                 ++$count;
             }
-            $this->history->note($actor, 'check_book', $book->id(), 'skipped', \sprintf('%d to %d: %s', $first, $through, $reason));
+            $this->history->note(
+                $actor,
+                'check_book',
+                $book->id(),
+                'skipped',
+                \sprintf('%d to %d: %s', $first, $through, $reason),
+            );
 
             return $count;
         });

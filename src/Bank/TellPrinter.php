@@ -32,8 +32,17 @@ final readonly class TellPrinter
         $at = '' === trim($page) ? null : (int) trim($page);
 
         return $this->transaction->run(function () use ($actor, $at): ?int {
-            $this->db->executeStatement('UPDATE company SET printer_jams_at = ? WHERE id = ?', [$at, $actor->companyId]);
-            $this->history->note($actor, 'company', $actor->companyId, 'printer told', null === $at ? 'no jam' : 'jam at page '.$at);
+            $this->db->executeStatement('UPDATE company SET printer_jams_at = ? WHERE id = ?', [
+                $at,
+                $actor->companyId,
+            ]);
+            $this->history->note(
+                $actor,
+                'company',
+                $actor->companyId,
+                'printer told',
+                null === $at ? 'no jam' : 'jam at page '.$at,
+            );
 
             return $at;
         });

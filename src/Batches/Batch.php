@@ -20,22 +20,14 @@ class Batch
     public ?\DateTimeImmutable $postedAt = null;
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column(length: 12, enumType: Side::class)]
-        public readonly Side $side,
-        #[ORM\Column(length: 80)]
-        public string $name,
-        #[ORM\Column(type: 'day')]
-        public Day $postingDate,
-        #[ORM\Column]
-        public ?int $controlCount,
-        #[ORM\Column(type: 'bigint')]
-        public ?int $controlTotal,
-        #[ORM\Column]
-        public readonly int $createdById,
-        #[ORM\Column]
-        public \DateTimeImmutable $createdAt,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 12, enumType: Side::class)] public readonly Side $side,
+        #[ORM\Column(length: 80)] public string $name,
+        #[ORM\Column(type: 'day')] public Day $postingDate,
+        #[ORM\Column] public ?int $controlCount,
+        #[ORM\Column(type: 'bigint')] public ?int $controlTotal,
+        #[ORM\Column] public readonly int $createdById,
+        #[ORM\Column] public \DateTimeImmutable $createdAt,
     ) {
     }
 }

@@ -23,7 +23,17 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/{side}/batches', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
 final class BatchController extends Screen
 {
-    public const COLUMNS = ['party', 'number', 'document_date', 'account', 'amount', 'tax_code', 'cost_center', 'text', 'due_date'];
+    public const COLUMNS = [
+        'party',
+        'number',
+        'document_date',
+        'account',
+        'amount',
+        'tax_code',
+        'cost_center',
+        'text',
+        'due_date',
+    ];
 
     public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db)
     {
@@ -34,11 +44,43 @@ final class BatchController extends Screen
     public function list(Desk $desk, Side $side, Request $request): Response
     {
         $rows = $this->db->fetchAllAssociative(
-            'SELECT b.id, b.name, b.posting_date, b.control_count, b.control_total, b.posted_at, u.name AS by_name, COUNT(d.id) AS n, COALESCE(SUM(d.total), 0) AS total FROM batch b JOIN app_user u ON u.id = b.created_by_id LEFT JOIN document d ON d.batch_id = b.id AND d.reverses_id IS NULL WHERE b.company_id = ? AND b.side = ? GROUP BY b.id, b.name, b.posting_date, b.control_count, b.control_total, b.posted_at, u.name ORDER BY b.posted_at IS NOT NULL, b.id DESC LIMIT 200', [$desk->id(), $side->value]);
+            <<<'SQL'
+            SELECT b.id, b.name, b.posting_date, b.control_count, b.control_total, b.posted_at, u.name AS by_name, COUNT(d.id) AS n,
+                COALESCE(SUM(d.total), 0) AS total
+            FROM batch b
+            JOIN app_user u ON u.id = b.created_by_id
+            LEFT JOIN document d ON d.batch_id = b.id AND d.reverses_id IS NULL
+            WHERE b.company_id = ? AND b.side = ?
+            GROUP BY b.id, b.name, b.posting_date, b.control_count, b.control_total, b.posted_at, u.name
+            ORDER BY b.posted_at IS NOT NULL, b.id DESC
+            LIMIT 200
+            SQL
+            ,
+            [$desk->id(), $side->value],
+        );
         if (self::wantsFile($request)) {
-            $d = static fn (mixed $minor): string => null === $minor ? '' : Money::of((int) $minor, $desk->company->baseCurrency)->decimal();
+            $d = static fn (mixed $minor): string => null === $minor
+                ? ''
+                : Money::of((int) $minor, $desk->company->baseCurrency)->decimal();
 
-            return $this->exported($request, $side->value.'-batches', ['name', 'posting_date', 'by', 'state', 'documents', 'control_count', 'total', 'control_total'], array_map(static fn (array $r): array => [(string) $r['name'], (string) $r['posting_date'], (string) $r['by_name'], null === $r['posted_at'] ? 'open' : 'posted', (string) $r['n'], (string) $r['control_count'], $d($r['total']), $d($r['control_total'])], $rows));
+            return $this->exported(
+                $request,
+                $side->value.'-batches',
+                ['name', 'posting_date', 'by', 'state', 'documents', 'control_count', 'total', 'control_total'],
+                array_map(
+                    static fn (array $r): array => [
+                        (string) $r['name'],
+                        (string) $r['posting_date'],
+                        (string) $r['by_name'],
+                        null === $r['posted_at'] ? 'open' : 'posted',
+                        (string) $r['n'],
+                        (string) $r['control_count'],
+                        $d($r['total']),
+                        $d($r['control_total']),
+                    ],
+                    $rows,
+                ),
+            );
         }
 
         return $this->render('batches/list.html.twig', ['side' => $side, 'rows' => $rows]);
@@ -56,7 +98,11 @@ final class BatchController extends Screen
             return $this->redirectToRoute('batches', ['company' => $desk->company->code, 'side' => $side->value], 303);
         }
 
-        return $this->redirectToRoute('batch', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id], 303);
+        return $this->redirectToRoute(
+            'batch',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
+            303,
+        );
     }
 
     #[Route('/{id<\d+>}', name: 'batch', methods: ['GET'])]
@@ -68,8 +114,15 @@ final class BatchController extends Screen
 
     #[Route('/{id<\d+>}', name: 'batch_save', methods: ['POST'])]
     #[Needs('enter')]
-    public function save(Desk $desk, Side $side, int $id, Request $request, SaveBatch $saveBatch, PostBatch $postBatch, History $history): Response
-    {
+    public function save(
+        Desk $desk,
+        Side $side,
+        int $id,
+        Request $request,
+        SaveBatch $saveBatch,
+        PostBatch $postBatch,
+        History $history,
+    ): Response {
         $this->batch($desk, $side, $id);
         $here = ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id];
         try {
@@ -80,7 +133,15 @@ final class BatchController extends Screen
                     break;
                 case 'good':
                     $result = $postBatch->post($desk->actor, $side, $id, true);
-                    $this->say(0 === $result['left'] ? \sprintf('Posted all %d documents.', $result['posted']) : \sprintf('Posted %d documents; %d stay in the batch to be mended.', $result['posted'], $result['left']));
+                    $this->say(
+                        0 === $result['left']
+                            ? \sprintf('Posted all %d documents.', $result['posted'])
+                            : \sprintf(
+                                'Posted %d documents; %d stay in the batch to be mended.',
+                                $result['posted'],
+                                $result['left'],
+                            ),
+                    );
                     break;
                 default:
                     $saveBatch->save($desk->actor, $side, $request->request->all(), $id);
@@ -106,7 +167,10 @@ final class BatchController extends Screen
             return new JsonResponse(['refused' => $e->getMessage()], 422);
         }
 
-        return new JsonResponse(['rows' => (object) $results, 'sum' => $this->renderView('batches/_sum.html.twig', $this->sums($desk, $side, $id))]);
+        return new JsonResponse([
+            'rows' => (object) $results,
+            'sum' => $this->renderView('batches/_sum.html.twig', $this->sums($desk, $side, $id)),
+        ]);
     }
 
     /** @param list<Problem> $problems */
@@ -123,21 +187,64 @@ final class BatchController extends Screen
             }
         }
         $rows = [];
-        foreach ($this->db->fetchAllAssociative('SELECT d.id, d.state, d.number, d.their_number, d.kind, d.version, d.draft_input, d.document_date, d.due_date, d.total, d.currency, p.code, p.name FROM document d LEFT JOIN party p ON p.id = d.party_id WHERE d.company_id = ? AND d.batch_id = ? AND d.reverses_id IS NULL ORDER BY d.id', [$desk->id(), $id]) as $r) {
+        foreach (
+            $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT d.id, d.state, d.number, d.their_number, d.kind, d.version, d.draft_input, d.document_date, d.due_date,
+                    d.total, d.currency, p.code, p.name
+                FROM document d
+                LEFT JOIN party p ON p.id = d.party_id
+                WHERE d.company_id = ? AND d.batch_id = ? AND d.reverses_id IS NULL
+                ORDER BY d.id
+                SQL
+                ,
+                [$desk->id(), $id],
+            ) as $r
+        ) {
             $input = json_decode((string) $r['draft_input'], true);
-            $rows[] = [...$r, 'values' => \is_array($input) ? self::values($input) : null, 'problems' => $byDraft[(int) $r['id']] ?? []];
+            $rows[] = [
+                ...$r,
+                'values' => \is_array($input) ? self::values($input) : null,
+                'problems' => $byDraft[(int) $r['id']] ?? [],
+            ];
         }
 
-        return $this->render('batches/batch.html.twig', ['side' => $side, 'rows' => $rows, 'columns' => self::COLUMNS, 'problems' => $general, 'wrong' => \count($byDraft), 'errors' => self::byField($general), 'history' => $history->of($desk->id(), 'batch', $id), ...$this->sums($desk, $side, $id)], new Response(null, [] === $problems ? 200 : 422));
+        return $this->render(
+            'batches/batch.html.twig',
+            [
+                'side' => $side,
+                'rows' => $rows,
+                'columns' => self::COLUMNS,
+                'problems' => $general,
+                'wrong' => \count($byDraft),
+                'errors' => self::byField($general),
+                'history' => $history->of($desk->id(), 'batch', $id),
+                ...$this->sums($desk, $side, $id),
+            ],
+            new Response(null, [] === $problems ? 200 : 422),
+        );
     }
 
     /** @return array<string, mixed> */
     private function sums(Desk $desk, Side $side, int $id): array
     {
-        $sum = $this->db->fetchAssociative('SELECT COUNT(*) AS n, COALESCE(SUM(total), 0) AS total FROM document WHERE batch_id = ? AND reverses_id IS NULL', [$id]) ?: [];
+        $sum =
+            $this->db->fetchAssociative(
+                'SELECT COUNT(*) AS n, COALESCE(SUM(total), 0) AS total FROM document WHERE batch_id = ? AND reverses_id IS NULL',
+                [$id],
+            ) ?:
+            [];
         $batch = $this->batch($desk, $side, $id);
 
-        return ['batch' => $batch, 'count' => (int) ($sum['n'] ?? 0), 'entered' => (int) ($sum['total'] ?? 0), 'control_total' => null === $batch->controlTotal ? '' : Money::of($batch->controlTotal, $desk->company->baseCurrency)->decimal(), 'currency' => $desk->company->baseCurrency];
+        return [
+            'batch' => $batch,
+            'count' => (int) ($sum['n'] ?? 0),
+            'entered' => (int) ($sum['total'] ?? 0),
+            'control_total' => null === $batch->controlTotal
+                    ? ''
+                    : Money::of($batch->controlTotal, $desk->company->baseCurrency)->decimal(),
+            'currency' => $desk->company->baseCurrency,
+        ];
     }
 
     /**
@@ -149,15 +256,37 @@ final class BatchController extends Screen
      */
     private static function values(array $input): ?array
     {
-        $lines = array_values(array_filter(\is_array($input['lines'] ?? null) ? $input['lines'] : [], static fn (mixed $l): bool => \is_array($l) && '' !== implode('', array_filter($l, is_string(...)))));
-        $more = array_diff_key(array_filter($input, static fn (mixed $v): bool => \is_string($v) && '' !== $v), array_flip(['party', 'number', 'document_date', 'posting_date', 'due_date', 'kind', 'description', 'look_alike_reason']));
+        $lines = array_values(
+            array_filter(
+                \is_array($input['lines'] ?? null) ? $input['lines'] : [],
+                static fn (mixed $l): bool => \is_array($l) && '' !== implode('', array_filter($l, is_string(...))),
+            ),
+        );
+        $more = array_diff_key(
+            array_filter($input, static fn (mixed $v): bool => \is_string($v) && '' !== $v),
+            array_flip([
+                'party',
+                'number',
+                'document_date',
+                'posting_date',
+                'due_date',
+                'kind',
+                'description',
+                'look_alike_reason',
+            ]),
+        );
         $line = \is_array($lines[0] ?? null) ? $lines[0] : [];
-        if (\count($lines) > 1 || [] !== $more || 'invoice' !== ($input['kind'] ?? 'invoice') || '' !== ($line['department'] ?? '').($line['project'] ?? '')) {
+        if (
+            \count($lines) > 1
+            || [] !== $more
+            || 'invoice' !== ($input['kind'] ?? 'invoice')
+            || '' !== ($line['department'] ?? '').($line['project'] ?? '')
+        ) {
             return null;
         }
         $values = [];
         foreach (self::COLUMNS as $column) {
-            $value = $input[$column] ?? $line[$column] ?? '';
+            $value = $input[$column] ?? ($line[$column] ?? '');
             $values[$column] = \is_string($value) ? $value : '';
         }
 
@@ -168,6 +297,8 @@ final class BatchController extends Screen
     {
         $batch = $this->entities->find(Batch::class, $id);
 
-        return null !== $batch && $batch->companyId === $desk->id() && $batch->side === $side ? $batch : throw $this->createNotFoundException('There is no such batch in this company.');
+        return null !== $batch && $batch->companyId === $desk->id() && $batch->side === $side
+            ? $batch
+            : throw $this->createNotFoundException('There is no such batch in this company.');
     }
 }

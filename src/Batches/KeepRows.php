@@ -17,19 +17,26 @@ use Nelbix\Core\Refused;
 /**
  * Keeps rows of the grid as drafts of a batch, as they are typed, however wrong; and says what was understood of each.
  *
- * @phpstan-type RowResult array{draft: ?int, version: int, total: string, due: string, problems: array<string, string>, understood: array<string, string>}
+ * @phpstan-type RowResult array{draft: ?int, version: int, total: string, due: string, problems: array<string, string>,
+ *     understood: array<string, string>}
  */
 final readonly class KeepRows
 {
     public const MOST = 500;
 
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private KeepDraft $keepDraft, private InvoiceReader $reader, private InvoicePlanner $planner)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private KeepDraft $keepDraft,
+        private InvoiceReader $reader,
+        private InvoicePlanner $planner,
+    ) {
     }
 
     /**
-     * @param array<int, array<mixed>> $rows under the grid's own index: party, number, document_date, due_date, account, amount, tax_code, cost_center, text, draft, version
-     * @param bool                     $only true says what is understood of each and keeps nothing
+     * @param array<int, array<mixed>> $rows under the grid's own index: party, number, document_date, due_date, account, amount,
+     *                                       tax_code, cost_center, text, draft, version
+     * @param bool $only true says what is understood of each and keeps nothing
      *
      * @return array<int, RowResult>
      *
@@ -38,23 +45,40 @@ final readonly class KeepRows
     public function keep(Actor $actor, Side $side, int $batchId, array $rows, bool $only = false): array
     {
         if (\count($rows) > self::MOST) {
-            throw Refused::because('', \sprintf('At most %d rows are taken at once; paste the rest after them.', self::MOST));
+            throw Refused::because(
+                '',
+                \sprintf('At most %d rows are taken at once; paste the rest after them.', self::MOST),
+            );
         }
 
         return $this->transaction->run(function () use ($actor, $side, $batchId, $rows, $only): array {
             $batch = $this->entities->find(Batch::class, $batchId);
-            if (null === $batch || $batch->companyId !== $actor->companyId || $batch->side !== $side || null !== $batch->postedAt) {
+            if (
+                null === $batch
+                || $batch->companyId !== $actor->companyId
+                || $batch->side !== $side
+                || null !== $batch->postedAt
+            ) {
                 throw Refused::because('', 'There is no such open batch in this company.');
             }
             $results = [];
             foreach ($rows as $k => $row) {
-                $text = static fn (string $key): string => \is_scalar($row[$key] ?? null) ? trim((string) $row[$key]) : '';
+                $text = static fn (string $key): string => \is_scalar($row[$key] ?? null)
+                    ? trim((string) $row[$key])
+                    : '';
                 $draftId = (int) $text('draft') ?: null;
                 if ('' === implode('', array_map($text, ['party', 'number', 'account', 'amount', 'text']))) {
                     if (null !== $draftId) {
                         $this->keepDraft->discard($actor, $side, $draftId);
                     }
-                    $results[$k] = ['draft' => null, 'version' => 0, 'total' => '', 'due' => '', 'problems' => [], 'understood' => []];
+                    $results[$k] = [
+                        'draft' => null,
+                        'version' => 0,
+                        'total' => '',
+                        'due' => '',
+                        'problems' => [],
+                        'understood' => [],
+                    ];
                     continue;
                 }
                 $results[$k] = $this->row($actor, $side, $batch, $text, $draftId, $only);
@@ -74,7 +98,13 @@ final readonly class KeepRows
         $raw = self::raw($text, $batch);
         $draft = null;
         if (!$only) {
-            $draft = $this->keepDraft->keep($actor, $side, $raw, $draftId, null === $draftId ? null : (int) $text('version'));
+            $draft = $this->keepDraft->keep(
+                $actor,
+                $side,
+                $raw,
+                $draftId,
+                null === $draftId ? null : (int) $text('version'),
+            );
             $draft->batchId = $batch->id();
             $this->entities->flush();
         }
@@ -97,9 +127,18 @@ final readonly class KeepRows
         }
 
         return [
-            'draft' => $draft?->id() ?? $draftId, 'version' => $draft->version ?? (int) $text('version'), 'total' => null === $plan ? '' : Typography::amount($plan->tax->total(), $input->currency),
-            'due' => null === $plan ? '' : Typography::day($plan->parts[\count($plan->parts) - 1]->due), 'problems' => $by,
-            'understood' => array_filter(['document_date' => $input->documentDate?->long() ?? '', 'due_date' => $input->dueDate?->long() ?? '', 'amount' => [] === $input->lines ? '' : Typography::amount(array_values($input->lines)[0]->amount, $input->currency)]),
+            'draft' => $draft?->id() ?? $draftId,
+            'version' => $draft->version ?? (int) $text('version'),
+            'total' => null === $plan ? '' : Typography::amount($plan->tax->total(), $input->currency),
+            'due' => null === $plan ? '' : Typography::day($plan->parts[\count($plan->parts) - 1]->due),
+            'problems' => $by,
+            'understood' => array_filter([
+                'document_date' => $input->documentDate?->long() ?? '',
+                'due_date' => $input->dueDate?->long() ?? '',
+                'amount' => [] === $input->lines
+                        ? ''
+                        : Typography::amount(array_values($input->lines)[0]->amount, $input->currency),
+            ]),
         ];
     }
 
@@ -113,8 +152,22 @@ final readonly class KeepRows
     private static function raw(\Closure $text, Batch $batch): array
     {
         return [
-            'kind' => 'invoice', 'party' => $text('party'), 'number' => $text('number'), 'document_date' => $text('document_date'), 'posting_date' => $batch->postingDate->long(), 'due_date' => $text('due_date'), 'description' => $text('text'),
-            'lines' => [['account' => $text('account'), 'amount' => $text('amount'), 'tax_code' => $text('tax_code'), 'text' => $text('text'), 'cost_center' => $text('cost_center')]],
+            'kind' => 'invoice',
+            'party' => $text('party'),
+            'number' => $text('number'),
+            'document_date' => $text('document_date'),
+            'posting_date' => $batch->postingDate->long(),
+            'due_date' => $text('due_date'),
+            'description' => $text('text'),
+            'lines' => [
+                [
+                    'account' => $text('account'),
+                    'amount' => $text('amount'),
+                    'tax_code' => $text('tax_code'),
+                    'text' => $text('text'),
+                    'cost_center' => $text('cost_center'),
+                ],
+            ],
         ];
     }
 }

@@ -21,8 +21,14 @@ use Psr\Clock\ClockInterface;
 /** Posts the drafts of a batch: whole or not at all, or on the clerk's word the good ones, and the others stay. */
 final readonly class PostBatch
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private InvoiceReader $reader, private PostInvoice $postInvoice, private History $history, private ClockInterface $clock)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private InvoiceReader $reader,
+        private PostInvoice $postInvoice,
+        private History $history,
+        private ClockInterface $clock,
+    ) {
     }
 
     /**
@@ -49,7 +55,16 @@ final readonly class PostBatch
                 try {
                     $this->postOne($actor, $side, $id);
                 } catch (Refused $e) {
-                    array_push($problems, ...array_map(static fn (Problem $p): Problem => new Problem('draft.'.$id.'.'.$p->field, $p->message), $e->problems));
+                    array_push(
+                        $problems,
+                        ...array_map(
+                            static fn (Problem $p): Problem => new Problem(
+                                'draft.'.$id.'.'.$p->field,
+                                $p->message,
+                            ),
+                            $e->problems,
+                        ),
+                    );
                 }
             }
             if ([] !== $problems) {
@@ -84,7 +99,13 @@ final readonly class PostBatch
         $this->transaction->run(function () use ($actor, $side, $batchId, $posted, $left): void {
             $batch = $this->open($actor, $side, $batchId);
             $batch->postedAt = 0 === $left && $posted > 0 ? $this->clock->now() : null;
-            $this->history->note($actor, 'batch', $batchId, 'posted', \sprintf('%d documents, %d stay', $posted, $left));
+            $this->history->note(
+                $actor,
+                'batch',
+                $batchId,
+                'posted',
+                \sprintf('%d documents, %d stay', $posted, $left),
+            );
         });
 
         return ['posted' => $posted, 'left' => $left];
@@ -118,7 +139,15 @@ final readonly class PostBatch
     /** @return array<int, int> total by id */
     private function drafts(Actor $actor, int $batchId): array
     {
-        return array_map('intval', $this->entities->getConnection()->fetchAllKeyValue("SELECT id, total FROM document WHERE company_id = ? AND batch_id = ? AND state = 'draft' ORDER BY id", [$actor->companyId, $batchId]));
+        return array_map(
+            'intval',
+            $this->entities
+                ->getConnection()
+                ->fetchAllKeyValue(
+                    "SELECT id, total FROM document WHERE company_id = ? AND batch_id = ? AND state = 'draft' ORDER BY id",
+                    [$actor->companyId, $batchId],
+                ),
+        );
     }
 
     /**
@@ -130,11 +159,26 @@ final readonly class PostBatch
     {
         $problems = [];
         if (null !== $batch->controlCount && \count($drafts) !== $batch->controlCount) {
-            $problems[] = new Problem('control_count', \sprintf('The tape counts %d documents, the batch holds %d; enter the missing ones or correct the count.', $batch->controlCount, \count($drafts)));
+            $problems[] = new Problem(
+                'control_count',
+                \sprintf(
+                    'The tape counts %d documents, the batch holds %d; enter the missing ones or correct the count.',
+                    $batch->controlCount,
+                    \count($drafts),
+                ),
+            );
         }
         $total = array_sum($drafts);
         if (null !== $batch->controlTotal && $total !== $batch->controlTotal) {
-            $problems[] = new Problem('control_total', \sprintf('The tape adds up to %s, the batch to %s; the difference is %s.', Money::of($batch->controlTotal, $currency)->decimal(), Money::of($total, $currency)->decimal(), Money::of($batch->controlTotal - $total, $currency)->decimal()));
+            $problems[] = new Problem(
+                'control_total',
+                \sprintf(
+                    'The tape adds up to %s, the batch to %s; the difference is %s.',
+                    Money::of($batch->controlTotal, $currency)->decimal(),
+                    Money::of($total, $currency)->decimal(),
+                    Money::of($batch->controlTotal - $total, $currency)->decimal(),
+                ),
+            );
         }
 
         return $problems;

@@ -14,26 +14,27 @@ use Nelbix\Core\Placement\Idea;
 use Nelbix\Core\Problem;
 
 /**
- * The board as it stands: the party's items and what is placed on each. Amounts in minor units, positive; on a refund the rows are seen from the other side.
+ * The board as it stands: the party's items and what is placed on each. Amounts in minor units, positive; on a refund the rows are
+ * seen from the other side.
  *
  * @phpstan-import-type ItemRow from \Nelbix\App\Documents\OpenItemsQuery
  */
 final readonly class Board
 {
     /**
-     * @param list<ItemRow>        $rows
+     * @param list<ItemRow> $rows
      * @param array<int, OpenItem> $items
-     * @param array<int, int>      $placed   gross, by item
-     * @param array<int, int>      $discount taken, by item
-     * @param array<int, int>      $small    small difference, by item
-     * @param array<int, int>      $withheld for the tax office, by item
-     * @param array<int, int>      $offer    discount that holds on the day, by item
-     * @param array<int, int>      $limits   most that can be a small difference, by item
-     * @param list<Idea>           $ideas    where the money could go; the last is oldest first
-     * @param int                  $idea     the idea that was just taken, counted from 1; 0 for none
-     * @param int                  $proposed how many of the ideas are proposed; the others come only on the clerk's key
-     * @param array<mixed>         $form     as it was typed, with the idea in it
-     * @param list<Problem>        $problems
+     * @param array<int, int> $placed gross, by item
+     * @param array<int, int> $discount taken, by item
+     * @param array<int, int> $small small difference, by item
+     * @param array<int, int> $withheld for the tax office, by item
+     * @param array<int, int> $offer discount that holds on the day, by item
+     * @param array<int, int> $limits most that can be a small difference, by item
+     * @param list<Idea> $ideas where the money could go; the last is oldest first
+     * @param int $idea the idea that was just taken, counted from 1; 0 for none
+     * @param int $proposed how many of the ideas are proposed; the others come only on the clerk's key
+     * @param array<mixed> $form as it was typed, with the idea in it
+     * @param list<Problem> $problems
      */
     public function __construct(
         public Side $side,
@@ -65,7 +66,9 @@ final readonly class Board
     {
         $idea = $this->ideas[max(0, $this->idea - 1)] ?? null;
 
-        return null !== $idea && ($this->idea > 0 || $this->proposed > 0) && isset($idea->placed[$item]) ? $idea->why->words() : '';
+        return null !== $idea && ($this->idea > 0 || $this->proposed > 0) && isset($idea->placed[$item])
+            ? $idea->why->words()
+            : '';
     }
 
     /** @return array<int, int> what an item stays short of when something is placed on it, by item; small differences included */
@@ -93,7 +96,7 @@ final readonly class Board
     {
         $credits = 0;
         foreach ($this->rows as $row) {
-            $credits += $row['open'] < 0 ? ($this->placed[$row['id']] ?? 0) : 0;
+            $credits += $row['open'] < 0 ? $this->placed[$row['id']] ?? 0 : 0;
         }
 
         return $this->amount + $credits;
@@ -105,7 +108,13 @@ final readonly class Board
         $owed = 0;
         foreach ($this->rows as $row) {
             $id = $row['id'];
-            $owed += $row['open'] > 0 ? ($this->placed[$id] ?? 0) - ($this->discount[$id] ?? 0) - ($this->small[$id] ?? 0) - ($this->withheld[$id] ?? 0) : 0;
+            $owed +=
+                $row['open'] > 0
+                    ? ($this->placed[$id] ?? 0) -
+                        ($this->discount[$id] ?? 0) -
+                        ($this->small[$id] ?? 0) -
+                        ($this->withheld[$id] ?? 0)
+                    : 0;
         }
 
         return $owed;

@@ -24,13 +24,20 @@ final readonly class AgingQuery
     }
 
     /**
-     * @param string      $by       a key of BY
+     * @param string $by a key of BY
      * @param string|null $currency a document currency, or null for base amounts of all
      *
      * @return array<int, array{party: string, name: string, row: AgingRow}> by party id, in order of party code
      */
-    public function of(int $companyId, Side $side, Day $asOf, Bucketing $bucketing, string $by = 'due', ?string $currency = null, ?int $partyId = null): array
-    {
+    public function of(
+        int $companyId,
+        Side $side,
+        Day $asOf,
+        Bucketing $bucketing,
+        string $by = 'due',
+        ?string $currency = null,
+        ?int $partyId = null,
+    ): array {
         $column = self::BY[$by];
         $field = null === $currency ? '_base' : '';
         $parameters = ['company' => $companyId, 'side' => $side->value, 'day' => $asOf->iso()];
@@ -43,11 +50,29 @@ final readonly class AgingQuery
             $where .= ' AND i.party_id = :party';
             $parameters['party'] = $partyId;
         }
-        $later = (bool) $this->db->fetchOne('SELECT 1 FROM open_item WHERE company_id = ? AND side = ? AND last_moved_on > ? LIMIT 1', [$companyId, $side->value, $asOf->iso()]);
+        $later = (bool) $this->db->fetchOne(
+            'SELECT 1 FROM open_item WHERE company_id = ? AND side = ? AND last_moved_on > ? LIMIT 1',
+            [$companyId, $side->value, $asOf->iso()],
+        );
         $sql = $later
-            ? "SELECT i.party_id, i.$column AS d, i.kind, SUM(i.original$field - COALESCE(t.applied$field, 0)) AS amount FROM open_item i LEFT JOIN ".OpenItemsQuery::TAKEN.' t ON t.item_id = i.id'.$where.' AND (i.open <> 0 OR i.last_moved_on > :day)'
-            : "SELECT i.party_id, i.$column AS d, i.kind, SUM(i.open$field) AS amount FROM open_item i".$where.' AND i.open <> 0';
-        $rows = $this->db->executeQuery($sql." GROUP BY i.party_id, i.$column, i.kind HAVING amount <> 0 ORDER BY i.party_id", $parameters);
+            ? <<<SQL
+                SELECT i.party_id, i.$column AS d, i.kind, SUM(i.original$field - COALESCE(t.applied$field, 0)) AS amount
+                FROM open_item i
+                LEFT JOIN
+
+                SQL
+                .
+                OpenItemsQuery::TAKEN.
+                ' t ON t.item_id = i.id'.
+                $where.
+                ' AND (i.open <> 0 OR i.last_moved_on > :day)'
+            : "SELECT i.party_id, i.$column AS d, i.kind, SUM(i.open$field) AS amount FROM open_item i".
+                $where.
+                ' AND i.open <> 0';
+        $rows = $this->db->executeQuery(
+            $sql." GROUP BY i.party_id, i.$column, i.kind HAVING amount <> 0 ORDER BY i.party_id",
+            $parameters,
+        );
         $sums = (static function () use ($rows): iterable {
             foreach ($rows->iterateNumeric() as [$party, $date, $kind, $amount]) {
                 $class = match (true) {
@@ -58,7 +83,12 @@ final readonly class AgingQuery
                 yield new AgingSum((int) $party, (string) $date, $class, (int) $amount);
             }
         })();
-        $aged = Ager::age($sums, $asOf, $bucketing, 'netted' === $this->settings->of($companyId)->values['aging_credits']);
+        $aged = Ager::age(
+            $sums,
+            $asOf,
+            $bucketing,
+            'netted' === $this->settings->of($companyId)->values['aging_credits'],
+        );
         // customers stand among the vendors while a refund is on its way to them
         $result = $this->named($aged, 'company_id = ? AND side = ?', [$companyId, $side->value]);
         $others = array_keys(array_diff_key($aged, $result));
@@ -71,15 +101,17 @@ final readonly class AgingQuery
     }
 
     /**
-     * @param array<int, AgingRow> $aged   by party id
-     * @param list<int|string>     $values
+     * @param array<int, AgingRow> $aged by party id
+     * @param list<int|string> $values
      *
      * @return array<int, array{party: string, name: string, row: AgingRow}>
      */
     private function named(array $aged, string $where, array $values): array
     {
         $named = [];
-        foreach ($this->db->iterateNumeric("SELECT id, code, name FROM party WHERE $where ORDER BY code, id", $values) as [$id, $code, $name]) {
+        foreach (
+            $this->db->iterateNumeric("SELECT id, code, name FROM party WHERE $where ORDER BY code, id", $values) as [$id, $code, $name]
+        ) {
             if (isset($aged[(int) $id])) {
                 $named[(int) $id] = ['party' => (string) $code, 'name' => (string) $name, 'row' => $aged[(int) $id]];
             }

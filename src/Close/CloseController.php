@@ -38,7 +38,10 @@ final class CloseController extends Screen
         $by = isset(AgingQuery::BY[(string) $request->query->get('by')]) ? (string) $request->query->get('by') : 'due';
         $bucketing = new Bucketing([30, 60, 90]);
         try {
-            $bucketing = '' === (string) $request->query->get('buckets', '') ? $bucketing : Bucketing::parse((string) $request->query->get('buckets'));
+            $bucketing =
+                '' === (string) $request->query->get('buckets', '')
+                    ? $bucketing
+                    : Bucketing::parse((string) $request->query->get('buckets'));
         } catch (Refused $e) {
             $error = $e->getMessage();
         }
@@ -46,19 +49,72 @@ final class CloseController extends Screen
         $total = new AgingRow(0, 0, array_fill(0, \count($bucketing->limits) + 1, 0), 0, 0);
         $most = ['owed' => 1, 'credit' => 0]; // one common scale for all bands
         foreach ($rows as ['row' => $r]) {
-            $total = new AgingRow(0, $total->notDue + $r->notDue, array_map(static fn (int $a, int $b): int => $a + $b, $total->buckets, $r->buckets), $total->credits + $r->credits, $total->prepayments + $r->prepayments);
-            $most = ['owed' => max($most['owed'], max(0, $r->notDue) + array_sum(array_map(static fn (int $b): int => max(0, $b), $r->buckets))), 'credit' => max($most['credit'], -$r->credits - $r->prepayments)];
+            $total = new AgingRow(
+                0,
+                $total->notDue + $r->notDue,
+                array_map(static fn (int $a, int $b): int => $a + $b, $total->buckets, $r->buckets),
+                $total->credits + $r->credits,
+                $total->prepayments + $r->prepayments,
+            );
+            $most = [
+                'owed' => max(
+                    $most['owed'],
+                    max(0, $r->notDue) + array_sum(array_map(static fn (int $b): int => max(0, $b), $r->buckets)),
+                ),
+                'credit' => max($most['credit'], -$r->credits - $r->prepayments),
+            ];
         }
         if (self::wantsFile($request)) {
             $d = static fn (int $v): string => Money::of($v, $desk->company->baseCurrency)->decimal();
 
-            return $this->exported($request, $side->value.'-aging-'.$asOf->iso(), ['party', 'name', 'not_due', ...$bucketing->labels(), 'credits', 'prepayments', 'total'], array_map(static fn (array $r): array => [$r['party'], $r['name'], $d($r['row']->notDue), ...array_map($d, $r['row']->buckets), $d($r['row']->credits), $d($r['row']->prepayments), $d($r['row']->total())], array_values($rows)));
+            return $this->exported(
+                $request,
+                $side->value.'-aging-'.$asOf->iso(),
+                ['party', 'name', 'not_due', ...$bucketing->labels(), 'credits', 'prepayments', 'total'],
+                array_map(
+                    static fn (array $r): array => [
+                        $r['party'],
+                        $r['name'],
+                        $d($r['row']->notDue),
+                        ...array_map($d, $r['row']->buckets),
+                        $d($r['row']->credits),
+                        $d($r['row']->prepayments),
+                        $d($r['row']->total()),
+                    ],
+                    array_values($rows),
+                ),
+            );
         }
         $partyId = $request->query->getInt('party') ?: null;
-        $control = (int) $this->db->fetchOne('SELECT COALESCE(SUM(l.base), 0) FROM journal_line l JOIN account a ON a.id = l.account_id WHERE a.company_id = ? AND a.role IN (?, ?) AND l.posting_date <= ?', [$desk->id(), $side->controlRole()->value, $side->prepaymentRole()->value, $asOf->iso()]) * $side->ledgerSign();
-        $behind = null === $partyId ? [] : $items->asOf($desk->id(), $side, $asOf, $asOf->equals($desk->today), $partyId);
+        $control =
+            (int) $this->db->fetchOne(
+                <<<'SQL'
+                SELECT COALESCE(SUM(l.base), 0)
+                FROM journal_line l
+                JOIN account a ON a.id = l.account_id
+                WHERE a.company_id = ? AND a.role IN (?, ?) AND l.posting_date <= ?
+                SQL
+                ,
+                [$desk->id(), $side->controlRole()->value, $side->prepaymentRole()->value, $asOf->iso()],
+            ) * $side->ledgerSign();
+        $behind =
+            null === $partyId ? [] : $items->asOf($desk->id(), $side, $asOf, $asOf->equals($desk->today), $partyId);
 
-        return $this->render('close/aging.html.twig', ['side' => $side, 'as_of' => $asOf, 'by' => $by, 'buckets' => implode(',', $bucketing->limits), 'labels' => $bucketing->labels(), 'rows' => $rows, 'total' => $total, 'most' => $most, 'error' => $error, 'control' => $control, 'party_id' => $partyId, 'behind' => $behind, 'bucketing' => $bucketing]);
+        return $this->render('close/aging.html.twig', [
+            'side' => $side,
+            'as_of' => $asOf,
+            'by' => $by,
+            'buckets' => implode(',', $bucketing->limits),
+            'labels' => $bucketing->labels(),
+            'rows' => $rows,
+            'total' => $total,
+            'most' => $most,
+            'error' => $error,
+            'control' => $control,
+            'party_id' => $partyId,
+            'behind' => $behind,
+            'bucketing' => $bucketing,
+        ]);
     }
 
     #[Route('/close', name: 'tie_out', methods: ['GET'])]
@@ -77,10 +133,40 @@ final class CloseController extends Screen
         if (self::wantsFile($request)) {
             $d = static fn (int $v): string => Money::of($v, $desk->company->baseCurrency)->decimal();
 
-            return $this->exported($request, 'tie-out-'.$asOf->iso(), ['account', 'name', 'ledger', 'items', 'difference', 'since', 'entry', 'date', 'amount', 'why'], array_merge(...array_map(static fn (array $r): array => array_map(static fn ($e): array => [$r['account'], $r['name'], $d($r['tie']->ledger), $d($r['tie']->items), $d($r['tie']->difference()), (string) $r['tie']->breakDay, null === $e ? '' : $e->source, null === $e ? '' : $e->date, null === $e ? '' : $d($e->amount), null === $e ? '' : $e->why], [] === $r['tie']->explainedBy ? [null] : $r['tie']->explainedBy), $rows)));
+            return $this->exported(
+                $request,
+                'tie-out-'.$asOf->iso(),
+                ['account', 'name', 'ledger', 'items', 'difference', 'since', 'entry', 'date', 'amount', 'why'],
+                array_merge(
+                    ...array_map(
+                        static fn (array $r): array => array_map(
+                            static fn ($e): array => [
+                                $r['account'],
+                                $r['name'],
+                                $d($r['tie']->ledger),
+                                $d($r['tie']->items),
+                                $d($r['tie']->difference()),
+                                (string) $r['tie']->breakDay,
+                                null === $e ? '' : $e->source,
+                                null === $e ? '' : $e->date,
+                                null === $e ? '' : $d($e->amount),
+                                null === $e ? '' : $e->why,
+                            ],
+                            [] === $r['tie']->explainedBy ? [null] : $r['tie']->explainedBy,
+                        ),
+                        $rows,
+                    ),
+                ),
+            );
         }
 
-        return $this->render('close/tie_out.html.twig', ['rows' => $rows, 'as_of' => $asOf, 'shown' => $shown, 'error' => $error, 'line' => null === $shown ? null : self::breakLine($shown['tie']->byDay, $asOf)]);
+        return $this->render('close/tie_out.html.twig', [
+            'rows' => $rows,
+            'as_of' => $asOf,
+            'shown' => $shown,
+            'error' => $error,
+            'line' => null === $shown ? null : self::breakLine($shown['tie']->byDay, $asOf),
+        ]);
     }
 
     #[Route('/close/trial-balance', name: 'trial_balance', methods: ['GET'])]
@@ -92,7 +178,21 @@ final class CloseController extends Screen
         if (self::wantsFile($request)) {
             $d = static fn (int $v): string => Money::of($v, $desk->company->baseCurrency)->decimal();
 
-            return $this->exported($request, 'trial-balance-'.$asOf->iso(), ['account', 'name', 'debit', 'credit', 'balance'], array_map(static fn (array $r): array => [$r['account'], $r['name'], $d($r['debit']), $d($r['credit']), $d($r['balance'])], $rows));
+            return $this->exported(
+                $request,
+                'trial-balance-'.$asOf->iso(),
+                ['account', 'name', 'debit', 'credit', 'balance'],
+                array_map(
+                    static fn (array $r): array => [
+                        $r['account'],
+                        $r['name'],
+                        $d($r['debit']),
+                        $d($r['credit']),
+                        $d($r['balance']),
+                    ],
+                    $rows,
+                ),
+            );
         }
 
         return $this->render('close/trial_balance.html.twig', ['rows' => $rows, 'as_of' => $asOf, 'error' => $error]);
@@ -102,14 +202,37 @@ final class CloseController extends Screen
     #[Needs(Permission::SeeLedger)]
     public function account(Desk $desk, int $id, Request $request): Response
     {
-        $account = $this->db->fetchAssociative('SELECT id, number, name FROM account WHERE id = ? AND company_id = ?', [$id, $desk->id()]);
+        $account = $this->db->fetchAssociative('SELECT id, number, name FROM account WHERE id = ? AND company_id = ?', [
+            $id,
+            $desk->id(),
+        ]);
         if (false === $account) {
             throw $this->createNotFoundException('There is no such account in this company.');
         }
         [$asOf, $error] = $this->asOf($desk, $request);
 
-        return $this->render('close/account.html.twig', ['account' => $account, 'as_of' => $asOf, 'error' => $error, 'balance' => (int) $this->db->fetchOne('SELECT COALESCE(SUM(base), 0) FROM journal_line WHERE account_id = ? AND posting_date <= ?', [$id, $asOf->iso()]),
-            'rows' => $this->db->fetchAllAssociative('SELECT l.posting_date, e.number, e.text, l.base, l.text AS line_text, p.name FROM journal_line l JOIN journal_entry e ON e.id = l.entry_id LEFT JOIN party p ON p.id = l.party_id WHERE l.account_id = ? AND l.posting_date <= ? ORDER BY l.posting_date DESC, l.id DESC LIMIT 300', [$id, $asOf->iso()])]);
+        return $this->render('close/account.html.twig', [
+            'account' => $account,
+            'as_of' => $asOf,
+            'error' => $error,
+            'balance' => (int) $this->db->fetchOne(
+                'SELECT COALESCE(SUM(base), 0) FROM journal_line WHERE account_id = ? AND posting_date <= ?',
+                [$id, $asOf->iso()],
+            ),
+            'rows' => $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT l.posting_date, e.number, e.text, l.base, l.text AS line_text, p.name
+                FROM journal_line l
+                JOIN journal_entry e ON e.id = l.entry_id
+                LEFT JOIN party p ON p.id = l.party_id
+                WHERE l.account_id = ? AND l.posting_date <= ?
+                ORDER BY l.posting_date DESC, l.id DESC
+                LIMIT 300
+                SQL
+                ,
+                [$id, $asOf->iso()],
+            ),
+        ]);
     }
 
     #[Route('/close/entry/{number}', name: 'entry', requirements: ['number' => '[A-Z0-9-]{1,30}'], methods: ['GET'])]
@@ -140,7 +263,8 @@ final class CloseController extends Screen
      *
      * @param array<string, int> $byDay
      *
-     * @return array{path: string, zero: float, days: list<array{x: float, label: string}>, steps: list<array{x: float, y: float, day: string, amount: int}>}
+     * @return array{path: string, zero: float, days: list<array{x: float, label: string}>, steps: list<array{x: float, y: float,
+     *     day: string, amount: int}>}
      */
     private static function breakLine(array $byDay, Day $asOf): array
     {
@@ -157,15 +281,21 @@ final class CloseController extends Screen
         $values = [0, $start, ...array_column($steps, 'amount')];
         [$low, $high] = [min($values), max($values)];
         $span = max(1, $high - $low);
-        $y = static fn (int $amount): float => 30 + 78 * ($high - $amount) / $span;
-        $x = static fn (Day $day): float => 10 + 820 * $from->daysUntil($day) / 30;
+        $y = static fn (int $amount): float => 30 + (78 * ($high - $amount)) / $span;
+        $x = static fn (Day $day): float => 10 + (820 * $from->daysUntil($day)) / 30;
         $path = \sprintf('M10 %.1f', $y($start));
         $points = [];
         foreach ($steps as $step) {
             $path .= \sprintf('H%.1fV%.1f', $x(Day::of($step['day'])), $y($step['amount']));
             $points[] = ['x' => $x(Day::of($step['day'])), 'y' => $y($step['amount']), ...$step];
         }
-        $days = array_map(static fn (int $k): array => ['x' => $x($from->plusDays($k)), 'label' => substr($from->plusDays($k)->long(), 0, -5)], [0, 10, 20, 30]);
+        $days = array_map(
+            static fn (int $k): array => [
+                'x' => $x($from->plusDays($k)),
+                'label' => substr($from->plusDays($k)->long(), 0, -5),
+            ],
+            [0, 10, 20, 30],
+        );
 
         return ['path' => $path.'H830', 'zero' => $y(0), 'days' => $days, 'steps' => $points];
     }

@@ -22,27 +22,62 @@ final readonly class TieOutQuery
     public function of(int $companyId, Day $asOf): array
     {
         $controls = [];
-        foreach ($this->db->fetchAllAssociative('SELECT id, number, name, role FROM account WHERE company_id = ? AND role IN (?, ?, ?, ?, ?, ?) ORDER BY number', [$companyId, ...array_column(AccountRole::controls(), 'value')]) as $r) {
-            $controls[(int) $r['id']] = ['account' => (string) $r['number'], 'name' => (string) $r['name'], 'role' => AccountRole::from((string) $r['role'])];
+        foreach (
+            $this->db->fetchAllAssociative(
+                'SELECT id, number, name, role FROM account WHERE company_id = ? AND role IN (?, ?, ?, ?, ?, ?) ORDER BY number',
+                [$companyId, ...array_column(AccountRole::controls(), 'value')],
+            ) as $r
+        ) {
+            $controls[(int) $r['id']] = [
+                'account' => (string) $r['number'],
+                'name' => (string) $r['name'],
+                'role' => AccountRole::from((string) $r['role']),
+            ];
         }
         if ([] === $controls) {
             return [];
         }
         $in = implode(',', array_keys($controls));
-        $ledger = $this->db->fetchAllKeyValue("SELECT account_id, SUM(base) FROM journal_line WHERE account_id IN ($in) AND posting_date <= ? GROUP BY account_id", [$asOf->iso()]);
+        $ledger = $this->db->fetchAllKeyValue(
+            "SELECT account_id, SUM(base) FROM journal_line WHERE account_id IN ($in) AND posting_date <= ? GROUP BY account_id",
+            [$asOf->iso()],
+        );
         $items = $this->db->fetchAllKeyValue(
-            "SELECT i.account_id, SUM(IF(i.side = 'receivables', 1, -1) * (i.original_base - COALESCE(t.applied_base, 0))) FROM open_item i
-             LEFT JOIN (SELECT l.item_id, SUM(l.applied_base) AS applied_base FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id WHERE s.company_id = :company AND s.settled_on <= :day AND (s.undone_on IS NULL OR s.undone_on > :day) GROUP BY l.item_id) t ON t.item_id = i.id
-             WHERE i.account_id IN ($in) AND i.posting_date <= :day AND (i.open <> 0 OR i.last_moved_on > :day) GROUP BY i.account_id",
+            <<<SQL
+            SELECT i.account_id, SUM(IF(i.side = 'receivables', 1, -1) * (i.original_base - COALESCE(t.applied_base, 0)))
+            FROM open_item i
+            LEFT JOIN (SELECT l.item_id, SUM(l.applied_base) AS applied_base FROM settlement s JOIN settlement_line l
+                ON l.settlement_id = s.id WHERE s.company_id = :company AND s.settled_on <= :day
+                AND (s.undone_on IS NULL OR s.undone_on > :day) GROUP BY l.item_id) t ON t.item_id = i.id
+            WHERE i.account_id IN ($in) AND i.posting_date <= :day AND (i.open <> 0 OR i.last_moved_on > :day)
+            GROUP BY i.account_id
+            SQL
+            ,
             ['company' => $companyId, 'day' => $asOf->iso()],
         );
         // goods received and not yet reversed are the items of received-not-invoiced
-        $items += $this->db->fetchAllKeyValue("SELECT account_id, -SUM(amount_base) FROM delivery WHERE account_id IN ($in) AND delivered_on <= :day AND (reversed_on IS NULL OR reversed_on > :day) GROUP BY account_id", ['day' => $asOf->iso()]);
+        $items += $this->db->fetchAllKeyValue(
+            <<<SQL
+            SELECT account_id, -SUM(amount_base)
+            FROM delivery
+            WHERE account_id IN ($in) AND delivered_on <= :day AND (reversed_on IS NULL OR reversed_on > :day)
+            GROUP BY account_id
+            SQL
+            ,
+            ['day' => $asOf->iso()],
+        );
         $differing = $this->differing($companyId, $in, $asOf, $controls);
         $result = [];
         foreach ($controls as $id => $control) {
             $sign = $control['role']->normalSign();
-            $result[] = [...$control, 'tie' => TieOut::of($sign * (int) ($ledger[$id] ?? 0), $sign * (int) ($items[$id] ?? 0), $differing[$id] ?? [])];
+            $result[] = [
+                ...$control,
+                'tie' => TieOut::of(
+                    $sign * (int) ($ledger[$id] ?? 0),
+                    $sign * (int) ($items[$id] ?? 0),
+                    $differing[$id] ?? [],
+                ),
+            ];
         }
 
         return $result;
@@ -59,26 +94,44 @@ final readonly class TieOutQuery
     {
         $side = "IF(i.side = 'receivables', 1, -1)";
         $rows = $this->db->fetchAllAssociative(
-            "SELECT account_id, source, day, SUM(ledger) AS ledger, SUM(items) AS items, MAX(entry) AS entry, SUM(ledger <> 0 OR entry IS NOT NULL) AS entries, SUM(entry IS NULL) AS moved FROM (
-                SELECT l.account_id, CASE WHEN e.document_id IS NOT NULL THEN CONCAT('D', e.document_id) WHEN e.settlement_id IS NOT NULL THEN CONCAT('S', e.settlement_id) WHEN e.delivery_id IS NOT NULL THEN CONCAT('G', e.delivery_id) ELSE CONCAT('E', e.id) END AS source, l.posting_date AS day, l.base AS ledger, 0 AS items, e.id AS entry
-                FROM journal_line l JOIN journal_entry e ON e.id = l.entry_id WHERE l.account_id IN ($in) AND l.posting_date <= :day
-                UNION ALL
-                SELECT i.account_id, CONCAT('D', i.document_id), i.posting_date, 0, $side * i.original_base, NULL FROM open_item i WHERE i.account_id IN ($in) AND i.posting_date <= :day
-                UNION ALL
-                SELECT i.account_id, CONCAT('S', s.id), s.settled_on, 0, -$side * l.applied_base, NULL FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item i ON i.id = l.item_id WHERE s.company_id = :company AND s.settled_on <= :day AND i.account_id IN ($in)
-                UNION ALL
-                SELECT i.account_id, CONCAT('S', s.id), s.undone_on, 0, $side * l.applied_base, NULL FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item i ON i.id = l.item_id WHERE s.company_id = :company AND s.undone_on <= :day AND i.account_id IN ($in)
-                UNION ALL
-                SELECT account_id, CONCAT('G', id), delivered_on, 0, -amount_base, NULL FROM delivery WHERE account_id IN ($in) AND delivered_on <= :day
-                UNION ALL
-                SELECT account_id, CONCAT('G', id), reversed_on, 0, amount_base, NULL FROM delivery WHERE account_id IN ($in) AND reversed_on <= :day
-             ) m GROUP BY account_id, source, day HAVING SUM(ledger) <> SUM(items)",
+            <<<SQL
+            SELECT account_id, source, day, SUM(ledger) AS ledger, SUM(items) AS items, MAX(entry) AS entry,
+                SUM(ledger <> 0 OR entry IS NOT NULL) AS entries, SUM(entry IS NULL) AS moved
+            FROM ( SELECT l.account_id, CASE WHEN e.document_id IS NOT NULL THEN CONCAT('D', e.document_id)
+                WHEN e.settlement_id IS NOT NULL THEN CONCAT('S', e.settlement_id) WHEN e.delivery_id IS NOT NULL
+                THEN CONCAT('G', e.delivery_id) ELSE CONCAT('E', e.id) END AS source, l.posting_date AS day, l.base AS ledger,
+                0 AS items, e.id AS entry FROM journal_line l JOIN journal_entry e ON e.id = l.entry_id WHERE l.account_id IN ($in)
+                AND l.posting_date <= :day UNION ALL SELECT i.account_id, CONCAT('D', i.document_id), i.posting_date, 0,
+                $side * i.original_base, NULL FROM open_item i WHERE i.account_id IN ($in)
+                AND i.posting_date <= :day UNION ALL SELECT i.account_id, CONCAT('S', s.id), s.settled_on, 0,
+                -$side * l.applied_base, NULL FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item i
+                ON i.id = l.item_id WHERE s.company_id = :company AND s.settled_on <= :day
+                AND i.account_id IN ($in) UNION ALL SELECT i.account_id, CONCAT('S', s.id), s.undone_on, 0, $side * l.applied_base,
+                NULL FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item i ON i.id = l.item_id
+                WHERE s.company_id = :company AND s.undone_on <= :day AND i.account_id IN ($in) UNION ALL SELECT account_id,
+                CONCAT('G', id), delivered_on, 0, -amount_base, NULL FROM delivery WHERE account_id IN ($in)
+                AND delivered_on <= :day UNION ALL SELECT account_id, CONCAT('G', id), reversed_on, 0, amount_base, NULL
+                FROM delivery WHERE account_id IN ($in) AND reversed_on <= :day ) m
+            GROUP BY account_id, source, day
+            HAVING SUM(ledger) <> SUM(items)
+            SQL
+            ,
             ['company' => $companyId, 'day' => $asOf->iso()],
         );
         $entries = [];
         $ids = array_filter(array_map(static fn (array $r): int => (int) $r['entry'], $rows));
         if ([] !== $ids) {
-            $entries = $this->db->fetchAllAssociativeIndexed('SELECT e.id, e.number, e.bypass, e.text, u.name FROM journal_entry e JOIN app_user u ON u.id = e.created_by_id WHERE e.id IN ('.implode(',', $ids).')');
+            $entries = $this->db->fetchAllAssociativeIndexed(
+                <<<'SQL'
+                SELECT e.id, e.number, e.bypass, e.text, u.name
+                FROM journal_entry e
+                JOIN app_user u ON u.id = e.created_by_id
+                WHERE e.id IN (
+                SQL
+                .
+                    implode(',', $ids).
+                    ')',
+            );
         }
         $movements = [];
         foreach ($rows as $r) {
@@ -86,8 +139,15 @@ final readonly class TieOutQuery
             $sign = $controls[$account]['role']->normalSign();
             $entry = $entries[(int) $r['entry']] ?? null;
             $movements[$account][] = new Movement(
-                (string) ($entry['number'] ?? $this->nameOf((string) $r['source'])), (string) $r['day'], $sign * (int) $r['ledger'], $sign * (int) $r['items'],
-                (bool) ($entry['bypass'] ?? false), (string) ($entry['text'] ?? ''), (string) ($entry['name'] ?? ''), null !== $entry, (int) $r['moved'] > 0,
+                (string) ($entry['number'] ?? $this->nameOf((string) $r['source'])),
+                (string) $r['day'],
+                $sign * (int) $r['ledger'],
+                $sign * (int) $r['items'],
+                (bool) ($entry['bypass'] ?? false),
+                (string) ($entry['text'] ?? ''),
+                (string) ($entry['name'] ?? ''),
+                null !== $entry,
+                (int) $r['moved'] > 0,
             );
         }
 

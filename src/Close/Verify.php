@@ -28,32 +28,95 @@ final readonly class Verify
     /** @return array<int, list<string>> findings by check; all empty when everything holds */
     public function of(int $companyId): array
     {
-        return [1 => $this->entries($companyId), 2 => $this->items($companyId), 3 => $this->settlements($companyId), 4 => $this->controls($companyId), 5 => $this->checks($companyId), 6 => $this->payments($companyId), 7 => $this->documents($companyId)];
+        return [
+            1 => $this->entries($companyId),
+            2 => $this->items($companyId),
+            3 => $this->settlements($companyId),
+            4 => $this->controls($companyId),
+            5 => $this->checks($companyId),
+            6 => $this->payments($companyId),
+            7 => $this->documents($companyId),
+        ];
     }
 
     /** @return list<string> */
     private function entries(int $c): array
     {
         return [
-            ...$this->find("SELECT CONCAT(e.number, ' is out of balance by ', SUM(l.base)) FROM journal_entry e LEFT JOIN journal_line l ON l.entry_id = e.id WHERE e.company_id = ? GROUP BY e.id, e.number HAVING COALESCE(SUM(l.base), 1) <> 0", $c),
-            ...$this->find("SELECT CONCAT('the entries of ', year, ' have numbers up to ', MAX(sequence), ' but are ', COUNT(*)) FROM journal_entry WHERE company_id = ? GROUP BY year HAVING MAX(sequence) <> COUNT(*)", $c),
+            ...$this->find(
+                <<<SQL
+                SELECT CONCAT(e.number, ' is out of balance by ', SUM(l.base))
+                FROM journal_entry e
+                LEFT JOIN journal_line l ON l.entry_id = e.id
+                WHERE e.company_id = ?
+                GROUP BY e.id, e.number
+                HAVING COALESCE(SUM(l.base), 1) <> 0
+                SQL
+                ,
+                $c,
+            ),
+            ...$this->find(
+                <<<SQL
+                SELECT CONCAT('the entries of ', year, ' have numbers up to ', MAX(sequence), ' but are ', COUNT(*))
+                FROM journal_entry
+                WHERE company_id = ?
+                GROUP BY year
+                HAVING MAX(sequence) <> COUNT(*)
+                SQL
+                ,
+                $c,
+            ),
         ];
     }
 
     /** @return list<string> */
     private function items(int $c): array
     {
-        return $this->find("SELECT CONCAT('item ', i.number, ': original ', i.original, ' / ', i.original_base, ', open ', i.open, ' / ', i.open_base, ', applied ', COALESCE(t.a, 0), ' / ', COALESCE(t.b, 0))
-            FROM open_item i LEFT JOIN (SELECT l.item_id, SUM(l.applied) AS a, SUM(l.applied_base) AS b FROM settlement_line l JOIN settlement s ON s.id = l.settlement_id WHERE s.company_id = ? AND s.undone_on IS NULL GROUP BY l.item_id) t ON t.item_id = i.id
-            WHERE i.company_id = ? AND (i.original <> i.open + COALESCE(t.a, 0) OR i.original_base <> i.open_base + COALESCE(t.b, 0) OR i.open * SIGN(i.original) < 0 OR ABS(i.open) > ABS(i.original) OR (i.open = 0 AND i.open_base <> 0))", $c, $c);
+        return $this->find(
+            <<<SQL
+            SELECT CONCAT('item ', i.number, ': original ', i.original, ' / ', i.original_base, ', open ', i.open, ' / ',
+                i.open_base, ', applied ', COALESCE(t.a, 0), ' / ', COALESCE(t.b, 0))
+            FROM open_item i
+            LEFT JOIN (SELECT l.item_id, SUM(l.applied) AS a, SUM(l.applied_base) AS b FROM settlement_line l JOIN settlement s
+                ON s.id = l.settlement_id WHERE s.company_id = ? AND s.undone_on IS NULL GROUP BY l.item_id) t ON t.item_id = i.id
+            WHERE i.company_id = ? AND (i.original <> i.open + COALESCE(t.a, 0)
+                OR i.original_base <> i.open_base + COALESCE(t.b, 0) OR i.open * SIGN(i.original) < 0
+                OR ABS(i.open) > ABS(i.original) OR (i.open = 0 AND i.open_base <> 0))
+            SQL
+            ,
+            $c,
+            $c,
+        );
     }
 
     /** @return list<string> */
     private function settlements(int $c): array
     {
         return [
-            ...$this->find("SELECT CONCAT('settlement ', s.id, ' is off by ', l.a + COALESCE(j.a, 0)) FROM settlement s JOIN (SELECT settlement_id, SUM(applied) AS a FROM settlement_line GROUP BY settlement_id) l ON l.settlement_id = s.id LEFT JOIN (SELECT settlement_id, SUM(amount) AS a FROM settlement_adjustment GROUP BY settlement_id) j ON j.settlement_id = s.id WHERE s.company_id = ? AND l.a + COALESCE(j.a, 0) <> 0", $c),
-            ...$this->find("SELECT CONCAT('the undo of settlement ', s.id, ' lacks its reversing entry') FROM settlement s JOIN journal_entry e ON e.settlement_id = s.id AND e.reverses_id IS NULL LEFT JOIN journal_entry r ON r.reverses_id = e.id WHERE s.company_id = ? AND s.undone_on IS NOT NULL AND r.id IS NULL", $c),
+            ...$this->find(
+                <<<SQL
+                SELECT CONCAT('settlement ', s.id, ' is off by ', l.a + COALESCE(j.a, 0))
+                FROM settlement s
+                JOIN (SELECT settlement_id, SUM(applied) AS a FROM settlement_line GROUP BY settlement_id) l
+                    ON l.settlement_id = s.id
+                LEFT JOIN (SELECT settlement_id, SUM(amount) AS a FROM settlement_adjustment GROUP BY settlement_id) j
+                    ON j.settlement_id = s.id
+                WHERE s.company_id = ? AND l.a + COALESCE(j.a, 0) <> 0
+                SQL
+                ,
+                $c,
+            ),
+            ...$this->find(
+                <<<SQL
+                SELECT CONCAT('the undo of settlement ', s.id, ' lacks its reversing entry')
+                FROM settlement s
+                JOIN journal_entry e ON e.settlement_id = s.id AND e.reverses_id IS NULL
+                LEFT JOIN journal_entry r ON r.reverses_id = e.id
+                WHERE s.company_id = ? AND s.undone_on IS NOT NULL AND r.id IS NULL
+                SQL
+                ,
+                $c,
+            ),
         ];
     }
 
@@ -61,7 +124,17 @@ final readonly class Verify
     private function controls(int $c): array
     {
         $found = [];
-        $last = $this->db->fetchOne('SELECT GREATEST(MAX(l.posting_date), COALESCE((SELECT MAX(last_moved_on) FROM open_item WHERE company_id = ?), \'1900-01-01\')) FROM journal_line l JOIN journal_entry e ON e.id = l.entry_id WHERE e.company_id = ?', [$c, $c]);
+        $last = $this->db->fetchOne(
+            <<<'SQL'
+            SELECT GREATEST(MAX(l.posting_date), COALESCE((SELECT MAX(last_moved_on) FROM open_item WHERE company_id = ?),
+                '1900-01-01'))
+            FROM journal_line l
+            JOIN journal_entry e ON e.id = l.entry_id
+            WHERE e.company_id = ?
+            SQL
+            ,
+            [$c, $c],
+        );
         if (!\is_string($last)) {
             return [];
         }
@@ -71,11 +144,25 @@ final readonly class Verify
                 $sum += $explanation->amount;
                 // every movement is compared on its own day, so a day that does not tie shows here even when a later one makes up for it
                 if (Explanation::BYPASS !== $explanation->why) {
-                    $found[] = \sprintf('%s %s: %s on %s, %s, %d', $row['account'], $row['name'], $explanation->source, $explanation->date, $explanation->why, $explanation->amount);
+                    $found[] = \sprintf(
+                        '%s %s: %s on %s, %s, %d',
+                        $row['account'],
+                        $row['name'],
+                        $explanation->source,
+                        $explanation->date,
+                        $explanation->why,
+                        $explanation->amount,
+                    );
                 }
             }
             if ($sum !== $row['tie']->difference()) {
-                $found[] = \sprintf('%s %s: the difference %d is explained by %d only', $row['account'], $row['name'], $row['tie']->difference(), $sum);
+                $found[] = \sprintf(
+                    '%s %s: the difference %d is explained by %d only',
+                    $row['account'],
+                    $row['name'],
+                    $row['tie']->difference(),
+                    $sum,
+                );
             }
         }
 
@@ -85,16 +172,63 @@ final readonly class Verify
     /** @return list<string> */
     private function checks(int $c): array
     {
-        return $this->find("SELECT CONCAT('check book ', b.name, ' has used numbers ', b.first_number, ' to ', b.next_number - 1, ' but registers ', COUNT(k.id)) FROM check_book b JOIN bank_account a ON a.id = b.bank_account_id LEFT JOIN bank_check k ON k.check_book_id = b.id AND k.number BETWEEN b.first_number AND b.next_number - 1 WHERE a.company_id = ? GROUP BY b.id, b.name, b.first_number, b.next_number HAVING COUNT(k.id) <> b.next_number - b.first_number", $c);
+        return $this->find(
+            <<<SQL
+            SELECT CONCAT('check book ', b.name, ' has used numbers ', b.first_number, ' to ', b.next_number - 1, ' but registers ',
+                COUNT(k.id))
+            FROM check_book b
+            JOIN bank_account a ON a.id = b.bank_account_id
+            LEFT JOIN bank_check k ON k.check_book_id = b.id AND k.number BETWEEN b.first_number AND b.next_number - 1
+            WHERE a.company_id = ?
+            GROUP BY b.id, b.name, b.first_number, b.next_number
+            HAVING COUNT(k.id) <> b.next_number - b.first_number
+            SQL
+            ,
+            $c,
+        );
     }
 
     /** @return list<string> */
     private function payments(int $c): array
     {
         return [
-            ...$this->find("SELECT CONCAT('check ', k.number, ' over ', k.amount, ' is for ', d.number, ' over ', d.total) FROM bank_check k JOIN document d ON d.id = k.document_id WHERE d.company_id = ? AND k.amount <> d.total", $c),
-            ...$this->find("SELECT CONCAT(d.number, ' over ', d.total, ' pays lines of ', SUM(p.pay)) FROM document d JOIN proposal_payment y ON y.document_id = d.id JOIN proposal_line p ON p.proposal_id = y.proposal_id AND p.payment = y.payment AND p.is_in = 1 AND p.dropped = 0 WHERE d.company_id = ? GROUP BY d.id, d.number, d.total HAVING SUM(p.pay) <> d.total", $c),
-            ...$this->find("SELECT CONCAT(d.number, ' over ', d.total_base, ' moved the bank by ', COALESCE(SUM(l.base), 0)) FROM document d JOIN bank_account b ON b.id = d.bank_account_id LEFT JOIN journal_entry e ON e.document_id = d.id LEFT JOIN journal_line l ON l.entry_id = e.id AND l.account_id = b.account_id WHERE d.company_id = ? AND d.state <> 'draft' GROUP BY d.id, d.number, d.total_base, d.bank_base, d.side HAVING COALESCE(SUM(l.base), 0) <> IF(d.side = 'receivables', 1, -1) * d.bank_base", $c),
+            ...$this->find(
+                <<<SQL
+                SELECT CONCAT('check ', k.number, ' over ', k.amount, ' is for ', d.number, ' over ', d.total)
+                FROM bank_check k
+                JOIN document d ON d.id = k.document_id
+                WHERE d.company_id = ? AND k.amount <> d.total
+                SQL
+                ,
+                $c,
+            ),
+            ...$this->find(
+                <<<SQL
+                SELECT CONCAT(d.number, ' over ', d.total, ' pays lines of ', SUM(p.pay))
+                FROM document d
+                JOIN proposal_payment y ON y.document_id = d.id
+                JOIN proposal_line p ON p.proposal_id = y.proposal_id AND p.payment = y.payment AND p.is_in = 1 AND p.dropped = 0
+                WHERE d.company_id = ?
+                GROUP BY d.id, d.number, d.total
+                HAVING SUM(p.pay) <> d.total
+                SQL
+                ,
+                $c,
+            ),
+            ...$this->find(
+                <<<SQL
+                SELECT CONCAT(d.number, ' over ', d.total_base, ' moved the bank by ', COALESCE(SUM(l.base), 0))
+                FROM document d
+                JOIN bank_account b ON b.id = d.bank_account_id
+                LEFT JOIN journal_entry e ON e.document_id = d.id
+                LEFT JOIN journal_line l ON l.entry_id = e.id AND l.account_id = b.account_id
+                WHERE d.company_id = ? AND d.state <> 'draft'
+                GROUP BY d.id, d.number, d.total_base, d.bank_base, d.side
+                HAVING COALESCE(SUM(l.base), 0) <> IF(d.side = 'receivables', 1, -1) * d.bank_base
+                SQL
+                ,
+                $c,
+            ),
         ];
     }
 
@@ -102,9 +236,39 @@ final readonly class Verify
     private function documents(int $c): array
     {
         return [
-            ...$this->find("SELECT CONCAT(d.number, ' has no entry') FROM document d LEFT JOIN journal_entry e ON e.document_id = d.id WHERE d.company_id = ? AND d.state <> 'draft' AND d.total <> 0 AND e.id IS NULL", $c),
-            ...$this->find("SELECT CONCAT(g.number, ' has no entry') FROM delivery g LEFT JOIN journal_entry e ON e.delivery_id = g.id AND e.reverses_id IS NULL WHERE g.company_id = ? AND g.amount <> 0 AND e.id IS NULL", $c),
-            ...$this->find("SELECT CONCAT(e.number, ' reaches account ', a.number, ' without a document') FROM journal_entry e JOIN journal_line l ON l.entry_id = e.id JOIN account a ON a.id = l.account_id WHERE e.company_id = ? AND e.document_id IS NULL AND e.settlement_id IS NULL AND e.delivery_id IS NULL AND e.bypass = 0 AND a.role IN ('payables', 'receivables', 'vendor_prepayments', 'customer_prepayments', 'refunds_payable', 'received_not_invoiced')", $c),
+            ...$this->find(
+                <<<SQL
+                SELECT CONCAT(d.number, ' has no entry')
+                FROM document d
+                LEFT JOIN journal_entry e ON e.document_id = d.id
+                WHERE d.company_id = ? AND d.state <> 'draft' AND d.total <> 0 AND e.id IS NULL
+                SQL
+                ,
+                $c,
+            ),
+            ...$this->find(
+                <<<SQL
+                SELECT CONCAT(g.number, ' has no entry')
+                FROM delivery g
+                LEFT JOIN journal_entry e ON e.delivery_id = g.id AND e.reverses_id IS NULL
+                WHERE g.company_id = ? AND g.amount <> 0 AND e.id IS NULL
+                SQL
+                ,
+                $c,
+            ),
+            ...$this->find(
+                <<<SQL
+                SELECT CONCAT(e.number, ' reaches account ', a.number, ' without a document')
+                FROM journal_entry e
+                JOIN journal_line l ON l.entry_id = e.id
+                JOIN account a ON a.id = l.account_id
+                WHERE e.company_id = ? AND e.document_id IS NULL AND e.settlement_id IS NULL AND e.delivery_id IS NULL
+                    AND e.bypass = 0 AND a.role IN ('payables', 'receivables', 'vendor_prepayments', 'customer_prepayments',
+                    'refunds_payable', 'received_not_invoiced')
+                SQL
+                ,
+                $c,
+            ),
         ];
     }
 

@@ -9,7 +9,10 @@ use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
 use Symfony\Contracts\Service\ResetInterface;
 
-/** A company's terms, tax codes and analysis codes, read once: turns the codes that people and files write into records, and refuses what is unknown or retired. */
+/**
+ * A company's terms, tax codes and analysis codes, read once: turns the codes that people and files write into records, and refuses
+ * what is unknown or retired.
+ */
 final class CodeBook implements ResetInterface
 {
     /** @var array<string, array<string, int>> */
@@ -31,9 +34,25 @@ final class CodeBook implements ResetInterface
         if ('' === $code) {
             return null;
         }
-        $this->codes[$companyId.$kind] ??= array_map('intval', $this->entities->getConnection()->fetchAllKeyValue('SELECT code, id FROM analysis_code WHERE company_id = ? AND kind = ? AND retired = 0', [$companyId, $kind]));
+        $this->codes[$companyId.$kind] ??= array_map(
+            'intval',
+            $this->entities
+                ->getConnection()
+                ->fetchAllKeyValue(
+                    'SELECT code, id FROM analysis_code WHERE company_id = ? AND kind = ? AND retired = 0',
+                    [$companyId, $kind],
+                ),
+        );
 
-        return $this->codes[$companyId.$kind][$code] ?? throw Refused::because($field, \sprintf('There is no %s “%s”; choose one from the list.', str_replace('_', ' ', $kind), mb_strimwidth($code, 0, 30, '…')));
+        return $this->codes[$companyId.$kind][$code] ??
+            throw Refused::because(
+                $field,
+                \sprintf(
+                    'There is no %s “%s”; choose one from the list.',
+                    str_replace('_', ' ', $kind),
+                    mb_strimwidth($code, 0, 30, '…'),
+                ),
+            );
     }
 
     /** @return array<int, TaxCodeRecord> by id */
@@ -41,7 +60,11 @@ final class CodeBook implements ResetInterface
     {
         if (!isset($this->taxCodes[$companyId])) {
             $this->taxCodes[$companyId] = [];
-            foreach ($this->entities->getRepository(TaxCodeRecord::class)->findBy(['companyId' => $companyId], ['code' => 'ASC']) as $record) {
+            foreach (
+                $this->entities
+                    ->getRepository(TaxCodeRecord::class)
+                    ->findBy(['companyId' => $companyId], ['code' => 'ASC']) as $record
+            ) {
                 $this->taxCodes[$companyId][$record->id()] = $record;
             }
         }
@@ -58,10 +81,23 @@ final class CodeBook implements ResetInterface
         $use = Side::Payables === $side ? 'purchase' : 'sale';
         foreach ($this->taxCodes($companyId) as $record) {
             if ($record->code === $code && !$record->retired) {
-                return $record->usedBy === $use ? $record : throw Refused::because($field, \sprintf('Tax code %s is for a %s, this is a %s; choose another.', $code, $record->usedBy, $use));
+                return $record->usedBy === $use
+                    ? $record
+                    : throw Refused::because(
+                        $field,
+                        \sprintf(
+                            'Tax code %s is for a %s, this is a %s; choose another.',
+                            $code,
+                            $record->usedBy,
+                            $use,
+                        ),
+                    );
             }
         }
-        throw Refused::because($field, \sprintf('There is no tax code “%s”; choose one from the list.', mb_strimwidth($code, 0, 30, '…')));
+        throw Refused::because(
+            $field,
+            \sprintf('There is no tax code “%s”; choose one from the list.', mb_strimwidth($code, 0, 30, '…')),
+        );
     }
 
     /** @return array<int, PaymentTermRecord> by id */
@@ -69,7 +105,11 @@ final class CodeBook implements ResetInterface
     {
         if (!isset($this->terms[$companyId])) {
             $this->terms[$companyId] = [];
-            foreach ($this->entities->getRepository(PaymentTermRecord::class)->findBy(['companyId' => $companyId], ['code' => 'ASC']) as $record) {
+            foreach (
+                $this->entities
+                    ->getRepository(PaymentTermRecord::class)
+                    ->findBy(['companyId' => $companyId], ['code' => 'ASC']) as $record
+            ) {
                 $this->terms[$companyId][$record->id()] = $record;
             }
         }
@@ -87,10 +127,18 @@ final class CodeBook implements ResetInterface
             if ($record->code === $code && !$record->retired) {
                 $use = Side::Payables === $side ? 'vendors' : 'customers';
 
-                return \in_array($record->usedBy, ['both', $use], true) ? $record : throw Refused::because($field, \sprintf('Terms %s are for %s; choose others.', $code, $record->usedBy));
+                return \in_array($record->usedBy, ['both', $use], true)
+                    ? $record
+                    : throw Refused::because(
+                        $field,
+                        \sprintf('Terms %s are for %s; choose others.', $code, $record->usedBy),
+                    );
             }
         }
-        throw Refused::because($field, \sprintf('There are no terms “%s”; choose some from the list.', mb_strimwidth($code, 0, 30, '…')));
+        throw Refused::because(
+            $field,
+            \sprintf('There are no terms “%s”; choose some from the list.', mb_strimwidth($code, 0, 30, '…')),
+        );
     }
 
     public function reset(): void

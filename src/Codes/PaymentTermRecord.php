@@ -20,16 +20,11 @@ class PaymentTermRecord
 
     /** @param array<string, string> $spec the text form of the core's PaymentTerm */
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column(length: 20)]
-        public readonly string $code,
-        #[ORM\Column(length: 160)]
-        public string $text,
-        #[ORM\Column(length: 10)]
-        public string $usedBy,
-        #[ORM\Column(type: 'json')]
-        public array $spec,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 20)] public readonly string $code,
+        #[ORM\Column(length: 160)] public string $text,
+        #[ORM\Column(length: 10)] public string $usedBy,
+        #[ORM\Column(type: 'json')] public array $spec,
     ) {
     }
 

@@ -20,31 +20,28 @@ class TaxCodeRecord
     public bool $retired = false;
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column(length: 20)]
-        public readonly string $code,
-        #[ORM\Column(length: 160)]
-        public string $text,
-        #[ORM\Column(type: 'decimal', precision: 9, scale: 6)]
-        public string $rate,
-        #[ORM\Column]
-        public int $accountId,
-        #[ORM\Column(length: 10)]
-        public string $usedBy,
-        #[ORM\Column]
-        public bool $inclusive = false,
-        #[ORM\Column(type: 'decimal', precision: 9, scale: 6)]
-        public string $recoverablePercent = '100',
-        #[ORM\Column]
-        public ?int $reverseAccountId = null,
-        #[ORM\Column]
-        public bool $discountCorrectsTax = false,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 20)] public readonly string $code,
+        #[ORM\Column(length: 160)] public string $text,
+        #[ORM\Column(type: 'decimal', precision: 9, scale: 6)] public string $rate,
+        #[ORM\Column] public int $accountId,
+        #[ORM\Column(length: 10)] public string $usedBy,
+        #[ORM\Column] public bool $inclusive = false,
+        #[ORM\Column(type: 'decimal', precision: 9, scale: 6)] public string $recoverablePercent = '100',
+        #[ORM\Column] public ?int $reverseAccountId = null,
+        #[ORM\Column] public bool $discountCorrectsTax = false,
     ) {
     }
 
     public function rule(): TaxCode
     {
-        return new TaxCode($this->code, BigDecimal::of($this->rate), $this->inclusive, BigDecimal::of($this->recoverablePercent), null !== $this->reverseAccountId, $this->discountCorrectsTax);
+        return new TaxCode(
+            $this->code,
+            BigDecimal::of($this->rate),
+            $this->inclusive,
+            BigDecimal::of($this->recoverablePercent),
+            null !== $this->reverseAccountId,
+            $this->discountCorrectsTax,
+        );
     }
 }

@@ -18,8 +18,11 @@ use Symfony\Component\Console\Output\OutputInterface;
 #[AsCommand('nelbix:aging', 'Ages open items as of a day')]
 final class AgingCommand extends CompanyCommand
 {
-    public function __construct(private readonly AgingQuery $query, private readonly Lookup $lookup, private readonly OpenItemsQuery $items)
-    {
+    public function __construct(
+        private readonly AgingQuery $query,
+        private readonly Lookup $lookup,
+        private readonly OpenItemsQuery $items,
+    ) {
         parent::__construct();
     }
 
@@ -28,9 +31,11 @@ final class AgingCommand extends CompanyCommand
         parent::configure();
         $this->addSide();
         $this->addAsOf();
-        $this
-            ->addOption('by', null, InputOption::VALUE_REQUIRED, 'due, document or posting', 'due')->addOption('buckets', null, InputOption::VALUE_REQUIRED, '', '30,60,90')
-            ->addOption('currency', null, InputOption::VALUE_REQUIRED, 'base or document', 'base')->addOption('party', null, InputOption::VALUE_REQUIRED)->addOption('detail', null, InputOption::VALUE_NONE, 'the documents behind it');
+        $this->addOption('by', null, InputOption::VALUE_REQUIRED, 'due, document or posting', 'due')
+            ->addOption('buckets', null, InputOption::VALUE_REQUIRED, '', '30,60,90')
+            ->addOption('currency', null, InputOption::VALUE_REQUIRED, 'base or document', 'base')
+            ->addOption('party', null, InputOption::VALUE_REQUIRED)
+            ->addOption('detail', null, InputOption::VALUE_NONE, 'the documents behind it');
     }
 
     protected function work(InputInterface $input, OutputInterface $output): int
@@ -44,10 +49,21 @@ final class AgingCommand extends CompanyCommand
         $today = $this->booksDay($company);
         $asOf = $this->asOf($input, $company);
         $bucketing = Bucketing::parse((string) $input->getOption('buckets'));
-        $partyId = null === $input->getOption('party') ? null : $this->lookup->party($company->id(), $side, (string) $input->getOption('party'))->id();
+        $partyId =
+            null === $input->getOption('party')
+                ? null
+                : $this->lookup->party($company->id(), $side, (string) $input->getOption('party'))->id();
         $currencies = match ($input->getOption('currency')) {
             'base' => [null],
-            'document' => array_map('strval', $this->entities->getConnection()->fetchFirstColumn('SELECT DISTINCT currency FROM open_item WHERE company_id = ? AND side = ? ORDER BY currency', [$company->id(), $side->value])),
+            'document' => array_map(
+                'strval',
+                $this->entities
+                    ->getConnection()
+                    ->fetchFirstColumn(
+                        'SELECT DISTINCT currency FROM open_item WHERE company_id = ? AND side = ? ORDER BY currency',
+                        [$company->id(), $side->value],
+                    ),
+            ),
             default => throw Refused::because('currency', 'The currency is base or document.'),
         };
         $rows = [];
@@ -55,20 +71,45 @@ final class AgingCommand extends CompanyCommand
         foreach ($currencies as $currency) {
             $in = $currency ?? $company->baseCurrency;
             foreach ($this->query->of($company->id(), $side, $asOf, $bucketing, $by, $currency, $partyId) as $aged) {
-                $rows[] = ['party' => $aged['party'], ...(null === $currency ? [] : ['currency' => $currency]), ...self::columns($aged['row'], $in)];
+                $rows[] = [
+                    'party' => $aged['party'],
+                    ...null === $currency ? [] : ['currency' => $currency],
+                    ...self::columns($aged['row'], $in),
+                ];
                 $r = $aged['row'];
-                $total = new AgingRow(0, $total->notDue + $r->notDue, array_map(static fn (int $a, int $b): int => $a + $b, $total->buckets, $r->buckets), $total->credits + $r->credits, $total->prepayments + $r->prepayments);
+                $total = new AgingRow(
+                    0,
+                    $total->notDue + $r->notDue,
+                    array_map(static fn (int $a, int $b): int => $a + $b, $total->buckets, $r->buckets),
+                    $total->credits + $r->credits,
+                    $total->prepayments + $r->prepayments,
+                );
             }
         }
-        $detail = !$input->getOption('detail') ? [] : array_map(static fn (array $r): array => ['party' => $r['party'], 'document' => $r['number'], 'kind' => $r['kind'], 'due' => $r['due_date'], 'currency' => $r['currency'], 'open' => self::decimal($r['open'], $r['currency']), 'open_base' => self::decimal($r['open_base'], $company->baseCurrency)],
-            $this->items->asOf($company->id(), $side, $asOf, $asOf->equals($today), $partyId, 'party'));
+        $detail = !$input->getOption('detail')
+            ? []
+            : array_map(
+                static fn (array $r): array => [
+                    'party' => $r['party'],
+                    'document' => $r['number'],
+                    'kind' => $r['kind'],
+                    'due' => $r['due_date'],
+                    'currency' => $r['currency'],
+                    'open' => self::decimal($r['open'], $r['currency']),
+                    'open_base' => self::decimal($r['open_base'], $company->baseCurrency),
+                ],
+                $this->items->asOf($company->id(), $side, $asOf, $asOf->equals($today), $partyId, 'party'),
+            );
         $sum = 1 === \count($currencies) ? self::columns($total, $currencies[0] ?? $company->baseCurrency) : [];
         if ('json' === $input->getOption('format')) {
-            self::json(['rows' => $rows, 'total' => $sum, ...($input->getOption('detail') ? ['items' => $detail] : [])], $output);
+            self::json(
+                ['rows' => $rows, 'total' => $sum, ...$input->getOption('detail') ? ['items' => $detail] : []],
+                $output,
+            );
 
             return self::SUCCESS;
         }
-        self::rows([...$rows, ...([] === $sum ? [] : [['party' => 'total', ...$sum]])], $input, $output);
+        self::rows([...$rows, ...[] === $sum ? [] : [['party' => 'total', ...$sum]]], $input, $output);
         if ([] !== $detail) {
             self::rows($detail, $input, $output);
         }
@@ -81,6 +122,12 @@ final class AgingCommand extends CompanyCommand
     {
         $d = static fn (int $minor): string => self::decimal($minor, $currency);
 
-        return ['not_due' => $d($r->notDue), 'buckets' => array_map($d, $r->buckets), 'credits' => $d($r->credits), 'prepayments' => $d($r->prepayments), 'total' => $d($r->total())];
+        return [
+            'not_due' => $d($r->notDue),
+            'buckets' => array_map($d, $r->buckets),
+            'credits' => $d($r->credits),
+            'prepayments' => $d($r->prepayments),
+            'total' => $d($r->total()),
+        ];
     }
 }

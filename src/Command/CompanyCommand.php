@@ -38,8 +38,12 @@ abstract class CompanyCommand extends Command
 
     protected function configure(): void
     {
-        $this->addOption('company', null, InputOption::VALUE_REQUIRED, 'the company’s code; the first one by default')
-            ->addOption('format', null, InputOption::VALUE_REQUIRED, 'table or json', 'table');
+        $this->addOption(
+            'company',
+            null,
+            InputOption::VALUE_REQUIRED,
+            'the company’s code; the first one by default',
+        )->addOption('format', null, InputOption::VALUE_REQUIRED, 'table or json', 'table');
     }
 
     protected function execute(InputInterface $input, OutputInterface $output): int
@@ -63,9 +67,17 @@ abstract class CompanyCommand extends Command
     protected function company(InputInterface $input): Company
     {
         $code = (string) $input->getOption('company');
-        $company = $this->entities->getRepository(Company::class)->findOneBy('' === $code ? [] : ['code' => $code], ['id' => 'ASC']);
+        $company = $this->entities
+            ->getRepository(Company::class)
+            ->findOneBy('' === $code ? [] : ['code' => $code], ['id' => 'ASC']);
 
-        return $company ?? throw Refused::because('company', '' === $code ? 'There is no company yet; make one with nelbix:company:create.' : \sprintf('There is no company “%s”.', $code));
+        return $company ??
+            throw Refused::because(
+                'company',
+                '' === $code
+                    ? 'There is no company yet; make one with nelbix:company:create.'
+                    : \sprintf('There is no company “%s”.', $code),
+            );
     }
 
     protected function addAsOf(): void
@@ -92,12 +104,17 @@ abstract class CompanyCommand extends Command
 
     protected function side(InputInterface $input): Side
     {
-        return Side::tryFrom((string) $input->getArgument('side')) ?? throw Refused::because('side', 'The side is payables or receivables.');
+        return Side::tryFrom((string) $input->getArgument('side')) ??
+            throw Refused::because('side', 'The side is payables or receivables.');
     }
 
     protected function actor(InputInterface $input): Actor
     {
-        return Actor::of($this->company($input), $this->entities->getRepository(User::class)->findOneBy(['username' => 'console']) ?? throw Refused::because('', 'The console’s user is missing; make a company first.'));
+        return Actor::of(
+            $this->company($input),
+            $this->entities->getRepository(User::class)->findOneBy(['username' => 'console']) ??
+                throw Refused::because('', 'The console’s user is missing; make a company first.'),
+        );
     }
 
     protected static function decimal(int $minor, string $currency): string
@@ -108,7 +125,13 @@ abstract class CompanyCommand extends Command
     /** @param array<mixed> $data */
     protected static function json(array $data, OutputInterface $output): void
     {
-        $output->writeln(json_encode($data, \JSON_PRETTY_PRINT | \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_THROW_ON_ERROR), OutputInterface::OUTPUT_RAW);
+        $output->writeln(
+            json_encode(
+                $data,
+                \JSON_PRETTY_PRINT | \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_THROW_ON_ERROR,
+            ),
+            OutputInterface::OUTPUT_RAW,
+        );
     }
 
     /** @param list<array<string, mixed>> $rows all with the same keys */
@@ -124,21 +147,45 @@ abstract class CompanyCommand extends Command
 
             return;
         }
-        $flat = static fn (mixed $v): string => \is_array($v) ? implode(' ', array_map(static fn (mixed $w): string => \is_array($w) ? implode(' ', array_map('strval', $w)) : (string) $w, $v)) : (string) $v;
-        (new Table($output))->setHeaders(array_keys($rows[0]))->setRows(array_map(static fn (array $r): array => array_map($flat, array_values($r)), $rows))->render();
+        $flat = static fn (mixed $v): string => \is_array($v)
+            ? implode(
+                ' ',
+                array_map(
+                    static fn (mixed $w): string => \is_array($w) ? implode(' ', array_map('strval', $w)) : (string) $w,
+                    $v,
+                ),
+            )
+            : (string) $v;
+        (new Table($output))
+            ->setHeaders(array_keys($rows[0]))
+            ->setRows(array_map(static fn (array $r): array => array_map($flat, array_values($r)), $rows))
+            ->render();
     }
 
     /** @param list<Problem> $problems */
     protected function refuse(array $problems, InputInterface $input, OutputInterface $output): void
     {
-        $errors = array_map(static fn (Problem $p): array => ['line' => $p->line, 'field' => $p->field, 'message' => $p->message], $problems);
+        $errors = array_map(
+            static fn (Problem $p): array => ['line' => $p->line, 'field' => $p->field, 'message' => $p->message],
+            $problems,
+        );
         if ('json' === $input->getOption('format')) {
             self::json(['created' => 0, 'errors' => $errors], $output);
 
             return;
         }
         foreach ($errors as $error) {
-            $output->writeln(trim(\sprintf('%s%s %s', null === $error['line'] ? '' : 'line '.$error['line'].': ', '' === $error['field'] ? '' : $error['field'].':', $error['message'])), OutputInterface::OUTPUT_RAW);
+            $output->writeln(
+                trim(
+                    \sprintf(
+                        '%s%s %s',
+                        null === $error['line'] ? '' : 'line '.$error['line'].': ',
+                        '' === $error['field'] ? '' : $error['field'].':',
+                        $error['message'],
+                    ),
+                ),
+                OutputInterface::OUTPUT_RAW,
+            );
         }
     }
 }

@@ -22,13 +22,19 @@ final class CompanyCreateCommand extends CompanyCommand
     protected function configure(): void
     {
         parent::configure();
-        $this->addArgument('code', InputArgument::REQUIRED)->addOption('name', null, InputOption::VALUE_REQUIRED)->addOption('base-currency', null, InputOption::VALUE_REQUIRED, '', 'USD');
+        $this->addArgument('code', InputArgument::REQUIRED)
+            ->addOption('name', null, InputOption::VALUE_REQUIRED)
+            ->addOption('base-currency', null, InputOption::VALUE_REQUIRED, '', 'USD');
     }
 
     protected function work(InputInterface $input, OutputInterface $output): int
     {
         $code = (string) $input->getArgument('code');
-        $this->createCompany->create($code, (string) ($input->getOption('name') ?? $code), (string) $input->getOption('base-currency'));
+        $this->createCompany->create(
+            $code,
+            (string) ($input->getOption('name') ?? $code),
+            (string) $input->getOption('base-currency'),
+        );
         self::rows([['company' => $code]], $input, $output);
 
         return self::SUCCESS;

@@ -23,8 +23,10 @@ final class ImportCommand extends CompanyCommand
     protected function configure(): void
     {
         parent::configure();
-        $this->addArgument('kind', InputArgument::REQUIRED, implode(', ', $this->importFile->kinds()))->addArgument('file', InputArgument::REQUIRED)
-            ->addOption('dry-run', null, InputOption::VALUE_NONE, 'check only')->addOption('approved', null, InputOption::VALUE_NONE, 'bank details are confirmed already');
+        $this->addArgument('kind', InputArgument::REQUIRED, implode(', ', $this->importFile->kinds()))
+            ->addArgument('file', InputArgument::REQUIRED)
+            ->addOption('dry-run', null, InputOption::VALUE_NONE, 'check only')
+            ->addOption('approved', null, InputOption::VALUE_NONE, 'bank details are confirmed already');
     }
 
     protected function work(InputInterface $input, OutputInterface $output): int
@@ -34,13 +36,26 @@ final class ImportCommand extends CompanyCommand
         if (false === $bytes) {
             throw Refused::because('file', \sprintf('The file “%s” cannot be read.', $file));
         }
-        $result = $this->importFile->import($this->actor($input), (string) $input->getArgument('kind'), $bytes, (bool) $input->getOption('dry-run'), (bool) $input->getOption('approved'));
+        $result = $this->importFile->import(
+            $this->actor($input),
+            (string) $input->getArgument('kind'),
+            $bytes,
+            (bool) $input->getOption('dry-run'),
+            (bool) $input->getOption('approved'),
+        );
         if ([] !== $result['errors']) {
             $this->refuse($result['errors'], $input, $output);
 
             return self::FAILURE;
         }
-        'json' === $input->getOption('format') ? self::json($result, $output) : $output->writeln(\sprintf($input->getOption('dry-run') ? '%d would be created; nothing was changed.' : '%d created.', $result['created']));
+        'json' === $input->getOption('format')
+            ? self::json($result, $output)
+            : $output->writeln(
+                \sprintf(
+                    $input->getOption('dry-run') ? '%d would be created; nothing was changed.' : '%d created.',
+                    $result['created'],
+                ),
+            );
 
         return self::SUCCESS;
     }

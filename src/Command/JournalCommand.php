@@ -30,12 +30,32 @@ final class JournalCommand extends CompanyCommand
         $company = $this->company($input);
         $entries = $this->query->ofNumber($company->id(), (string) $input->getArgument('number'));
         if ([] === $entries) {
-            throw Refused::because('number', \sprintf('There is no document or entry “%s”.', $input->getArgument('number')));
+            throw Refused::because(
+                'number',
+                \sprintf('There is no document or entry “%s”.', $input->getArgument('number')),
+            );
         }
         $d = static fn (int $minor): string => self::decimal($minor, $company->baseCurrency);
-        $data = array_map(static fn (array $e): array => ['entry' => $e['number'], 'date' => $e['posting_date'], 'text' => $e['text'], 'currency' => $e['currency'], 'lines' => array_map(static fn (array $l): array => [
-            'account' => $l['account'], 'name' => $l['name'], 'debit' => $d(max(0, $l['base'])), 'credit' => $d(max(0, -$l['base'])), 'amount' => self::decimal($l['amount'], $e['currency']), 'party' => $l['party'],
-        ], $e['lines'])], $entries);
+        $data = array_map(
+            static fn (array $e): array => [
+                'entry' => $e['number'],
+                'date' => $e['posting_date'],
+                'text' => $e['text'],
+                'currency' => $e['currency'],
+                'lines' => array_map(
+                    static fn (array $l): array => [
+                        'account' => $l['account'],
+                        'name' => $l['name'],
+                        'debit' => $d(max(0, $l['base'])),
+                        'credit' => $d(max(0, -$l['base'])),
+                        'amount' => self::decimal($l['amount'], $e['currency']),
+                        'party' => $l['party'],
+                    ],
+                    $e['lines'],
+                ),
+            ],
+            $entries,
+        );
         if ('json' === $input->getOption('format')) {
             self::json($data, $output);
 

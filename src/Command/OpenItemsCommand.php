@@ -33,11 +33,28 @@ final class OpenItemsCommand extends CompanyCommand
         $side = $this->side($input);
         $today = $this->booksDay($company);
         $asOf = $this->asOf($input, $company);
-        $party = null === $input->getOption('party') ? null : $this->lookup->party($company->id(), $side, (string) $input->getOption('party'))->id();
-        self::rows(array_map(static fn (array $r): array => [
-            'party' => $r['party'], 'document' => $r['number'], 'their_number' => $r['their_number'], 'kind' => $r['kind'], 'due' => $r['due_date'], 'currency' => $r['currency'],
-            'original' => self::decimal($r['original'], $r['currency']), 'open' => self::decimal($r['open'], $r['currency']), 'open_base' => self::decimal($r['open_base'], $company->baseCurrency),
-        ], $this->query->asOf($company->id(), $side, $asOf, $asOf->equals($today), $party)), $input, $output);
+        $party =
+            null === $input->getOption('party')
+                ? null
+                : $this->lookup->party($company->id(), $side, (string) $input->getOption('party'))->id();
+        self::rows(
+            array_map(
+                static fn (array $r): array => [
+                    'party' => $r['party'],
+                    'document' => $r['number'],
+                    'their_number' => $r['their_number'],
+                    'kind' => $r['kind'],
+                    'due' => $r['due_date'],
+                    'currency' => $r['currency'],
+                    'original' => self::decimal($r['original'], $r['currency']),
+                    'open' => self::decimal($r['open'], $r['currency']),
+                    'open_base' => self::decimal($r['open_base'], $company->baseCurrency),
+                ],
+                $this->query->asOf($company->id(), $side, $asOf, $asOf->equals($today), $party),
+            ),
+            $input,
+            $output,
+        );
 
         return self::SUCCESS;
     }

@@ -31,7 +31,9 @@ final class TermsCommand extends CompanyCommand
     {
         parent::configure();
         $this->addArgument('code', InputArgument::OPTIONAL);
-        foreach (['spec', 'document-date', 'posting-date', 'entry-date', 'amount', 'net', 'charges', 'currency'] as $option) {
+        foreach (
+            ['spec', 'document-date', 'posting-date', 'entry-date', 'amount', 'net', 'charges', 'currency'] as $option
+        ) {
             $this->addOption($option, null, InputOption::VALUE_REQUIRED);
         }
     }
@@ -39,16 +41,28 @@ final class TermsCommand extends CompanyCommand
     protected function work(InputInterface $input, OutputInterface $output): int
     {
         $option = static fn (string $name): string => (string) $input->getOption($name);
-        $currency = '' === $option('currency') ? ('' === $option('spec') ? $this->company($input)->baseCurrency : 'USD') : $option('currency');
+        $currency =
+            '' === $option('currency')
+                ? ('' === $option('spec')
+                    ? $this->company($input)->baseCurrency
+                    : 'USD')
+                : $option('currency');
         $base = 'total';
         if ('' !== $option('spec')) {
             $spec = json_decode($option('spec'), true);
-            $term = PaymentTerm::fromSpec(\is_array($spec) ? $spec : throw Refused::because('spec', 'The spec is not a JSON object.'));
+            $term = PaymentTerm::fromSpec(
+                \is_array($spec) ? $spec : throw Refused::because('spec', 'The spec is not a JSON object.'),
+            );
         } else {
             $company = $this->company($input);
             $base = $this->settings->of($company->id())->values['discount_base'];
-            $record = $this->entities->getRepository(PaymentTermRecord::class)->findOneBy(['companyId' => $company->id(), 'code' => (string) $input->getArgument('code')]);
-            $term = ($record ?? throw Refused::because('code', \sprintf('There are no terms “%s”.', $input->getArgument('code'))))->term();
+            $record = $this->entities
+                ->getRepository(PaymentTermRecord::class)
+                ->findOneBy(['companyId' => $company->id(), 'code' => (string) $input->getArgument('code')]);
+            $term = (
+                $record ??
+                throw Refused::because('code', \sprintf('There are no terms “%s”.', $input->getArgument('code')))
+            )->term();
         }
         $document = Day::of($option('document-date'), 'document-date');
         $amount = Money::parse($option('amount'), $currency)->minor;
@@ -59,11 +73,30 @@ final class TermsCommand extends CompanyCommand
             'net_without_charges' => $net - $charges,
             default => $amount,
         };
-        $dates = new TermDates($document, '' === $option('posting-date') ? $document : Day::of($option('posting-date'), 'posting-date'), '' === $option('entry-date') ? null : Day::of($option('entry-date'), 'entry-date'));
-        self::rows(array_map(static fn (ScheduledPart $p): array => [
-            'due' => $p->due->iso(), 'amount' => self::decimal($p->amount, $currency),
-            'discounts' => array_map(static fn (DatedDiscount $d): array => ['through' => $d->through->iso(), 'percent' => (string) $d->percent->stripTrailingZeros(), 'amount' => self::decimal($d->amount, $currency)], $p->discounts),
-        ], $term->schedule($dates, $amount, $discountBase)), $input, $output);
+        $dates = new TermDates(
+            $document,
+            '' === $option('posting-date') ? $document : Day::of($option('posting-date'), 'posting-date'),
+            '' === $option('entry-date') ? null : Day::of($option('entry-date'), 'entry-date'),
+        );
+        self::rows(
+            array_map(
+                static fn (ScheduledPart $p): array => [
+                    'due' => $p->due->iso(),
+                    'amount' => self::decimal($p->amount, $currency),
+                    'discounts' => array_map(
+                        static fn (DatedDiscount $d): array => [
+                            'through' => $d->through->iso(),
+                            'percent' => (string) $d->percent->stripTrailingZeros(),
+                            'amount' => self::decimal($d->amount, $currency),
+                        ],
+                        $p->discounts,
+                    ),
+                ],
+                $term->schedule($dates, $amount, $discountBase),
+            ),
+            $input,
+            $output,
+        );
 
         return self::SUCCESS;
     }

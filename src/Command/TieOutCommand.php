@@ -29,10 +29,30 @@ final class TieOutCommand extends CompanyCommand
         $company = $this->company($input);
         $asOf = $this->asOf($input, $company);
         $d = static fn (int $minor): string => self::decimal($minor, $company->baseCurrency);
-        self::rows(array_map(static fn (array $r): array => [
-            'account' => $r['account'], 'role' => $r['role']->value, 'ledger' => $d($r['tie']->ledger), 'items' => $d($r['tie']->items), 'difference' => $d($r['tie']->difference()), 'break_day' => $r['tie']->breakDay,
-            'explained_by' => array_map(static fn (Explanation $e): array => ['entry' => $e->source, 'date' => $e->date, 'amount' => $d($e->amount), 'why' => $e->why], $r['tie']->explainedBy),
-        ], $this->query->of($company->id(), $asOf)), $input, $output);
+        self::rows(
+            array_map(
+                static fn (array $r): array => [
+                    'account' => $r['account'],
+                    'role' => $r['role']->value,
+                    'ledger' => $d($r['tie']->ledger),
+                    'items' => $d($r['tie']->items),
+                    'difference' => $d($r['tie']->difference()),
+                    'break_day' => $r['tie']->breakDay,
+                    'explained_by' => array_map(
+                        static fn (Explanation $e): array => [
+                            'entry' => $e->source,
+                            'date' => $e->date,
+                            'amount' => $d($e->amount),
+                            'why' => $e->why,
+                        ],
+                        $r['tie']->explainedBy,
+                    ),
+                ],
+                $this->query->of($company->id(), $asOf),
+            ),
+            $input,
+            $output,
+        );
 
         return self::SUCCESS;
     }

@@ -28,7 +28,20 @@ final class TrialBalanceCommand extends CompanyCommand
         $company = $this->company($input);
         $asOf = $this->asOf($input, $company);
         $d = static fn (int $minor): string => self::decimal($minor, $company->baseCurrency);
-        self::rows(array_map(static fn (array $r): array => ['account' => $r['account'], 'name' => $r['name'], 'debit' => $d($r['debit']), 'credit' => $d($r['credit']), 'balance' => $d($r['balance'])], $this->query->of($company->id(), $asOf)), $input, $output);
+        self::rows(
+            array_map(
+                static fn (array $r): array => [
+                    'account' => $r['account'],
+                    'name' => $r['name'],
+                    'debit' => $d($r['debit']),
+                    'credit' => $d($r['credit']),
+                    'balance' => $d($r['balance']),
+                ],
+                $this->query->of($company->id(), $asOf),
+            ),
+            $input,
+            $output,
+        );
 
         return self::SUCCESS;
     }

@@ -20,13 +20,22 @@ final class VerifyCommand extends CompanyCommand
 
     protected function work(InputInterface $input, OutputInterface $output): int
     {
-        $companies = null === $input->getOption('company') ? $this->entities->getRepository(Company::class)->findBy([], ['id' => 'ASC']) : [$this->company($input)];
+        $companies =
+            null === $input->getOption('company')
+                ? $this->entities->getRepository(Company::class)->findBy([], ['id' => 'ASC'])
+                : [$this->company($input)];
         $bad = 0;
         $rows = [];
         foreach ($companies as $company) {
             foreach ($this->verify->of($company->id()) as $check => $findings) {
                 $bad += \count($findings);
-                $rows[] = ['company' => $company->code, 'check' => $check, 'what' => Verify::CHECKS[$check], 'holds' => [] === $findings ? 'yes' : 'NO', 'found' => $findings];
+                $rows[] = [
+                    'company' => $company->code,
+                    'check' => $check,
+                    'what' => Verify::CHECKS[$check],
+                    'holds' => [] === $findings ? 'yes' : 'NO',
+                    'found' => $findings,
+                ];
             }
         }
         self::rows($rows, $input, $output);

@@ -21,7 +21,10 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
 use Symfony\Contracts\Service\ResetInterface;
 
-/** Works the job table until nothing waits, and prepares the recurring documents that are due; with --stay it goes on working the job table. */
+/**
+ * Works the job table until nothing waits, and prepares the recurring documents that are due; with --stay it goes on working the job
+ * table.
+ */
 #[AsCommand('nelbix:work', 'Works the job table, and prepares recurring documents that are due as drafts')]
 final class WorkCommand extends Command implements SignalableCommandInterface
 {
@@ -35,15 +38,19 @@ final class WorkCommand extends Command implements SignalableCommandInterface
         private readonly PrepareRecurring $prepareRecurring,
         private readonly BooksDay $booksDay,
         private readonly Worker $worker,
-        #[Autowire(service: 'services_resetter')]
-        private readonly ResetInterface $resetter,
+        #[Autowire(service: 'services_resetter')] private readonly ResetInterface $resetter,
     ) {
         parent::__construct();
     }
 
     protected function configure(): void
     {
-        $this->addOption('format', null, InputOption::VALUE_REQUIRED)->addOption('stay', null, InputOption::VALUE_NONE, 'Wait for work and do it as it comes');
+        $this->addOption('format', null, InputOption::VALUE_REQUIRED)->addOption(
+            'stay',
+            null,
+            InputOption::VALUE_NONE,
+            'Wait for work and do it as it comes',
+        );
     }
 
     /** @return list<int> */
@@ -70,7 +77,18 @@ final class WorkCommand extends Command implements SignalableCommandInterface
             ++$slices;
         }
         $made = $this->recurring();
-        $output->writeln('json' === $input->getOption('format') ? json_encode(['slices' => $slices, 'recurring' => $made], \JSON_THROW_ON_ERROR) : implode("\n", [\sprintf('%d slices of long work done', $slices), ...array_map(static fn (string $c, int $n): string => \sprintf('%s: %d drafts prepared', $c, $n), array_keys($made), $made)]));
+        $output->writeln(
+            'json' === $input->getOption('format')
+                ? json_encode(['slices' => $slices, 'recurring' => $made], \JSON_THROW_ON_ERROR)
+                : implode("\n", [
+                    \sprintf('%d slices of long work done', $slices),
+                    ...array_map(
+                        static fn (string $c, int $n): string => \sprintf('%s: %d drafts prepared', $c, $n),
+                        array_keys($made),
+                        $made,
+                    ),
+                ]),
+        );
 
         return self::SUCCESS;
     }
@@ -106,11 +124,19 @@ final class WorkCommand extends Command implements SignalableCommandInterface
     {
         $console = $this->entities->getRepository(User::class)->findOneBy(['username' => 'console']);
         $made = [];
-        foreach (array_map(static fn (Company $c): string => $c->code, $this->entities->getRepository(Company::class)->findAll()) as $code) {
+        foreach (
+            array_map(
+                static fn (Company $c): string => $c->code,
+                $this->entities->getRepository(Company::class)->findAll(),
+            ) as $code
+        ) {
             $company = $this->entities->getRepository(Company::class)->findOneBy(['code' => $code]);
             $user = null === $console ? null : $this->entities->find(User::class, $console->id());
             if (null !== $company && null !== $user) {
-                $made[$code] = $this->prepareRecurring->prepare(Actor::of($company, $user), $this->booksDay->of($company->id()));
+                $made[$code] = $this->prepareRecurring->prepare(
+                    Actor::of($company, $user),
+                    $this->booksDay->of($company->id()),
+                );
             }
         }
 

@@ -12,11 +12,17 @@ use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Refused;
 
-/** The few things that may change on a posted document, none of which touches the books: due date, reference, hold, release, approve, refuse. */
+/**
+ * The few things that may change on a posted document, none of which touches the books: due date, reference, hold, release, approve,
+ * refuse.
+ */
 final readonly class ChangePosted
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private History $history,
+    ) {
     }
 
     /** @throws Refused without a reason, or when it is held already */
@@ -62,16 +68,35 @@ final readonly class ChangePosted
             }
             if (null !== $dueDate && !$dueDate->equals($document->dueDate ?? $dueDate)) {
                 if (null !== $document->documentDate && $dueDate->isBefore($document->documentDate)) {
-                    throw Refused::because('due_date', \sprintf('It is dated %s; it cannot be due before.', $document->documentDate->long()));
+                    throw Refused::because(
+                        'due_date',
+                        \sprintf('It is dated %s; it cannot be due before.', $document->documentDate->long()),
+                    );
                 }
-                if (1 !== (int) $this->entities->getConnection()->fetchOne('SELECT COUNT(*) FROM open_item WHERE document_id = ?', [$id])) {
-                    throw Refused::because('due_date', 'It falls due in parts, each on its own day; put it right with other terms instead.');
+                if (
+                    1 !==
+                    (int) $this->entities
+                        ->getConnection()
+                        ->fetchOne('SELECT COUNT(*) FROM open_item WHERE document_id = ?', [$id])
+                ) {
+                    throw Refused::because(
+                        'due_date',
+                        'It falls due in parts, each on its own day; put it right with other terms instead.',
+                    );
                 }
                 $document->dueDate = $dueDate;
-                $this->entities->getConnection()->executeStatement('UPDATE open_item SET due_date = ? WHERE document_id = ?', [$dueDate->iso(), $id]);
+                $this->entities
+                    ->getConnection()
+                    ->executeStatement('UPDATE open_item SET due_date = ? WHERE document_id = ?', [
+                        $dueDate->iso(),
+                        $id,
+                    ]);
             }
             $document->reference = $reference;
-            $this->history->change($actor, 'document', $id, $before, ['due_date' => $document->dueDate?->long() ?? '', 'reference' => $reference]);
+            $this->history->change($actor, 'document', $id, $before, [
+                'due_date' => $document->dueDate?->long() ?? '',
+                'reference' => $reference,
+            ]);
         });
     }
 
@@ -98,7 +123,10 @@ final readonly class ChangePosted
     {
         $document = $this->entities->find(Document::class, $id, LockMode::PESSIMISTIC_WRITE);
 
-        return null !== $document && $document->companyId === $actor->companyId && DocumentState::Posted === $document->state
-            ? $document : throw Refused::because('', 'There is no such posted document in this company.');
+        return null !== $document
+            && $document->companyId === $actor->companyId
+            && DocumentState::Posted === $document->state
+            ? $document
+            : throw Refused::because('', 'There is no such posted document in this company.');
     }
 }

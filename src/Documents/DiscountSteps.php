@@ -31,10 +31,26 @@ final readonly class DiscountSteps
         $only = null === $itemIds ? '' : ' AND i.id IN ('.implode(',', array_map('intval', $itemIds)).')';
         $discounts = $steps = $days = [];
         $of = null;
-        foreach ($this->db->iterateNumeric("SELECT x.item_id, x.through, x.percent, x.amount, i.original, i.discount_base, i.grace_days FROM open_item i JOIN item_discount x ON x.item_id = i.id WHERE i.company_id = ? AND i.side = ? AND i.open <> 0$only ORDER BY x.item_id, x.through", [$companyId, $side->value]) as [$item, $through, $percent, $amount, $original, $base, $grace]) {
+        foreach (
+            $this->db->iterateNumeric(
+                <<<SQL
+                SELECT x.item_id, x.through, x.percent, x.amount, i.original, i.discount_base, i.grace_days
+                FROM open_item i
+                JOIN item_discount x ON x.item_id = i.id
+                WHERE i.company_id = ? AND i.side = ? AND i.open <> 0$only
+                ORDER BY x.item_id, x.through
+                SQL
+                ,
+                [$companyId, $side->value],
+            ) as [$item, $through, $percent, $amount, $original, $base, $grace]
+        ) {
             $steps = $item === $of ? $steps : [];
             $of = $item;
-            $steps[] = new DatedDiscount($days[$through] ??= Day::of((string) $through), BigDecimal::of($percent), (int) $amount);
+            $steps[] = new DatedDiscount(
+                $days[$through] ??= Day::of((string) $through),
+                BigDecimal::of($percent),
+                (int) $amount,
+            );
             $discounts[(int) $item] = new EarlyDiscount((int) $original, (int) $base, $steps, (int) $grace);
         }
 

@@ -139,18 +139,12 @@ class Document
     public int $version = 1;
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column(length: 12, enumType: Side::class)]
-        public readonly Side $side,
-        #[ORM\Column(length: 15, enumType: DocumentKind::class)]
-        public readonly DocumentKind $kind,
-        #[ORM\Column(length: 10, enumType: DocumentState::class)]
-        public DocumentState $state,
-        #[ORM\Column]
-        public readonly int $createdById,
-        #[ORM\Column]
-        public \DateTimeImmutable $createdAt,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 12, enumType: Side::class)] public readonly Side $side,
+        #[ORM\Column(length: 15, enumType: DocumentKind::class)] public readonly DocumentKind $kind,
+        #[ORM\Column(length: 10, enumType: DocumentState::class)] public DocumentState $state,
+        #[ORM\Column] public readonly int $createdById,
+        #[ORM\Column] public \DateTimeImmutable $createdAt,
     ) {
     }
 }

@@ -15,16 +15,11 @@ class DocumentTax
     use Stored;
 
     public function __construct(
-        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
-        public readonly Document $document,
-        #[ORM\Column]
-        public readonly int $taxCodeId,
-        #[ORM\Column(type: 'bigint')]
-        public readonly int $net,
-        #[ORM\Column(type: 'bigint')]
-        public readonly int $tax,
-        #[ORM\Column(type: 'bigint')]
-        public readonly int $recoverable,
+        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Document $document,
+        #[ORM\Column] public readonly int $taxCodeId,
+        #[ORM\Column(type: 'bigint')] public readonly int $net,
+        #[ORM\Column(type: 'bigint')] public readonly int $tax,
+        #[ORM\Column(type: 'bigint')] public readonly int $recoverable,
     ) {
     }
 }

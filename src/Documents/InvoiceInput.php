@@ -17,13 +17,13 @@ use Nelbix\Core\Problem;
 final readonly class InvoiceInput
 {
     /**
-     * @param array<int, LineInput> $lines           under the index of the form's row
-     * @param array<string, int>    $taxOverrides    minor units by tax code
-     * @param list<Problem>         $problems
-     * @param string|null           $lookAlikeReason why it is not the one it looks like; null when nobody can be asked, as in a file
-     * @param int|null              $againstId       the invoice that a credit note is for
-     * @param int|null              $moneyAmount     what came with a customer invoice, minor units of its currency
-     * @param list<int>             $papers          uploaded papers that belong to it
+     * @param array<int, LineInput> $lines under the index of the form's row
+     * @param array<string, int> $taxOverrides minor units by tax code
+     * @param list<Problem> $problems
+     * @param string|null $lookAlikeReason why it is not the one it looks like; null when nobody can be asked, as in a file
+     * @param int|null $againstId the invoice that a credit note is for
+     * @param int|null $moneyAmount what came with a customer invoice, minor units of its currency
+     * @param list<int> $papers uploaded papers that belong to it
      */
     public function __construct(
         public Side $side,

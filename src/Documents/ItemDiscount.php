@@ -16,14 +16,10 @@ class ItemDiscount
     use Stored;
 
     public function __construct(
-        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
-        public readonly OpenItemRecord $item,
-        #[ORM\Column(type: 'day')]
-        public readonly Day $through,
-        #[ORM\Column(type: 'decimal', precision: 9, scale: 6)]
-        public readonly string $percent,
-        #[ORM\Column(type: 'bigint')]
-        public readonly int $amount,
+        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly OpenItemRecord $item,
+        #[ORM\Column(type: 'day')] public readonly Day $through,
+        #[ORM\Column(type: 'decimal', precision: 9, scale: 6)] public readonly string $percent,
+        #[ORM\Column(type: 'bigint')] public readonly int $amount,
     ) {
     }
 }

@@ -29,8 +29,8 @@ final readonly class KeepDraft
     }
 
     /**
-     * @param array<mixed> $raw     the form as it was typed
-     * @param int|null     $version of the draft as it was loaded
+     * @param array<mixed> $raw the form as it was typed
+     * @param int|null $version of the draft as it was loaded
      *
      * @throws Refused when somebody else saved or posted it meanwhile
      */
@@ -38,9 +38,22 @@ final readonly class KeepDraft
     {
         return $this->transaction->run(function () use ($actor, $side, $raw, $draftId, $version): Document {
             $input = $this->reader->read($actor, $side, $raw);
-            $document = null === $draftId ? new Document($actor->companyId, $side, $input->kind, DocumentState::Draft, $actor->userId, $this->clock->now()) : $this->draft($actor, $side, $draftId);
+            $document =
+                null === $draftId
+                    ? new Document(
+                        $actor->companyId,
+                        $side,
+                        $input->kind,
+                        DocumentState::Draft,
+                        $actor->userId,
+                        $this->clock->now(),
+                    )
+                    : $this->draft($actor, $side, $draftId);
             if (null !== $version && $document->version !== $version) {
-                throw Refused::because('', 'Somebody else saved this draft meanwhile; load it anew and enter your change again.');
+                throw Refused::because(
+                    '',
+                    'Somebody else saved this draft meanwhile; load it anew and enter your change again.',
+                );
             }
             $document->partyId = $input->partyId;
             $document->theirNumber = $input->number;
@@ -52,8 +65,16 @@ final readonly class KeepDraft
             $document->description = $input->description;
             $document->draftInput = self::textOnly($raw);
             if (\is_string($raw['batch'] ?? null)) {
-                $batch = $this->entities->getConnection()->fetchOne('SELECT id FROM batch WHERE id = ? AND company_id = ? AND side = ? AND posted_at IS NULL', [(int) $raw['batch'], $actor->companyId, $side->value]);
-                $document->batchId = false === $batch ? throw Refused::because('', 'There is no such open batch; keep it as a draft of its own.') : (int) $batch;
+                $batch = $this->entities
+                    ->getConnection()
+                    ->fetchOne(
+                        'SELECT id FROM batch WHERE id = ? AND company_id = ? AND side = ? AND posted_at IS NULL',
+                        [(int) $raw['batch'], $actor->companyId, $side->value],
+                    );
+                $document->batchId =
+                    false === $batch
+                        ? throw Refused::because('', 'There is no such open batch; keep it as a draft of its own.')
+                        : (int) $batch;
             }
             try {
                 $document->total = $this->planner->plan($actor, $input)->tax->total();
@@ -84,8 +105,12 @@ final readonly class KeepDraft
     {
         $document = $this->entities->find(Document::class, $id, LockMode::PESSIMISTIC_WRITE);
 
-        return null !== $document && $document->companyId === $actor->companyId && $document->side === $side && DocumentState::Draft === $document->state
-            ? $document : throw Refused::because('', 'This draft was already posted or removed.');
+        return null !== $document
+            && $document->companyId === $actor->companyId
+            && $document->side === $side
+            && DocumentState::Draft === $document->state
+            ? $document
+            : throw Refused::because('', 'This draft was already posted or removed.');
     }
 
     /**

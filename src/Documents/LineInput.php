@@ -7,7 +7,10 @@ namespace Nelbix\App\Documents;
 use Nelbix\Core\Ledger\LineKind;
 use Nelbix\Core\Money\PricedAmount;
 
-/** A line as it was entered. Amount in minor units of the document's currency, negative for an allowance; gross under an inclusive tax code; what the goods cost in base currency; the allowance is what quantity × price was lowered by, negative for a charge on the line. */
+/**
+ * A line as it was entered. Amount in minor units of the document's currency, negative for an allowance; gross under an inclusive tax
+ * code; what the goods cost in base currency; the allowance is what quantity × price was lowered by, negative for a charge on the line.
+ */
 final readonly class LineInput
 {
     public function __construct(
@@ -29,6 +32,8 @@ final readonly class LineInput
     /** Quantity and price as they were typed; empty when only an amount was. */
     public function priced(string $currency): string
     {
-        return null === $this->quantity || null === $this->price ? '' : PricedAmount::typed($this->quantity, $this->price, (int) $this->allowance, $currency);
+        return null === $this->quantity || null === $this->price
+            ? ''
+            : PricedAmount::typed($this->quantity, $this->price, (int) $this->allowance, $currency);
     }
 }

@@ -24,42 +24,24 @@ class OpenItemRecord
     public ?int $reservedById = null;
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column(length: 12, enumType: Side::class)]
-        public readonly Side $side,
-        #[ORM\Column]
-        public readonly int $partyId,
-        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
-        public readonly Document $document,
-        #[ORM\Column]
-        public readonly int $part,
-        #[ORM\Column(length: 15, enumType: DocumentKind::class)]
-        public readonly DocumentKind $kind,
-        #[ORM\Column(length: 34)]
-        public readonly string $number,
-        #[ORM\Column]
-        public readonly int $accountId,
-        #[ORM\Column(length: 3)]
-        public readonly string $currency,
-        #[ORM\Column(type: 'bigint')]
-        public readonly int $original,
-        #[ORM\Column(type: 'bigint')]
-        public readonly int $originalBase,
-        #[ORM\Column(type: 'bigint')]
-        public int $open,
-        #[ORM\Column(type: 'bigint')]
-        public int $openBase,
-        #[ORM\Column(type: 'bigint')]
-        public readonly int $discountBase,
-        #[ORM\Column]
-        public readonly int $graceDays,
-        #[ORM\Column(type: 'day')]
-        public readonly Day $documentDate,
-        #[ORM\Column(type: 'day')]
-        public readonly Day $postingDate,
-        #[ORM\Column(type: 'day')]
-        public readonly Day $dueDate,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 12, enumType: Side::class)] public readonly Side $side,
+        #[ORM\Column] public readonly int $partyId,
+        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Document $document,
+        #[ORM\Column] public readonly int $part,
+        #[ORM\Column(length: 15, enumType: DocumentKind::class)] public readonly DocumentKind $kind,
+        #[ORM\Column(length: 34)] public readonly string $number,
+        #[ORM\Column] public readonly int $accountId,
+        #[ORM\Column(length: 3)] public readonly string $currency,
+        #[ORM\Column(type: 'bigint')] public readonly int $original,
+        #[ORM\Column(type: 'bigint')] public readonly int $originalBase,
+        #[ORM\Column(type: 'bigint')] public int $open,
+        #[ORM\Column(type: 'bigint')] public int $openBase,
+        #[ORM\Column(type: 'bigint')] public readonly int $discountBase,
+        #[ORM\Column] public readonly int $graceDays,
+        #[ORM\Column(type: 'day')] public readonly Day $documentDate,
+        #[ORM\Column(type: 'day')] public readonly Day $postingDate,
+        #[ORM\Column(type: 'day')] public readonly Day $dueDate,
     ) {
         $this->lastMovedOn = $postingDate;
     }

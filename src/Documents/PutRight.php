@@ -13,8 +13,13 @@ use Nelbix\Core\Refused;
 /** Reverses a posted document and posts its corrected form, in one action; both are linked and nothing is overwritten. */
 final readonly class PutRight
 {
-    public function __construct(private Transaction $transaction, private ReversePosted $reversePosted, private PostInvoice $postInvoice, private Connection $db, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private ReversePosted $reversePosted,
+        private PostInvoice $postInvoice,
+        private Connection $db,
+        private History $history,
+    ) {
     }
 
     /**
@@ -22,21 +27,42 @@ final readonly class PutRight
      *
      * @throws Refused while it is settled even in part, naming what to undo first; or when the corrected form cannot be posted
      */
-    public function putRight(Actor $actor, int $documentId, InvoiceInput $input, string $reason, ?string $idempotencyKey = null): int
-    {
-        if (null !== $idempotencyKey && false !== $done = $this->db->fetchOne('SELECT id FROM document WHERE company_id = ? AND idempotency_key = ?', [$actor->companyId, $idempotencyKey])) {
+    public function putRight(
+        Actor $actor,
+        int $documentId,
+        InvoiceInput $input,
+        string $reason,
+        ?string $idempotencyKey = null,
+    ): int {
+        if (
+            null !== $idempotencyKey
+            && false !==
+                ($done = $this->db->fetchOne('SELECT id FROM document WHERE company_id = ? AND idempotency_key = ?', [
+                    $actor->companyId,
+                    $idempotencyKey,
+                ]))
+        ) {
             return (int) $done;
         }
 
         return $this->transaction->run(function () use ($actor, $documentId, $input, $reason, $idempotencyKey): int {
-            $old = $this->db->fetchAssociative('SELECT number, side, kind FROM document WHERE id = ? AND company_id = ?', [$documentId, $actor->companyId]);
+            $old = $this->db->fetchAssociative(
+                'SELECT number, side, kind FROM document WHERE id = ? AND company_id = ?',
+                [$documentId, $actor->companyId],
+            );
             if (false === $old || $old['side'] !== $input->side->value || $old['kind'] !== $input->kind->value) {
-                throw Refused::because('kind', 'A document is put right as the kind it is; reverse it to enter it as another.');
+                throw Refused::because(
+                    'kind',
+                    'A document is put right as the kind it is; reverse it to enter it as another.',
+                );
             }
             $this->reversePosted->reverse($actor, $documentId, '' === trim($reason) ? 'put right' : trim($reason));
             $id = $this->postInvoice->post($actor, $input, $idempotencyKey);
             $this->db->executeStatement('UPDATE document SET replaces_id = ? WHERE id = ?', [$documentId, $id]);
-            $this->db->executeStatement("UPDATE stored_file SET subject_id = ? WHERE company_id = ? AND subject = 'paper' AND subject_id = ?", [$id, $actor->companyId, $documentId]);
+            $this->db->executeStatement(
+                "UPDATE stored_file SET subject_id = ? WHERE company_id = ? AND subject = 'paper' AND subject_id = ?",
+                [$id, $actor->companyId, $documentId],
+            );
             $number = (string) $this->db->fetchOne('SELECT number FROM document WHERE id = ?', [$id]);
             $this->history->note($actor, 'document', $documentId, 'put right', 'as '.$number);
             $this->history->note($actor, 'document', $id, 'puts right', (string) $old['number']);

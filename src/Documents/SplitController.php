@@ -32,7 +32,14 @@ final class SplitController extends Screen
         try {
             $currency = Currency::of((string) $request->query->get('currency', $desk->company->baseCurrency));
 
-            return new JsonResponse($this->templates->fill($desk->id(), $side, $request->query->getInt('template'), AmountInput::read((string) $request->query->get('total', ''), $currency, 'total')));
+            return new JsonResponse(
+                $this->templates->fill(
+                    $desk->id(),
+                    $side,
+                    $request->query->getInt('template'),
+                    AmountInput::read((string) $request->query->get('total', ''), $currency, 'total'),
+                ),
+            );
         } catch (Refused $e) {
             return new JsonResponse(['refused' => $e->getMessage()], 422);
         }
@@ -46,7 +53,12 @@ final class SplitController extends Screen
         try {
             $currency = Currency::of((string) $request->request->get('currency', '') ?: $desk->company->baseCurrency);
 
-            return new JsonResponse((object) LineTemplates::shareOut($request->request->all(), AmountInput::read((string) $request->request->get('_total', ''), $currency, 'total')));
+            return new JsonResponse(
+                (object) LineTemplates::shareOut(
+                    $request->request->all(),
+                    AmountInput::read((string) $request->request->get('_total', ''), $currency, 'total'),
+                ),
+            );
         } catch (Refused $e) {
             return new JsonResponse(['refused' => $e->getMessage()], 422);
         }
@@ -62,12 +74,21 @@ final class SplitController extends Screen
             if ('retire' === $request->request->get('_split')) {
                 $this->templates->retire($desk->actor, $side, $request->request->getInt('split_template'));
             } else {
-                $this->templates->keep($desk->actor, $reader->read($desk->actor, $side, $request->request->all()), (string) $request->request->get('split_name', ''), $side);
+                $this->templates->keep(
+                    $desk->actor,
+                    $reader->read($desk->actor, $side, $request->request->all()),
+                    (string) $request->request->get('split_name', ''),
+                    $side,
+                );
             }
         } catch (Refused $e) {
             $said = $e->getMessage();
         }
 
-        return $this->render('documents/_split.html.twig', ['side' => $side, 'templates' => $this->templates->of($desk->id(), $side), 'splitSaid' => $said], new Response(null, null === $said ? 200 : 422));
+        return $this->render(
+            'documents/_split.html.twig',
+            ['side' => $side, 'templates' => $this->templates->of($desk->id(), $side), 'splitSaid' => $said],
+            new Response(null, null === $said ? 200 : 422),
+        );
     }
 }

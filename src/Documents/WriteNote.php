@@ -16,8 +16,11 @@ use Psr\Clock\ClockInterface;
 /** Notes on documents, and tasks for colleagues with a due date; the one it is for, or who wrote it, says when it is done. */
 final readonly class WriteNote
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private ClockInterface $clock)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private ClockInterface $clock,
+    ) {
     }
 
     /**
@@ -25,24 +28,58 @@ final readonly class WriteNote
      *
      * @throws Refused
      */
-    public function write(Actor $actor, Side $side, int $documentId, string $text, string $for = '', ?Day $dueOn = null): void
-    {
+    public function write(
+        Actor $actor,
+        Side $side,
+        int $documentId,
+        string $text,
+        string $for = '',
+        ?Day $dueOn = null,
+    ): void {
         $this->transaction->run(function () use ($actor, $side, $documentId, $text, $for, $dueOn): void {
             $document = $this->entities->find(Document::class, $documentId);
             if (null === $document || $document->companyId !== $actor->companyId || $document->side !== $side) {
                 throw Refused::because('', 'There is no such document in this company.');
             }
             if ('' === trim($text) || mb_strlen($text) > 1000) {
-                throw Refused::because('text', '' === trim($text) ? 'The note is empty; write what is to be known or done.' : 'A note has at most 1,000 characters; shorten it.');
+                throw Refused::because(
+                    'text',
+                    '' === trim($text)
+                        ? 'The note is empty; write what is to be known or done.'
+                        : 'A note has at most 1,000 characters; shorten it.',
+                );
             }
-            $user = '' === $for ? null : $this->entities->getConnection()->fetchOne('SELECT u.id FROM app_user u JOIN membership m ON m.user_id = u.id WHERE m.company_id = ? AND u.username = ? LIMIT 1', [$actor->companyId, $for]);
+            $user =
+                '' === $for
+                    ? null
+                    : $this->entities->getConnection()->fetchOne(
+                        <<<'SQL'
+                        SELECT u.id
+                        FROM app_user u
+                        JOIN membership m ON m.user_id = u.id
+                        WHERE m.company_id = ? AND u.username = ?
+                        LIMIT 1
+                        SQL
+                        ,
+                        [$actor->companyId, $for],
+                    );
             if (false === $user) {
                 throw Refused::because('for', 'This colleague does not work in this company; choose another.');
             }
             if (null === $user && null !== $dueOn) {
                 throw Refused::because('for', 'A due date needs somebody to do it; choose a colleague.');
             }
-            $this->entities->persist(new Note($actor->companyId, $documentId, trim($text), null === $user ? null : (int) $user, $dueOn, $actor->userId, $this->clock->now()));
+            $this->entities->persist(
+                new Note(
+                    $actor->companyId,
+                    $documentId,
+                    trim($text),
+                    null === $user ? null : (int) $user,
+                    $dueOn,
+                    $actor->userId,
+                    $this->clock->now(),
+                ),
+            );
         });
     }
 

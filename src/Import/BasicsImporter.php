@@ -23,17 +23,39 @@ final readonly class BasicsImporter implements CsvImporter
     private const COLUMNS = [
         'accounts' => [['number', 'name', 'type'], ['role', 'currency']],
         'terms' => [['code', 'text', 'use', 'runs_from', 'net'], ['windows', 'discounts', 'instalments', 'grace_days']],
-        'tax-codes' => [['code', 'text', 'rate', 'account', 'use'], ['inclusive', 'recoverable_percent', 'reverse_account', 'discount_corrects_tax']],
+        'tax-codes' => [
+            ['code', 'text', 'rate', 'account', 'use'],
+            ['inclusive', 'recoverable_percent', 'reverse_account', 'discount_corrects_tax'],
+        ],
         'cost-centers' => [['code', 'name'], []],
         'departments' => [['code', 'name'], []],
         'projects' => [['code', 'name'], []],
-        'bank-accounts' => [['code', 'name', 'account'], ['currency', 'iban', 'bic', 'routing_number', 'account_number', 'company_number', 'balanced', 'first_check']],
+        'bank-accounts' => [
+            ['code', 'name', 'account'],
+            [
+                'currency',
+                'iban',
+                'bic',
+                'routing_number',
+                'account_number',
+                'company_number',
+                'balanced',
+                'first_check',
+            ],
+        ],
         'reminder-ladders' => [['code', 'name', 'rungs'], []],
         'rates' => [['date', 'from', 'to', 'rate'], []],
     ];
 
-    public function __construct(private EntityManagerInterface $entities, private SaveAccount $saveAccount, private SaveTerm $saveTerm, private SaveTaxCode $saveTaxCode, private SaveBankAccount $saveBankAccount, private SaveAnalysisCode $saveAnalysisCode, private SaveReminderLadder $saveReminderLadder)
-    {
+    public function __construct(
+        private EntityManagerInterface $entities,
+        private SaveAccount $saveAccount,
+        private SaveTerm $saveTerm,
+        private SaveTaxCode $saveTaxCode,
+        private SaveBankAccount $saveBankAccount,
+        private SaveAnalysisCode $saveAnalysisCode,
+        private SaveReminderLadder $saveReminderLadder,
+    ) {
     }
 
     public function kinds(): array
@@ -78,7 +100,12 @@ final readonly class BasicsImporter implements CsvImporter
         $rate = (string) InvoiceReader::rate($row['rate']);
         Currency::of($row['from']);
         Currency::of($row['to']);
-        $known = $this->entities->getRepository(ExchangeRate::class)->findOneBy(['companyId' => $actor->companyId, 'validOn' => $day, 'fromCurrency' => $row['from'], 'toCurrency' => $row['to']]);
+        $known = $this->entities->getRepository(ExchangeRate::class)->findOneBy([
+            'companyId' => $actor->companyId,
+            'validOn' => $day,
+            'fromCurrency' => $row['from'],
+            'toCurrency' => $row['to'],
+        ]);
         if (null !== $known) {
             $known->rate = $rate;
 

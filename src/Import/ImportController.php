@@ -23,7 +23,15 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/import', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class ImportController extends Screen
 {
-    private const PERMISSIONS = ['electronic-invoice' => Permission::EnterPayables, 'vendors' => Permission::EnterPayables, 'vendor-invoices' => Permission::EnterPayables, 'payments' => Permission::PayVendors, 'customers' => Permission::EnterReceivables, 'customer-invoices' => Permission::EnterReceivables, 'receipts' => Permission::EnterReceivables];
+    private const PERMISSIONS = [
+        'electronic-invoice' => Permission::EnterPayables,
+        'vendors' => Permission::EnterPayables,
+        'vendor-invoices' => Permission::EnterPayables,
+        'payments' => Permission::PayVendors,
+        'customers' => Permission::EnterReceivables,
+        'customer-invoices' => Permission::EnterReceivables,
+        'receipts' => Permission::EnterReceivables,
+    ];
 
     /** Not a list but one invoice, read into a draft. */
     private const ELECTRONIC = 'electronic-invoice';
@@ -33,8 +41,7 @@ final class ImportController extends Screen
         private readonly FileStore $files,
         private readonly TakeElectronicInvoice $takeElectronicInvoice,
         private readonly ImportLongFile $longFile,
-        #[Autowire('%nelbix.import_lines%')]
-        private readonly int $linesAtOnce,
+        #[Autowire('%nelbix.import_lines%')] private readonly int $linesAtOnce,
     ) {
     }
 
@@ -53,14 +60,21 @@ final class ImportController extends Screen
         $this->mayTake($desk, $kind);
         $upload = $request->files->get('file');
         try {
-            if (!$upload instanceof UploadedFile || !$upload->isValid()) {
-                throw Refused::because('file', $upload instanceof UploadedFile ? 'The file did not arrive whole; it may be too big. Choose it again.' : 'Choose a file.');
+            if (!($upload instanceof UploadedFile) || !$upload->isValid()) {
+                throw Refused::because(
+                    'file',
+                    $upload instanceof UploadedFile
+                        ? 'The file did not arrive whole; it may be too big. Choose it again.'
+                        : 'Choose a file.',
+                );
             }
             $bytes = $upload->getContent();
             if (self::ELECTRONIC === $kind) {
                 return $this->electronic($desk, $bytes, $upload->getClientOriginalName());
             }
-            $id = $this->files->keep($desk->actor, 'import', null, $upload->getClientOriginalName(), $bytes, ['text/csv']);
+            $id = $this->files->keep($desk->actor, 'import', null, $upload->getClientOriginalName(), $bytes, [
+                'text/csv',
+            ]);
             if (substr_count($bytes, "\n") > $this->linesAtOnce) {
                 return $this->later($desk, $id, $kind, $bytes, true);
             }
@@ -73,7 +87,20 @@ final class ImportController extends Screen
         }
         $lines = preg_split('/\r\n|\n|\r/', $bytes) ?: [];
 
-        return $this->page($desk, $kind, ['result' => $result, 'file' => [] === $result['errors'] ? $id : null, 'name' => $upload->getClientOriginalName(), 'lines' => array_map(static fn ($p): string => mb_strimwidth(mb_scrub($lines[($p->line ?? 1) - 1] ?? ''), 0, 120, '…'), $result['errors'])], [] === $result['errors'] ? 200 : 422);
+        return $this->page(
+            $desk,
+            $kind,
+            [
+                'result' => $result,
+                'file' => [] === $result['errors'] ? $id : null,
+                'name' => $upload->getClientOriginalName(),
+                'lines' => array_map(
+                    static fn ($p): string => mb_strimwidth(mb_scrub($lines[($p->line ?? 1) - 1] ?? ''), 0, 120, '…'),
+                    $result['errors'],
+                ),
+            ],
+            [] === $result['errors'] ? 200 : 422,
+        );
     }
 
     #[Route('/take', name: 'import_take', methods: ['POST'])]
@@ -85,7 +112,12 @@ final class ImportController extends Screen
         $id = $request->request->getInt('file');
         $file = $this->files->read($desk->id(), 'import', $id);
         if (null === $file || $file['created_by'] !== $desk->actor->userId) {
-            return $this->page($desk, $kind, ['refused' => 'This file was taken over already, or its check is too old; choose it again.'], 422);
+            return $this->page(
+                $desk,
+                $kind,
+                ['refused' => 'This file was taken over already, or its check is too old; choose it again.'],
+                422,
+            );
         }
         if (substr_count($file['content'], "\n") > $this->linesAtOnce) {
             try {
@@ -97,9 +129,21 @@ final class ImportController extends Screen
         $result = $this->importFile->import($desk->actor, $kind, $file['content']);
         $this->files->drop($desk->id(), 'import', $id);
         if ([] !== $result['errors']) {
-            return $this->page($desk, $kind, ['result' => $result, 'file' => null, 'name' => $file['name'], 'lines' => array_map(static fn (): string => '', $result['errors'])], 422);
+            return $this->page(
+                $desk,
+                $kind,
+                [
+                    'result' => $result,
+                    'file' => null,
+                    'name' => $file['name'],
+                    'lines' => array_map(static fn (): string => '', $result['errors']),
+                ],
+                422,
+            );
         }
-        $this->say(\sprintf('Took over %d %s from %s.', $result['created'], str_replace('-', ' ', $kind), $file['name']));
+        $this->say(
+            \sprintf('Took over %d %s from %s.', $result['created'], str_replace('-', ' ', $kind), $file['name']),
+        );
 
         return $this->redirectToRoute('import', ['company' => $desk->company->code, 'kind' => $kind], 303);
     }
@@ -120,9 +164,26 @@ final class ImportController extends Screen
         if (null === $job['result']) {
             return $this->page($desk, $kind, ['refused' => $job['said']], 422);
         }
-        $result = ['created' => $job['result']['created'], 'errors' => array_map(static fn (array $p): Problem => new Problem((string) $p['field'], (string) $p['message'], $p['line']), $job['result']['errors'])];
+        $result = [
+            'created' => $job['result']['created'],
+            'errors' => array_map(
+                static fn (array $p): Problem => new Problem((string) $p['field'], (string) $p['message'], $p['line']),
+                $job['result']['errors'],
+            ),
+        ];
 
-        return $this->page($desk, $kind, ['result' => $result, 'taken' => !$dryRun && [] === $result['errors'], 'file' => !$dryRun || [] !== $result['errors'] ? null : $id, 'name' => $job['result']['name'], 'lines' => array_column($job['result']['errors'], 'text')], [] === $result['errors'] ? 200 : 422);
+        return $this->page(
+            $desk,
+            $kind,
+            [
+                'result' => $result,
+                'taken' => !$dryRun && [] === $result['errors'],
+                'file' => !$dryRun || [] !== $result['errors'] ? null : $id,
+                'name' => $job['result']['name'],
+                'lines' => array_column($job['result']['errors'], 'text'),
+            ],
+            [] === $result['errors'] ? 200 : 422,
+        );
     }
 
     private function later(Desk $desk, int $id, string $kind, string $bytes, bool $dryRun): Response
@@ -140,19 +201,30 @@ final class ImportController extends Screen
             $this->addFlash('refused', $text);
         }
 
-        return $this->redirectToRoute('invoice_draft', ['company' => $desk->company->code, 'side' => 'payables', 'id' => $taken['draft']], 303);
+        return $this->redirectToRoute(
+            'invoice_draft',
+            ['company' => $desk->company->code, 'side' => 'payables', 'id' => $taken['draft']],
+            303,
+        );
     }
 
     /** @return list<string> */
     private function kinds(Desk $desk): array
     {
-        return array_values(array_filter([...$this->importFile->kinds(), self::ELECTRONIC], static fn (string $kind): bool => $desk->may(self::PERMISSIONS[$kind] ?? Permission::Control)));
+        return array_values(
+            array_filter(
+                [...$this->importFile->kinds(), self::ELECTRONIC],
+                static fn (string $kind): bool => $desk->may(self::PERMISSIONS[$kind] ?? Permission::Control),
+            ),
+        );
     }
 
     private function mayTake(Desk $desk, string $kind): void
     {
         if (!\in_array($kind, $this->kinds($desk), true)) {
-            throw new AccessDeniedHttpException(\sprintf('Your role may not import %s here.', '' === $kind ? 'this' : mb_strimwidth($kind, 0, 30, '…')));
+            throw new AccessDeniedHttpException(
+                \sprintf('Your role may not import %s here.', '' === $kind ? 'this' : mb_strimwidth($kind, 0, 30, '…')),
+            );
         }
     }
 
@@ -165,9 +237,28 @@ final class ImportController extends Screen
         }
         $columns = [];
         foreach ($kinds as $k) {
-            $columns[$k] = self::ELECTRONIC === $k ? ['required' => ['UBL 2.1 after EN 16931, an XML file; it becomes a draft'], 'optional' => []] : $this->importFile->columns($k);
+            $columns[$k] =
+                self::ELECTRONIC === $k
+                    ? ['required' => ['UBL 2.1 after EN 16931, an XML file; it becomes a draft'], 'optional' => []]
+                    : $this->importFile->columns($k);
         }
 
-        return $this->render('import/import.html.twig', ['kinds' => $kinds, 'kind' => \in_array($kind, $kinds, true) ? $kind : $kinds[0], 'columns' => $columns, 'result' => null, 'refused' => null, 'job' => null, 'taken' => false, 'file' => null, 'name' => '', 'lines' => [], ...$more], new Response(null, $status));
+        return $this->render(
+            'import/import.html.twig',
+            [
+                'kinds' => $kinds,
+                'kind' => \in_array($kind, $kinds, true) ? $kind : $kinds[0],
+                'columns' => $columns,
+                'result' => null,
+                'refused' => null,
+                'job' => null,
+                'taken' => false,
+                'file' => null,
+                'name' => '',
+                'lines' => [],
+                ...$more,
+            ],
+            new Response(null, $status),
+        );
     }
 }

@@ -17,8 +17,7 @@ final readonly class ImportFile
 {
     /** @param iterable<CsvImporter> $importers */
     public function __construct(
-        #[AutowireIterator(CsvImporter::class)]
-        private iterable $importers,
+        #[AutowireIterator(CsvImporter::class)] private iterable $importers,
         private Transaction $transaction,
         private EntityManagerInterface $entities,
     ) {
@@ -51,8 +50,14 @@ final readonly class ImportFile
      *
      * @throws Refused when the kind is unknown
      */
-    public function import(Actor $actor, string $kind, string $bytes, bool $dryRun = false, bool $approved = false, ?callable $progress = null): array
-    {
+    public function import(
+        Actor $actor,
+        string $kind,
+        string $bytes,
+        bool $dryRun = false,
+        bool $approved = false,
+        ?callable $progress = null,
+    ): array {
         $importer = $this->importer($kind);
         try {
             $rows = Csv::read($bytes, $importer->required($kind), $importer->optional($kind));
@@ -62,7 +67,16 @@ final readonly class ImportFile
         $records = $this->records($rows, $importer->key($kind));
         $errors = [];
         try {
-            $this->transaction->attempt(function () use ($actor, $importer, $kind, $records, $dryRun, $approved, $progress, &$errors): void {
+            $this->transaction->attempt(function () use (
+                $actor,
+                $importer,
+                $kind,
+                $records,
+                $dryRun,
+                $approved,
+                $progress,
+                &$errors,
+            ): void {
                 foreach ($records as $k => $record) {
                     try {
                         $importer->take($actor, $kind, array_column($record, 'row'), $approved);
@@ -100,14 +114,17 @@ final readonly class ImportFile
                 return $importer;
             }
         }
-        throw Refused::because('kind', \sprintf('“%s” is not a kind of file; %s are.', $kind, implode(', ', $this->kinds())));
+        throw Refused::because(
+            'kind',
+            \sprintf('“%s” is not a kind of file; %s are.', $kind, implode(', ', $this->kinds())),
+        );
     }
 
     /**
      * Consecutive rows that share the key columns are one record.
      *
      * @param list<array{line: int, row: array<string, string>}> $rows
-     * @param list<string>                                       $key
+     * @param list<string> $key
      *
      * @return list<non-empty-list<array{line: int, row: array<string, string>}>>
      */

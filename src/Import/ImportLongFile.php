@@ -20,8 +20,11 @@ final readonly class ImportLongFile implements LongWork
 {
     private const CHECK = 'check ';
 
-    public function __construct(private ImportFile $importFile, private FileStore $files, private StartWork $startWork)
-    {
+    public function __construct(
+        private ImportFile $importFile,
+        private FileStore $files,
+        private StartWork $startWork,
+    ) {
     }
 
     /**
@@ -31,7 +34,14 @@ final readonly class ImportLongFile implements LongWork
      */
     public function start(Actor $actor, int $fileId, string $kind, string $bytes, bool $dryRun): void
     {
-        $this->startWork->start($actor, $this, $fileId, \sprintf('%s of %s', $dryRun ? 'Check' : 'Import', str_replace('-', ' ', $kind)), substr_count(rtrim($bytes), "\n"), ($dryRun ? self::CHECK : '').$kind);
+        $this->startWork->start(
+            $actor,
+            $this,
+            $fileId,
+            \sprintf('%s of %s', $dryRun ? 'Check' : 'Import', str_replace('-', ' ', $kind)),
+            substr_count(rtrim($bytes), "\n"),
+            ($dryRun ? self::CHECK : '').$kind,
+        );
     }
 
     /** @return array{kind: string, dryRun: bool} what a job was asked */
@@ -61,15 +71,27 @@ final readonly class ImportLongFile implements LongWork
     {
         $id = $job->subjectId;
         ['kind' => $kind, 'dryRun' => $dryRun] = self::asked($job->options);
-        $file = $this->files->read($actor->companyId, 'import', $id) ?? throw Refused::because('file', 'The file is gone; choose it again.');
+        $file =
+            $this->files->read($actor->companyId, 'import', $id) ??
+            throw Refused::because('file', 'The file is gone; choose it again.');
         $result = $this->importFile->import($actor, $kind, $file['content'], $dryRun, false, $progress->at(...));
         if (!$dryRun || [] !== $result['errors']) {
             $this->files->drop($actor->companyId, 'import', $id);
         }
         $lines = preg_split('/\r\n|\n|\r/', $file['content']) ?: [];
 
-        return new Slice($result['created'], false, ['name' => $file['name'], 'created' => $result['created'], 'errors' => array_map(static fn (Problem $p): array => [
-            'line' => $p->line, 'field' => $p->field, 'message' => $p->message, 'text' => mb_strimwidth(mb_scrub($lines[($p->line ?? 1) - 1] ?? ''), 0, 120, '…'),
-        ], $result['errors'])]);
+        return new Slice($result['created'], false, [
+            'name' => $file['name'],
+            'created' => $result['created'],
+            'errors' => array_map(
+                static fn (Problem $p): array => [
+                    'line' => $p->line,
+                    'field' => $p->field,
+                    'message' => $p->message,
+                    'text' => mb_strimwidth(mb_scrub($lines[($p->line ?? 1) - 1] ?? ''), 0, 120, '…'),
+                ],
+                $result['errors'],
+            ),
+        ]);
     }
 }

@@ -32,7 +32,20 @@ final readonly class InvoiceImporter implements CsvImporter
 
     public function optional(string $kind): array
     {
-        return ['kind', 'posting_date', 'due_date', 'terms', 'currency', 'rate', 'description', 'tax_code', 'cost_center', 'department', 'project', 'line_kind'];
+        return [
+            'kind',
+            'posting_date',
+            'due_date',
+            'terms',
+            'currency',
+            'rate',
+            'description',
+            'tax_code',
+            'cost_center',
+            'department',
+            'project',
+            'line_kind',
+        ];
     }
 
     public function key(string $kind): array
@@ -46,15 +59,35 @@ final readonly class InvoiceImporter implements CsvImporter
         foreach ($rows as $k => $row) {
             foreach (self::DOCUMENT as $column) {
                 if ($row[$column] !== $rows[0][$column]) {
-                    $problems[] = new Problem(\sprintf('lines.%d.%s', $k, $column), \sprintf('“%s” differs from the first row of this document; it must be the same on all of them.', $column));
+                    $problems[] = new Problem(
+                        \sprintf('lines.%d.%s', $k, $column),
+                        \sprintf(
+                            '“%s” differs from the first row of this document; it must be the same on all of them.',
+                            $column,
+                        ),
+                    );
                 }
             }
             if ('' === $row['amount']) {
                 $problems[] = new Problem(\sprintf('lines.%d.amount', $k), 'The amount is missing.');
             }
         }
-        $lines = array_map(static fn (array $r): array => array_intersect_key($r, array_flip(['account', 'amount', 'tax_code', 'cost_center', 'department', 'project'])) + ['text' => $r['description'], 'kind' => $r['line_kind']], $rows);
-        $input = $this->reader->read($actor, 'vendor-invoices' === $kind ? Side::Payables : Side::Receivables, [...array_intersect_key($rows[0], array_flip(['party', 'number', 'kind', ...self::DOCUMENT])), 'lines' => $lines], true);
+        $lines = array_map(
+            static fn (array $r): array => array_intersect_key(
+                $r,
+                array_flip(['account', 'amount', 'tax_code', 'cost_center', 'department', 'project']),
+            ) + ['text' => $r['description'], 'kind' => $r['line_kind']],
+            $rows,
+        );
+        $input = $this->reader->read(
+            $actor,
+            'vendor-invoices' === $kind ? Side::Payables : Side::Receivables,
+            [
+                ...array_intersect_key($rows[0], array_flip(['party', 'number', 'kind', ...self::DOCUMENT])),
+                'lines' => $lines,
+            ],
+            true,
+        );
         if ([] !== $problems) {
             throw Refused::all([...$problems, ...$input->problems]);
         }

@@ -20,8 +20,11 @@ use Nelbix\Core\ProblemList;
 /** Journal entries from files, in base currency; rows with the same key are one entry. A bypass entry must say so. */
 final readonly class JournalImporter implements CsvImporter
 {
-    public function __construct(private Chart $chart, private CodeBook $codes, private PostJournalEntry $postJournalEntry)
-    {
+    public function __construct(
+        private Chart $chart,
+        private CodeBook $codes,
+        private PostJournalEntry $postJournalEntry,
+    ) {
     }
 
     public function kinds(): array
@@ -55,19 +58,53 @@ final readonly class JournalImporter implements CsvImporter
             $at = 'lines.'.$k.'.';
             foreach (['date', 'text', 'bypass'] as $column) {
                 if ($row[$column] !== $first[$column]) {
-                    $problems->add($at.$column, \sprintf('“%s” differs from the first row of this entry; it must be the same on all of them.', $column));
+                    $problems->add(
+                        $at.$column,
+                        \sprintf(
+                            '“%s” differs from the first row of this entry; it must be the same on all of them.',
+                            $column,
+                        ),
+                    );
                 }
             }
-            $account = $problems->attempt(fn (): int => $bypass ? $this->chart->any($actor->companyId, $row['account'], 'account') : $this->chart->postable($actor->companyId, $row['account'], 'account'), $at);
-            $center = $problems->attempt(fn (): ?int => $this->codes->analysis($actor->companyId, 'cost_center', $row['cost_center'], 'cost_center'), $at);
-            $amount = static fn (string $column): ?int => '' === $row[$column] ? 0 : $problems->attempt(static fn (): int => Money::parse($row[$column], $actor->baseCurrency, $column)->minor, $at);
+            $account = $problems->attempt(
+                fn (): int => $bypass
+                    ? $this->chart->any($actor->companyId, $row['account'], 'account')
+                    : $this->chart->postable($actor->companyId, $row['account'], 'account'),
+                $at,
+            );
+            $center = $problems->attempt(
+                fn (): ?int => $this->codes->analysis(
+                    $actor->companyId,
+                    'cost_center',
+                    $row['cost_center'],
+                    'cost_center',
+                ),
+                $at,
+            );
+            $amount = static fn (string $column): ?int => '' === $row[$column]
+                ? 0
+                : $problems->attempt(
+                    static fn (): int => Money::parse($row[$column], $actor->baseCurrency, $column)->minor,
+                    $at,
+                );
             $debit = $amount('debit');
             $credit = $amount('credit');
-            if (null !== $debit && null !== $credit && ($debit < 0 || $credit < 0 || (0 === $debit) === (0 === $credit))) {
+            if (
+                null !== $debit
+                && null !== $credit
+                && ($debit < 0 || $credit < 0 || (0 === $debit) === (0 === $credit))
+            ) {
                 $problems->add($at.'debit', 'A row has either a debit or a credit, above zero.');
             }
             if (null !== $account && null !== $debit && null !== $credit) {
-                $lines[] = new DraftLine($account, $debit - $credit, $debit - $credit, $row['text'], new Analysis($center));
+                $lines[] = new DraftLine(
+                    $account,
+                    $debit - $credit,
+                    $debit - $credit,
+                    $row['text'],
+                    new Analysis($center),
+                );
             }
         }
         $problems->refuse();
@@ -75,7 +112,13 @@ final readonly class JournalImporter implements CsvImporter
             $draft = JournalDraft::of($actor->baseCurrency, $lines);
         } catch (UnbalancedEntry) {
             $sum = array_sum(array_map(static fn (DraftLine $l): int => $l->base, $lines));
-            $problems->add('lines.0.debit', \sprintf('Debit and credit of this entry differ by %s; they must be equal.', Money::of(abs($sum), $actor->baseCurrency)->decimal()));
+            $problems->add(
+                'lines.0.debit',
+                \sprintf(
+                    'Debit and credit of this entry differ by %s; they must be equal.',
+                    Money::of(abs($sum), $actor->baseCurrency)->decimal(),
+                ),
+            );
             $problems->refuse();
 
             return;

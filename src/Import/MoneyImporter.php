@@ -40,7 +40,18 @@ final readonly class MoneyImporter implements CsvImporter
 
     public function optional(string $kind): array
     {
-        return ['method', 'number', 'reference', 'rate', 'apply_to', 'applied', 'discount', 'write_off', 'withholding', 'kind'];
+        return [
+            'method',
+            'number',
+            'reference',
+            'rate',
+            'apply_to',
+            'applied',
+            'discount',
+            'write_off',
+            'withholding',
+            'kind',
+        ];
     }
 
     public function key(string $kind): array
@@ -53,17 +64,37 @@ final readonly class MoneyImporter implements CsvImporter
         $side = 'receipts' === $kind ? Side::Receivables : Side::Payables;
         $problems = new ProblemList();
         $first = $rows[0];
-        $party = $problems->attempt(fn () => $this->lookup->party($actor->companyId, $side, $first['party']), 'lines.0.');
+        $party = $problems->attempt(
+            fn () => $this->lookup->party($actor->companyId, $side, $first['party']),
+            'lines.0.',
+        );
         $day = $problems->attempt(static fn (): Day => Day::of($first['date']), 'lines.0.');
-        $bank = $this->db->fetchOne('SELECT id FROM bank_account WHERE company_id = ? AND code = ? AND retired = 0', [$actor->companyId, $first['bank']]);
+        $bank = $this->db->fetchOne('SELECT id FROM bank_account WHERE company_id = ? AND code = ? AND retired = 0', [
+            $actor->companyId,
+            $first['bank'],
+        ]);
         if (false === $bank) {
-            $problems->add('bank', \sprintf('There is no bank account “%s”.', mb_strimwidth($first['bank'], 0, 30, '…')));
+            $problems->add(
+                'bank',
+                \sprintf('There is no bank account “%s”.', mb_strimwidth($first['bank'], 0, 30, '…')),
+            );
         }
-        $currency = $problems->attempt(static fn (): string => Currency::of($first['currency'])->code, 'lines.0.') ?? $actor->baseCurrency;
+        $currency =
+            $problems->attempt(static fn (): string => Currency::of($first['currency'])->code, 'lines.0.') ??
+            $actor->baseCurrency;
         $amount = $problems->attempt(static fn (): int => Money::parse($first['amount'], $currency)->minor, 'lines.0.');
-        $rate = '' === $first['rate'] ? null : $problems->attempt(static fn (): BigDecimal => InvoiceReader::rate($first['rate']), 'lines.0.');
+        $rate =
+            '' === $first['rate']
+                ? null
+                : $problems->attempt(static fn (): BigDecimal => InvoiceReader::rate($first['rate']), 'lines.0.');
         $money = '' === $first['kind'] ? ('receipts' === $kind ? 'receipt' : 'payment') : $first['kind'];
-        if (!\in_array($money, 'receipts' === $kind ? ['receipt', 'payment', 'prepayment'] : ['payment', 'prepayment'], true)) {
+        if (
+            !\in_array(
+                $money,
+                'receipts' === $kind ? ['receipt', 'payment', 'prepayment'] : ['payment', 'prepayment'],
+                true,
+            )
+        ) {
             $problems->add('kind', 'The kind is payment or prepayment.');
         }
         $placements = [];
@@ -71,21 +102,49 @@ final readonly class MoneyImporter implements CsvImporter
         foreach ($rows as $k => $row) {
             foreach (['amount', 'currency', 'rate', 'kind', 'method'] as $column) {
                 if ($row[$column] !== $first[$column]) {
-                    $problems->add(\sprintf('lines.%d.%s', $k, $column), \sprintf('“%s” differs from the first row of this %s; it must be the same on all of them.', $column, substr($kind, 0, -1)));
+                    $problems->add(
+                        \sprintf('lines.%d.%s', $k, $column),
+                        \sprintf(
+                            '“%s” differs from the first row of this %s; it must be the same on all of them.',
+                            $column,
+                            substr($kind, 0, -1),
+                        ),
+                    );
                 }
             }
             if ('' === $row['apply_to']) {
                 continue;
             }
-            $item = null === $party ? null : $problems->attempt(fn (): array => $this->item($side, $party->id(), $row['apply_to']), 'lines.'.$k.'.');
-            $applied = $problems->attempt(static fn (): int => Money::parse($row['applied'], $currency, 'applied')->minor, 'lines.'.$k.'.');
+            $item =
+                null === $party
+                    ? null
+                    : $problems->attempt(
+                        fn (): array => $this->item($side, $party->id(), $row['apply_to']),
+                        'lines.'.$k.'.',
+                    );
+            $applied = $problems->attempt(
+                static fn (): int => Money::parse($row['applied'], $currency, 'applied')->minor,
+                'lines.'.$k.'.',
+            );
             if (null === $item || null === $applied) {
                 continue;
             }
             // credits used count negative, as the item's own sign has them
             $placements[] = ['item' => $item['id'], 'applied' => $item['open'] < 0 ? -abs($applied) : $applied];
-            foreach (['discount' => AdjustmentKind::Discount, 'write_off' => AdjustmentKind::WriteOff, 'withholding' => AdjustmentKind::Withholding] as $column => $adjustment) {
-                $value = '' === $row[$column] ? 0 : ($problems->attempt(static fn (): int => Money::parse($row[$column], $currency, $column)->minor, 'lines.'.$k.'.') ?? 0);
+            foreach (
+                [
+                    'discount' => AdjustmentKind::Discount,
+                    'write_off' => AdjustmentKind::WriteOff,
+                    'withholding' => AdjustmentKind::Withholding,
+                ] as $column => $adjustment
+            ) {
+                $value =
+                    '' === $row[$column]
+                        ? 0
+                        : $problems->attempt(
+                            static fn (): int => Money::parse($row[$column], $currency, $column)->minor,
+                            'lines.'.$k.'.',
+                        ) ?? 0;
                 if (0 !== $value) {
                     $adjustments[] = ['item' => $item['id'], 'kind' => $adjustment, 'amount' => -$value];
                 }
@@ -94,16 +153,40 @@ final readonly class MoneyImporter implements CsvImporter
         if ([] !== $problems->all || null === $party || null === $day || null === $amount || false === $bank) {
             throw Refused::all([] === $problems->all ? [new Problem('', 'The row cannot be read.')] : $problems->all);
         }
-        $this->postMoney->post($actor, new MoneyInput(
-            $side, 'prepayment' === $money ? DocumentKind::Prepayment : (Side::Receivables === $side ? DocumentKind::Receipt : DocumentKind::Payment),
-            $party->id(), (int) $bank, $day, $currency, $amount, trim($first['reference'].' '.$first['number']), $first['method'], $placements, $adjustments, $rate,
-        ));
+        $this->postMoney->post(
+            $actor,
+            new MoneyInput(
+                $side,
+                'prepayment' === $money
+                    ? DocumentKind::Prepayment
+                    : (Side::Receivables === $side
+                        ? DocumentKind::Receipt
+                        : DocumentKind::Payment),
+                $party->id(),
+                (int) $bank,
+                $day,
+                $currency,
+                $amount,
+                trim($first['reference'].' '.$first['number']),
+                $first['method'],
+                $placements,
+                $adjustments,
+                $rate,
+            ),
+        );
     }
 
     /** @return array{id: int, open: int, currency: string} */
     private function item(Side $side, int $partyId, string $name): array
     {
-        return $this->lookup->openItem($side, $partyId, $name)
-            ?? throw Refused::because('apply_to', \sprintf('There is no open item “%s” of this %s; give our number, or theirs, with /2 for the second instalment.', mb_strimwidth($name, 0, 40, '…'), $side->partyWord()));
+        return $this->lookup->openItem($side, $partyId, $name) ??
+            throw Refused::because(
+                'apply_to',
+                \sprintf(
+                    'There is no open item “%s” of this %s; give our number, or theirs, with /2 for the second instalment.',
+                    mb_strimwidth($name, 0, 40, '…'),
+                    $side->partyWord(),
+                ),
+            );
     }
 }

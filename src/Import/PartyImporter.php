@@ -28,7 +28,31 @@ final readonly class PartyImporter implements CsvImporter
 
     public function optional(string $kind): array
     {
-        return ['terms', 'currency', 'method', 'tax_number', 'street', 'city', 'country', 'email', 'default_account', 'if_late', 'separate_payments', 'iban', 'bic', 'routing_number', 'account_number', 'credit_limit', 'tax_code', 'cost_center', 'department', 'project', 'salesperson', 'commission_percent', ...PartyProfile::COLUMNS];
+        return [
+            'terms',
+            'currency',
+            'method',
+            'tax_number',
+            'street',
+            'city',
+            'country',
+            'email',
+            'default_account',
+            'if_late',
+            'separate_payments',
+            'iban',
+            'bic',
+            'routing_number',
+            'account_number',
+            'credit_limit',
+            'tax_code',
+            'cost_center',
+            'department',
+            'project',
+            'salesperson',
+            'commission_percent',
+            ...PartyProfile::COLUMNS,
+        ];
     }
 
     public function key(string $kind): array
@@ -38,6 +62,12 @@ final readonly class PartyImporter implements CsvImporter
 
     public function take(Actor $actor, string $kind, array $rows, bool $approved): void
     {
-        $this->saveParty->save($actor, 'vendors' === $kind ? Side::Payables : Side::Receivables, $rows[0], null, $approved);
+        $this->saveParty->save(
+            $actor,
+            'vendors' === $kind ? Side::Payables : Side::Receivables,
+            $rows[0],
+            null,
+            $approved,
+        );
     }
 }

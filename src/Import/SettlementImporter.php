@@ -51,13 +51,25 @@ final readonly class SettlementImporter implements CsvImporter
         if (null === $side) {
             $problems->add('side', 'The side is payables or receivables.');
         }
-        $party = null === $side ? null : $problems->attempt(fn () => $this->lookup->party($actor->companyId, $side, $first['party']), 'lines.0.');
+        $party =
+            null === $side
+                ? null
+                : $problems->attempt(
+                    fn () => $this->lookup->party($actor->companyId, $side, $first['party']),
+                    'lines.0.',
+                );
         $day = $problems->attempt(static fn (): Day => Day::of($first['date']), 'lines.0.');
         $placements = $adjustments = [];
         foreach ($rows as $k => $row) {
             foreach (['party', 'side', 'date'] as $column) {
                 if ($row[$column] !== $first[$column]) {
-                    $problems->add(\sprintf('lines.%d.%s', $k, $column), \sprintf('“%s” differs from the first row of this settlement; it must be the same on all of them.', $column));
+                    $problems->add(
+                        \sprintf('lines.%d.%s', $k, $column),
+                        \sprintf(
+                            '“%s” differs from the first row of this settlement; it must be the same on all of them.',
+                            $column,
+                        ),
+                    );
                 }
             }
             if (null === $party || null === $side) {
@@ -65,24 +77,63 @@ final readonly class SettlementImporter implements CsvImporter
             }
             $item = $this->lookup->openItem($side, $party->id(), $row['document']);
             if (null === $item) {
-                $problems->add('lines.'.$k.'.document', \sprintf('There is no open item “%s” of this %s; give our number, or theirs, with /2 for the second instalment.', mb_strimwidth($row['document'], 0, 40, '…'), $side->partyWord()));
+                $problems->add(
+                    'lines.'.$k.'.document',
+                    \sprintf(
+                        'There is no open item “%s” of this %s; give our number, or theirs, with /2 for the second instalment.',
+                        mb_strimwidth($row['document'], 0, 40, '…'),
+                        $side->partyWord(),
+                    ),
+                );
                 continue;
             }
-            foreach (['applied' => null, 'discount' => AdjustmentKind::Discount, 'write_off' => AdjustmentKind::WriteOff] as $column => $adjustment) {
-                $value = '' === $row[$column] && null !== $adjustment ? 0 : ($problems->attempt(static fn (): int => Money::parse($row[$column], $item['currency'], $column)->minor, 'lines.'.$k.'.') ?? 0);
+            $columns = [
+                'applied' => null,
+                'discount' => AdjustmentKind::Discount,
+                'write_off' => AdjustmentKind::WriteOff,
+            ];
+            foreach ($columns as $column => $adjustment) {
+                $value =
+                    '' === $row[$column] && null !== $adjustment
+                        ? 0
+                        : $problems->attempt(
+                            static fn (): int => Money::parse($row[$column], $item['currency'], $column)->minor,
+                            'lines.'.$k.'.',
+                        ) ?? 0;
                 if ($value < 0) {
-                    $problems->add('lines.'.$k.'.'.$column, 'The amount is positive; the item’s own sign is known.');
+                    $problems->add(
+                        'lines.'.$k.'.'.$column,
+                        'The amount is positive; the item’s own sign is known.',
+                    );
                 }
                 if (null === $adjustment) {
                     $placements[] = ['item' => $item['id'], 'applied' => $item['open'] < 0 ? -$value : $value];
                 } elseif (0 !== $value) {
-                    $adjustments[] = ['item' => $item['id'], 'kind' => $adjustment, 'amount' => $item['open'] < 0 ? $value : -$value];
+                    $adjustments[] = [
+                        'item' => $item['id'],
+                        'kind' => $adjustment,
+                        'amount' => $item['open'] < 0 ? $value : -$value,
+                    ];
                 }
             }
         }
         if ([] !== $problems->all || null === $party || null === $day || null === $side) {
-            throw Refused::all([] === $problems->all ? [new Problem('', 'The settlement cannot be read.')] : $problems->all);
+            throw Refused::all(
+                [] === $problems->all ? [new Problem('', 'The settlement cannot be read.')] : $problems->all,
+            );
         }
-        $this->settleItems->settle($actor, new SettlementRequest($side, $placements, $adjustments, $day, null, null, null, 'Settlement '.$first['settlement']));
+        $this->settleItems->settle(
+            $actor,
+            new SettlementRequest(
+                $side,
+                $placements,
+                $adjustments,
+                $day,
+                null,
+                null,
+                null,
+                'Settlement '.$first['settlement'],
+            ),
+        );
     }
 }

@@ -19,18 +19,12 @@ class Account
     public bool $retired = false;
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column(length: 20)]
-        public readonly string $number,
-        #[ORM\Column(length: 120)]
-        public string $name,
-        #[ORM\Column(length: 10)]
-        public string $type,
-        #[ORM\Column(length: 30, nullable: true, enumType: AccountRole::class)]
-        public ?AccountRole $role = null,
-        #[ORM\Column(length: 3, nullable: true)]
-        public ?string $currency = null,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 20)] public readonly string $number,
+        #[ORM\Column(length: 120)] public string $name,
+        #[ORM\Column(length: 10)] public string $type,
+        #[ORM\Column(length: 30, nullable: true, enumType: AccountRole::class)] public ?AccountRole $role = null,
+        #[ORM\Column(length: 3, nullable: true)] public ?string $currency = null,
     ) {
     }
 }

@@ -18,14 +18,10 @@ class AnalysisCode
     public bool $retired = false;
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column(length: 12)]
-        public readonly string $kind,
-        #[ORM\Column(length: 20)]
-        public readonly string $code,
-        #[ORM\Column(length: 120)]
-        public string $name,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 12)] public readonly string $kind,
+        #[ORM\Column(length: 20)] public readonly string $code,
+        #[ORM\Column(length: 120)] public string $name,
     ) {
     }
 }

@@ -26,17 +26,30 @@ final class Chart implements ResetInterface
     public function role(int $companyId, AccountRole $role): int
     {
         // of several with the role the oldest is the company's own; the others are chosen by name
-        $ids = array_column(array_filter($this->accounts($companyId), static fn (array $a): bool => $a['role'] === $role->value && !$a['retired']), 'id');
+        $ids = array_column(
+            array_filter(
+                $this->accounts($companyId),
+                static fn (array $a): bool => $a['role'] === $role->value && !$a['retired'],
+            ),
+            'id',
+        );
         if ([] !== $ids) {
             return min($ids);
         }
-        throw Refused::because('account', \sprintf('No account has the role “%s”; give it to one under Setup, Accounts.', str_replace('_', ' ', $role->value)));
+        throw Refused::because(
+            'account',
+            \sprintf(
+                'No account has the role “%s”; give it to one under Setup, Accounts.',
+                str_replace('_', ' ', $role->value),
+            ),
+        );
     }
 
     /** @return array{id: int, number: string, name: string, type: string, role: ?string, retired: bool} */
     public function account(int $companyId, int $id): array
     {
-        return $this->accounts($companyId)[$id] ?? throw Refused::because('account', 'The account does not belong to this company.');
+        return $this->accounts($companyId)[$id] ??
+            throw Refused::because('account', 'The account does not belong to this company.');
     }
 
     /**
@@ -49,7 +62,12 @@ final class Chart implements ResetInterface
         $this->accounts($companyId);
         $id = $this->byNumber[$companyId][$number] ?? null;
 
-        return null !== $id && !$this->byId[$companyId][$id]['retired'] ? $id : throw Refused::because($field, \sprintf('There is no account “%s” in use.', mb_strimwidth($number, 0, 30, '…')));
+        return null !== $id && !$this->byId[$companyId][$id]['retired']
+            ? $id
+            : throw Refused::because(
+                $field,
+                \sprintf('There is no account “%s” in use.', mb_strimwidth($number, 0, 30, '…')),
+            );
     }
 
     /**
@@ -62,14 +80,30 @@ final class Chart implements ResetInterface
         $this->accounts($companyId);
         $id = $this->byNumber[$companyId][$number] ?? null;
         if (null === $id) {
-            throw Refused::because($field, \sprintf('There is no account %s; choose one of the chart of accounts.', '' === $number ? 'given' : '“'.mb_strimwidth($number, 0, 30, '…').'”'));
+            throw Refused::because(
+                $field,
+                \sprintf(
+                    'There is no account %s; choose one of the chart of accounts.',
+                    '' === $number ? 'given' : '“'.mb_strimwidth($number, 0, 30, '…').'”',
+                ),
+            );
         }
         $account = $this->byId[$companyId][$id];
         if ($account['retired']) {
-            throw Refused::because($field, \sprintf('Account %s %s is retired; choose another.', $number, $account['name']));
+            throw Refused::because(
+                $field,
+                \sprintf('Account %s %s is retired; choose another.', $number, $account['name']),
+            );
         }
         if (null !== $account['role'] && AccountRole::from($account['role'])->isControl()) {
-            throw Refused::because($field, \sprintf('Account %s %s is a control account; it takes entries from its party ledger only. Choose another.', $number, $account['name']));
+            throw Refused::because(
+                $field,
+                \sprintf(
+                    'Account %s %s is a control account; it takes entries from its party ledger only. Choose another.',
+                    $number,
+                    $account['name'],
+                ),
+            );
         }
 
         return $id;
@@ -82,14 +116,29 @@ final class Chart implements ResetInterface
         return null !== $role && AccountRole::from($role)->isControl();
     }
 
-    /** @return array<int, array{id: int, number: string, name: string, type: string, role: ?string, retired: bool}> by id, in order of number */
+    /**
+     * @return array<int, array{id: int, number: string, name: string, type: string, role: ?string, retired: bool}> by id,
+     *                                                                                                              in order of number
+     */
     public function accounts(int $companyId): array
     {
         if (!isset($this->byId[$companyId])) {
             $this->byId[$companyId] = [];
-            foreach ($this->db->fetchAllAssociative('SELECT id, number, name, type, role, retired FROM account WHERE company_id = ? ORDER BY number', [$companyId]) as $row) {
+            foreach (
+                $this->db->fetchAllAssociative(
+                    'SELECT id, number, name, type, role, retired FROM account WHERE company_id = ? ORDER BY number',
+                    [$companyId],
+                ) as $row
+            ) {
                 $id = (int) $row['id'];
-                $this->byId[$companyId][$id] = ['id' => $id, 'number' => (string) $row['number'], 'name' => (string) $row['name'], 'type' => (string) $row['type'], 'role' => null === $row['role'] ? null : (string) $row['role'], 'retired' => (bool) $row['retired']];
+                $this->byId[$companyId][$id] = [
+                    'id' => $id,
+                    'number' => (string) $row['number'],
+                    'name' => (string) $row['name'],
+                    'type' => (string) $row['type'],
+                    'role' => null === $row['role'] ? null : (string) $row['role'],
+                    'retired' => (bool) $row['retired'],
+                ];
                 $this->byNumber[$companyId][(string) $row['number']] = $id;
             }
         }

@@ -11,7 +11,10 @@ use Nelbix\Core\Ledger\Side;
 /** An entry to be written, and what it belongs to. */
 final readonly class EntryOrder
 {
-    /** @param list<Side> $sides party ledgers the entry belongs to; an entry with none may touch a control account only for a delivery or as a bypass */
+    /**
+     * @param list<Side> $sides party ledgers the entry belongs to; an entry with none may touch a control account only for a delivery
+     *                          or as a bypass
+     */
     public function __construct(
         public JournalDraft $draft,
         public Day $day,

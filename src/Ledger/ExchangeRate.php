@@ -16,16 +16,11 @@ class ExchangeRate
     use Stored;
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column(type: 'day')]
-        public readonly Day $validOn,
-        #[ORM\Column(length: 3)]
-        public readonly string $fromCurrency,
-        #[ORM\Column(length: 3)]
-        public readonly string $toCurrency,
-        #[ORM\Column(type: 'decimal', precision: 20, scale: 10)]
-        public string $rate,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(type: 'day')] public readonly Day $validOn,
+        #[ORM\Column(length: 3)] public readonly string $fromCurrency,
+        #[ORM\Column(length: 3)] public readonly string $toCurrency,
+        #[ORM\Column(type: 'decimal', precision: 20, scale: 10)] public string $rate,
     ) {
     }
 }

@@ -16,34 +16,20 @@ class JournalEntry
     use Stored;
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column(length: 30)]
-        public readonly string $number,
-        #[ORM\Column]
-        public readonly int $year,
-        #[ORM\Column]
-        public readonly int $sequence,
-        #[ORM\Column(type: 'day')]
-        public readonly Day $postingDate,
-        #[ORM\Column(length: 3)]
-        public readonly string $currency,
-        #[ORM\Column(length: 255)]
-        public readonly string $text,
-        #[ORM\Column]
-        public readonly ?int $documentId,
-        #[ORM\Column]
-        public readonly ?int $settlementId,
-        #[ORM\Column]
-        public readonly ?int $deliveryId,
-        #[ORM\Column]
-        public readonly ?int $reversesId,
-        #[ORM\Column]
-        public readonly bool $bypass,
-        #[ORM\Column]
-        public readonly int $createdById,
-        #[ORM\Column]
-        public readonly \DateTimeImmutable $createdAt,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 30)] public readonly string $number,
+        #[ORM\Column] public readonly int $year,
+        #[ORM\Column] public readonly int $sequence,
+        #[ORM\Column(type: 'day')] public readonly Day $postingDate,
+        #[ORM\Column(length: 3)] public readonly string $currency,
+        #[ORM\Column(length: 255)] public readonly string $text,
+        #[ORM\Column] public readonly ?int $documentId,
+        #[ORM\Column] public readonly ?int $settlementId,
+        #[ORM\Column] public readonly ?int $deliveryId,
+        #[ORM\Column] public readonly ?int $reversesId,
+        #[ORM\Column] public readonly bool $bypass,
+        #[ORM\Column] public readonly int $createdById,
+        #[ORM\Column] public readonly \DateTimeImmutable $createdAt,
     ) {
     }
 }

@@ -60,8 +60,20 @@ final readonly class LedgerWriter
         foreach ($orders as $order) {
             $sequence = $next[$order->day->year]++;
             $entries[] = new JournalEntry(
-                $actor->companyId, \sprintf('JE-%02d-%05d', $order->day->year % 100, $sequence), $order->day->year, $sequence, $order->day, $order->draft->currency,
-                mb_substr($order->text, 0, 255), $order->documentId, $order->settlementId, $order->deliveryId, $order->reversesId, $order->bypass, $actor->userId, $now,
+                $actor->companyId,
+                \sprintf('JE-%02d-%05d', $order->day->year % 100, $sequence),
+                $order->day->year,
+                $sequence,
+                $order->day,
+                $order->draft->currency,
+                mb_substr($order->text, 0, 255),
+                $order->documentId,
+                $order->settlementId,
+                $order->deliveryId,
+                $order->reversesId,
+                $order->bypass,
+                $actor->userId,
+                $now,
             );
         }
         $this->bulk->insert($entries);
@@ -69,8 +81,17 @@ final readonly class LedgerWriter
         foreach ($orders as $n => $order) {
             foreach ($order->draft->lines as $k => $line) {
                 $lines[] = new JournalLine(
-                    $entries[$n], $k + 1, $line->account, $order->day, $line->base, $line->amount, mb_substr($line->text, 0, 255), $line->party,
-                    $line->analysis->costCenter, $line->analysis->department, $line->analysis->project,
+                    $entries[$n],
+                    $k + 1,
+                    $line->account,
+                    $order->day,
+                    $line->base,
+                    $line->amount,
+                    mb_substr($line->text, 0, 255),
+                    $line->party,
+                    $line->analysis->costCenter,
+                    $line->analysis->department,
+                    $line->analysis->project,
                 );
             }
         }
@@ -99,7 +120,10 @@ final readonly class LedgerWriter
         }
         foreach ($order->draft->lines as $line) {
             if ($this->chart->isControl($actor->companyId, $line->account)) {
-                throw Refused::because('account', 'A control account takes entries from its party ledger only; a controller may allow a bypass entry.');
+                throw Refused::because(
+                    'account',
+                    'A control account takes entries from its party ledger only; a controller may allow a bypass entry.',
+                );
             }
         }
     }
@@ -107,12 +131,36 @@ final readonly class LedgerWriter
     /** The draft of a stored entry, to reverse it. */
     public function draftOf(int $entryId): JournalDraft
     {
-        $rows = $this->entities->getConnection()->fetchAllAssociative('SELECT l.*, e.currency FROM journal_line l JOIN journal_entry e ON e.id = l.entry_id WHERE l.entry_id = ? ORDER BY l.position', [$entryId]);
+        $rows = $this->entities->getConnection()->fetchAllAssociative(
+            <<<'SQL'
+            SELECT l.*, e.currency
+            FROM journal_line l
+            JOIN journal_entry e ON e.id = l.entry_id
+            WHERE l.entry_id = ?
+            ORDER BY l.position
+            SQL
+            ,
+            [$entryId],
+        );
         $int = static fn (mixed $v): ?int => null === $v ? null : (int) $v;
 
-        return JournalDraft::of((string) ($rows[0]['currency'] ?? ''), array_map(static fn (array $r): \Nelbix\Core\Ledger\DraftLine => new \Nelbix\Core\Ledger\DraftLine(
-            (int) $r['account_id'], (int) $r['base'], (int) $r['amount'], (string) $r['text'],
-            new \Nelbix\Core\Ledger\Analysis($int($r['cost_center_id']), $int($r['department_id']), $int($r['project_id'])), $int($r['party_id']),
-        ), $rows));
+        return JournalDraft::of(
+            (string) ($rows[0]['currency'] ?? ''),
+            array_map(
+                static fn (array $r): \Nelbix\Core\Ledger\DraftLine => new \Nelbix\Core\Ledger\DraftLine(
+                    (int) $r['account_id'],
+                    (int) $r['base'],
+                    (int) $r['amount'],
+                    (string) $r['text'],
+                    new \Nelbix\Core\Ledger\Analysis(
+                        $int($r['cost_center_id']),
+                        $int($r['department_id']),
+                        $int($r['project_id']),
+                    ),
+                    $int($r['party_id']),
+                ),
+                $rows,
+            ),
+        );
     }
 }

@@ -25,16 +25,11 @@ class Period
     public bool $receivablesLocked = false;
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column]
-        public readonly int $year,
-        #[ORM\Column]
-        public readonly int $number,
-        #[ORM\Column(type: 'day')]
-        public readonly Day $firstDay,
-        #[ORM\Column(type: 'day')]
-        public readonly Day $lastDay,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column] public readonly int $year,
+        #[ORM\Column] public readonly int $number,
+        #[ORM\Column(type: 'day')] public readonly Day $firstDay,
+        #[ORM\Column(type: 'day')] public readonly Day $lastDay,
     ) {
     }
 }

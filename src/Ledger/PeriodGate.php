@@ -27,10 +27,24 @@ final readonly class PeriodGate
         if (null === $closed) {
             return;
         }
-        $open = $this->db->fetchOne('SELECT MIN(first_day) FROM period WHERE company_id = ? AND first_day > ? AND ledger_locked = 0'.$this->sideSql($sides), [$companyId, $day->iso()]);
-        throw Refused::because($field, 'none' === $closed
-            ? \sprintf('There is no period for %s; a controller can make one under Setup, Periods.', $day->long())
-            : \sprintf('%s lies in a period whose %s is locked; %s', $day->long(), $closed, \is_string($open) ? 'choose a date from '.Day::of($open)->long().' on, or ask a controller.' : 'ask a controller to open one.'));
+        $open = $this->db->fetchOne(
+            'SELECT MIN(first_day) FROM period WHERE company_id = ? AND first_day > ? AND ledger_locked = 0'.
+                $this->sideSql($sides),
+            [$companyId, $day->iso()],
+        );
+        throw Refused::because(
+            $field,
+            'none' === $closed
+                ? \sprintf('There is no period for %s; a controller can make one under Setup, Periods.', $day->long())
+                : \sprintf(
+                    '%s lies in a period whose %s is locked; %s',
+                    $day->long(),
+                    $closed,
+                    \is_string($open)
+                        ? 'choose a date from '.Day::of($open)->long().' on, or ask a controller.'
+                        : 'ask a controller to open one.',
+                ),
+        );
     }
 
     /** @param list<Side> $sides */
@@ -51,9 +65,15 @@ final readonly class PeriodGate
         if ($this->isOpen($companyId, $day, $sides)) {
             return $day;
         }
-        $open = $this->db->fetchOne('SELECT MIN(first_day) FROM period WHERE company_id = ? AND first_day > ? AND ledger_locked = 0'.$this->sideSql($sides), [$companyId, $day->iso()]);
+        $open = $this->db->fetchOne(
+            'SELECT MIN(first_day) FROM period WHERE company_id = ? AND first_day > ? AND ledger_locked = 0'.
+                $this->sideSql($sides),
+            [$companyId, $day->iso()],
+        );
 
-        return \is_string($open) ? Day::of($open) : throw Refused::because('posting_date', 'No later period is open; ask a controller to open one.');
+        return \is_string($open)
+            ? Day::of($open)
+            : throw Refused::because('posting_date', 'No later period is open; ask a controller to open one.');
     }
 
     /**
@@ -63,7 +83,15 @@ final readonly class PeriodGate
      */
     private function closedBy(int $companyId, Day $day, array $sides): ?string
     {
-        $row = $this->db->fetchAssociative('SELECT ledger_locked, payables_locked, receivables_locked FROM period WHERE company_id = ? AND first_day <= ? AND last_day >= ? LOCK IN SHARE MODE', [$companyId, $day->iso(), $day->iso()]);
+        $row = $this->db->fetchAssociative(
+            <<<'SQL'
+            SELECT ledger_locked, payables_locked, receivables_locked
+            FROM period
+            WHERE company_id = ? AND first_day <= ? AND last_day >= ? LOCK IN SHARE MODE
+            SQL
+            ,
+            [$companyId, $day->iso(), $day->iso()],
+        );
         if (false === $row) {
             return 'none';
         }

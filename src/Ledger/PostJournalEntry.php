@@ -14,8 +14,11 @@ use Nelbix\Core\Refused;
 /** Posts an entry by hand. A controller may let it bypass a party ledger; the tie-out then names it for ever. */
 final readonly class PostJournalEntry
 {
-    public function __construct(private Transaction $transaction, private LedgerWriter $ledger, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private LedgerWriter $ledger,
+        private History $history,
+    ) {
     }
 
     /** @throws Refused when the period is locked, or a control account is touched without a bypass */

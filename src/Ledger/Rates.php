@@ -21,8 +21,28 @@ final readonly class Rates
         if ($currency === $base) {
             return BigDecimal::one();
         }
-        $rate = $this->db->fetchOne('SELECT rate FROM exchange_rate WHERE company_id = ? AND from_currency = ? AND to_currency = ? AND valid_on <= ? ORDER BY valid_on DESC LIMIT 1', [$companyId, $currency, $base, $day->iso()]);
+        $rate = $this->db->fetchOne(
+            <<<'SQL'
+            SELECT rate
+            FROM exchange_rate
+            WHERE company_id = ? AND from_currency = ? AND to_currency = ? AND valid_on <= ?
+            ORDER BY valid_on DESC
+            LIMIT 1
+            SQL
+            ,
+            [$companyId, $currency, $base, $day->iso()],
+        );
 
-        return \is_string($rate) ? BigDecimal::of($rate) : throw Refused::because($field, \sprintf('There is no rate from %s to %s on or before %s; type one, or import rates.', $currency, $base, $day->long()));
+        return \is_string($rate)
+            ? BigDecimal::of($rate)
+            : throw Refused::because(
+                $field,
+                \sprintf(
+                    'There is no rate from %s to %s on or before %s; type one, or import rates.',
+                    $currency,
+                    $base,
+                    $day->long(),
+                ),
+            );
     }
 }

@@ -20,8 +20,12 @@ final readonly class SaveAccount
 {
     public const TYPES = ['asset', 'liability', 'equity', 'income', 'expense'];
 
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private Chart $chart, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private Chart $chart,
+        private History $history,
+    ) {
     }
 
     /**
@@ -38,32 +42,79 @@ final readonly class SaveAccount
             if (null !== $id && (null === $account || $account->companyId !== $actor->companyId)) {
                 throw Refused::because('', 'There is no such account in this company.');
             }
-            $problems->attempt(fn () => null === $account ? RecordCheck::code($this->entities, Account::class, $actor, $text('number'), 'number') : null);
+            $problems->attempt(
+                fn () => null === $account
+                    ? RecordCheck::code($this->entities, Account::class, $actor, $text('number'), 'number')
+                    : null,
+            );
             $problems->attempt(static fn () => RecordCheck::name($text('name'), 120));
             if (!\in_array($text('type'), self::TYPES, true)) {
                 $problems->add('type', 'The type is asset, liability, equity, income or expense.');
             }
             $role = '' === $text('role') ? null : AccountRole::tryFrom($text('role'));
             if ('' !== $text('role') && null === $role) {
-                $problems->add('role', \sprintf('“%s” is not a role; known are %s.', mb_strimwidth($text('role'), 0, 30, '…'), implode(', ', array_column(AccountRole::cases(), 'value'))));
+                $problems->add(
+                    'role',
+                    \sprintf(
+                        '“%s” is not a role; known are %s.',
+                        mb_strimwidth($text('role'), 0, 30, '…'),
+                        implode(', ', array_column(AccountRole::cases(), 'value')),
+                    ),
+                );
             }
-            $other = null === $role || $role->mayRepeat() ? null : $this->entities->getRepository(Account::class)->findOneBy(['companyId' => $actor->companyId, 'role' => $role]);
+            $other =
+                null === $role || $role->mayRepeat()
+                    ? null
+                    : $this->entities
+                        ->getRepository(Account::class)
+                        ->findOneBy(['companyId' => $actor->companyId, 'role' => $role]);
             if (null !== $other && $other->id() !== $id) {
-                $problems->add('role', \sprintf('Account %s has the role %s already; a company has one.', $other->number, str_replace('_', ' ', $role->value ?? '')));
+                $problems->add(
+                    'role',
+                    \sprintf(
+                        'Account %s has the role %s already; a company has one.',
+                        $other->number,
+                        str_replace('_', ' ', $role->value ?? ''),
+                    ),
+                );
             }
             if ('' !== $text('currency') && 1 !== preg_match('/\A[A-Z]{3}\z/', $text('currency'))) {
                 $problems->add('currency', 'A currency is three capital letters such as USD.');
             }
             $retired = RecordCheck::yes($text('retired'));
             if (null !== $account) {
-                $posted = false !== $this->entities->getConnection()->fetchOne('SELECT 1 FROM journal_line WHERE account_id = ? LIMIT 1', [$id]);
-                foreach (['type' => $account->type !== $text('type'), 'role' => $account->role !== $role] as $field => $changed) {
+                $posted =
+                    false !==
+                    $this->entities
+                        ->getConnection()
+                        ->fetchOne('SELECT 1 FROM journal_line WHERE account_id = ? LIMIT 1', [$id]);
+                foreach (
+                    ['type' => $account->type !== $text('type'), 'role' => $account->role !== $role] as $field => $changed
+                ) {
                     if ($posted && $changed) {
-                        $problems->add($field, \sprintf('Entries stand on %s already, so its %s stays; add another account instead.', $account->number, $field));
+                        $problems->add(
+                            $field,
+                            \sprintf(
+                                'Entries stand on %s already, so its %s stays; add another account instead.',
+                                $account->number,
+                                $field,
+                            ),
+                        );
                     }
                 }
-                if ($retired && null !== $account->role && (!$account->role->mayRepeat() || ($account->role->isControl() && $this->isNeeded($actor, $account)))) {
-                    $problems->add('retired', \sprintf('%s has the role %s, which Nelbix posts to; it cannot be retired.', $account->number, str_replace('_', ' ', $account->role->value)));
+                if (
+                    $retired
+                    && null !== $account->role
+                    && (!$account->role->mayRepeat() || ($account->role->isControl() && $this->isNeeded($actor, $account)))
+                ) {
+                    $problems->add(
+                        'retired',
+                        \sprintf(
+                            '%s has the role %s, which Nelbix posts to; it cannot be retired.',
+                            $account->number,
+                            str_replace('_', ' ', $account->role->value),
+                        ),
+                    );
                 }
             }
             $problems->refuse();
@@ -86,13 +137,26 @@ final readonly class SaveAccount
     /** A control account that is the company's own or a party's. */
     private function isNeeded(Actor $actor, Account $account): bool
     {
-        return null !== $account->role && ($this->chart->role($actor->companyId, $account->role) === $account->id()
-            || false !== $this->entities->getConnection()->fetchOne('SELECT 1 FROM party WHERE ? IN (control_account_id, prepayment_account_id) LIMIT 1', [$account->id()]));
+        return null !== $account->role
+            && ($this->chart->role($actor->companyId, $account->role) === $account->id()
+                || false !==
+                    $this->entities
+                        ->getConnection()
+                        ->fetchOne(
+                            'SELECT 1 FROM party WHERE ? IN (control_account_id, prepayment_account_id) LIMIT 1',
+                            [$account->id()],
+                        ));
     }
 
     /** @return array<string, string> */
     private static function values(Account $a): array
     {
-        return ['name' => $a->name, 'type' => $a->type, 'role' => str_replace('_', ' ', $a->role->value ?? ''), 'currency' => $a->currency ?? '', 'retired' => $a->retired ? 'yes' : 'no'];
+        return [
+            'name' => $a->name,
+            'type' => $a->type,
+            'role' => str_replace('_', ' ', $a->role->value ?? ''),
+            'currency' => $a->currency ?? '',
+            'retired' => $a->retired ? 'yes' : 'no',
+        ];
     }
 }

@@ -18,13 +18,16 @@ final readonly class SaveAnalysisCode
 {
     public const KINDS = ['cost-centers' => 'cost_center', 'departments' => 'department', 'projects' => 'project'];
 
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private History $history,
+    ) {
     }
 
     /**
-     * @param string       $kind a key of KINDS
-     * @param array<mixed> $raw  code, name, retired
+     * @param string $kind a key of KINDS
+     * @param array<mixed> $raw code, name, retired
      *
      * @throws Refused with every problem
      */
@@ -34,10 +37,19 @@ final readonly class SaveAnalysisCode
             $problems = new ProblemList();
             $text = (new Fields($raw))->text(...);
             $record = null === $id ? null : $this->entities->find(AnalysisCode::class, $id);
-            if (null !== $id && (null === $record || $record->companyId !== $actor->companyId || $record->kind !== self::KINDS[$kind])) {
+            if (
+                null !== $id
+                && (null === $record || $record->companyId !== $actor->companyId || $record->kind !== self::KINDS[$kind])
+            ) {
                 throw Refused::because('', 'There is no such record in this company.');
             }
-            $problems->attempt(fn () => null === $record ? RecordCheck::code($this->entities, AnalysisCode::class, $actor, $text('code'), 'code', ['kind' => self::KINDS[$kind]]) : null);
+            $problems->attempt(
+                fn () => null === $record
+                    ? RecordCheck::code($this->entities, AnalysisCode::class, $actor, $text('code'), 'code', [
+                        'kind' => self::KINDS[$kind],
+                    ])
+                    : null,
+            );
             $problems->attempt(static fn () => RecordCheck::name($text('name'), 120));
             $problems->refuse();
             $before = null === $record ? [] : ['name' => $record->name, 'retired' => $record->retired ? 'yes' : 'no'];
@@ -46,7 +58,10 @@ final readonly class SaveAnalysisCode
             $record->retired = RecordCheck::yes($text('retired'));
             $this->entities->persist($record);
             $this->entities->flush();
-            $this->history->change($actor, $kind, $record->id(), $before, ['name' => $record->name, 'retired' => $record->retired ? 'yes' : 'no']);
+            $this->history->change($actor, $kind, $record->id(), $before, [
+                'name' => $record->name,
+                'retired' => $record->retired ? 'yes' : 'no',
+            ]);
 
             return $record->id();
         });

@@ -28,9 +28,36 @@ final class OutboxController extends Screen
     #[Needs('see')]
     public function list(Desk $desk, Side $side, Request $request): Response
     {
-        $rows = $this->db->fetchAllAssociative('SELECT o.id, o.recipient, o.subject, o.created_at, LENGTH(o.message) AS size, o.document_id, d.number, u.name FROM outbox o JOIN app_user u ON u.id = o.created_by_id LEFT JOIN document d ON d.id = o.document_id WHERE o.company_id = ? AND COALESCE(d.side, \'receivables\') = ? ORDER BY o.id DESC LIMIT 300', [$desk->id(), $side->value]);
+        $rows = $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT o.id, o.recipient, o.subject, o.created_at, LENGTH(o.message) AS size, o.document_id, d.number, u.name
+            FROM outbox o
+            JOIN app_user u ON u.id = o.created_by_id
+            LEFT JOIN document d ON d.id = o.document_id
+            WHERE o.company_id = ? AND COALESCE(d.side, 'receivables') = ?
+            ORDER BY o.id DESC
+            LIMIT 300
+            SQL
+            ,
+            [$desk->id(), $side->value],
+        );
         if (self::wantsFile($request)) {
-            return $this->exported($request, 'outbox', ['to', 'subject', 'document', 'sent', 'by', 'bytes'], array_map(static fn (array $r): array => [(string) $r['recipient'], (string) $r['subject'], (string) $r['number'], (string) $r['created_at'], (string) $r['name'], (string) $r['size']], $rows));
+            return $this->exported(
+                $request,
+                'outbox',
+                ['to', 'subject', 'document', 'sent', 'by', 'bytes'],
+                array_map(
+                    static fn (array $r): array => [
+                        (string) $r['recipient'],
+                        (string) $r['subject'],
+                        (string) $r['number'],
+                        (string) $r['created_at'],
+                        (string) $r['name'],
+                        (string) $r['size'],
+                    ],
+                    $rows,
+                ),
+            );
         }
 
         return $this->render('outbox/list.html.twig', ['rows' => $rows, 'side' => $side]);
@@ -40,12 +67,24 @@ final class OutboxController extends Screen
     #[Needs('see')]
     public function message(Desk $desk, Side $side, int $id): Response
     {
-        $message = $this->db->fetchOne("SELECT o.message FROM outbox o LEFT JOIN document d ON d.id = o.document_id WHERE o.id = ? AND o.company_id = ? AND COALESCE(d.side, 'receivables') = ?", [$id, $desk->id(), $side->value]);
+        $message = $this->db->fetchOne(
+            <<<SQL
+            SELECT o.message
+            FROM outbox o
+            LEFT JOIN document d ON d.id = o.document_id
+            WHERE o.id = ? AND o.company_id = ? AND COALESCE(d.side, 'receivables') = ?
+            SQL
+            ,
+            [$id, $desk->id(), $side->value],
+        );
         if (false === $message) {
             throw $this->createNotFoundException('There is no such message in this company.');
         }
 
-        return new Response((string) $message, 200, ['Content-Type' => 'message/rfc822', 'Content-Disposition' => 'attachment; filename="'.$id.'.eml"']);
+        return new Response((string) $message, 200, [
+            'Content-Type' => 'message/rfc822',
+            'Content-Disposition' => 'attachment; filename="'.$id.'.eml"',
+        ]);
     }
 
     #[Route('/receivables/print', name: 'invoices_print', methods: ['POST'])]
@@ -56,7 +95,11 @@ final class OutboxController extends Screen
         if ([] === $printed) {
             $this->addFlash('refused', 'Pick at least one posted invoice; Space picks a row.');
 
-            return $this->redirectToRoute('documents', ['company' => $desk->company->code, 'side' => 'receivables'], 303);
+            return $this->redirectToRoute(
+                'documents',
+                ['company' => $desk->company->code, 'side' => 'receivables'],
+                303,
+            );
         }
 
         return $paper->pdf('documents/invoice_pdf.html.twig', ['printed' => $printed], 'invoices');
@@ -69,16 +112,24 @@ final class OutboxController extends Screen
         $ids = self::ids($request);
         $back = $request->request->getInt('document');
 
-        return $this->act(static function () use ($desk, $send, $ids): string {
-            $sent = $send->send($desk->actor, $desk->company, $ids);
+        return $this->act(
+            static function () use ($desk, $send, $ids): string {
+                $sent = $send->send($desk->actor, $desk->company, $ids);
 
-            return \sprintf('%d %s sent; see the outbox.', $sent, 1 === $sent ? 'message is' : 'messages are');
-        }, $back > 0 ? 'document' : 'documents', ['company' => $desk->company->code, 'side' => 'receivables', ...($back > 0 ? ['id' => $back] : [])]);
+                return \sprintf('%d %s sent; see the outbox.', $sent, 1 === $sent ? 'message is' : 'messages are');
+            },
+            $back > 0 ? 'document' : 'documents',
+            ['company' => $desk->company->code, 'side' => 'receivables', ...$back > 0 ? ['id' => $back] : []],
+        );
     }
 
     /** @return list<int> */
     private static function ids(Request $request): array
     {
-        return array_values(array_filter(array_map(static fn (mixed $v): int => \is_string($v) ? (int) $v : 0, $request->request->all('ids'))));
+        return array_values(
+            array_filter(
+                array_map(static fn (mixed $v): int => \is_string($v) ? (int) $v : 0, $request->request->all('ids')),
+            ),
+        );
     }
 }

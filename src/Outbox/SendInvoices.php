@@ -18,8 +18,13 @@ final readonly class SendInvoices
 {
     public const MOST = 200;
 
-    public function __construct(private Transaction $transaction, private InvoicePrint $print, private Paper $paper, private Outbox $outbox, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private InvoicePrint $print,
+        private Paper $paper,
+        private Outbox $outbox,
+        private History $history,
+    ) {
     }
 
     /**
@@ -43,16 +48,38 @@ final readonly class SendInvoices
             }
         }
         if ([] !== $missing) {
-            throw Refused::because('ids', \sprintf('Nothing was sent. No address is known for %s; add it on the customer’s page.', implode(', ', $missing)));
+            throw Refused::because(
+                'ids',
+                \sprintf(
+                    'Nothing was sent. No address is known for %s; add it on the customer’s page.',
+                    implode(', ', $missing),
+                ),
+            );
         }
 
         return $this->transaction->run(function () use ($actor, $company, $printed): int {
             foreach ($printed as $p) {
                 /** @var array{d: array<string, string>, reference: string} $p */
                 $word = str_replace('_', ' ', $p['d']['kind']);
-                $message = (new Email())->from('invoices@'.strtolower($company->code).'.example')->to($p['d']['email'])->subject(\sprintf('%s %s of %s', ucfirst($word), $p['d']['number'], $company->name))
-                    ->text(\sprintf("Please find our %s %s attached.\n\nPayment reference: %s\n\n%s\n%s\n", $word, $p['d']['number'], $p['reference'], $company->name, $company->address))
-                    ->attach($this->paper->bytes('documents/invoice_pdf.html.twig', ['printed' => [$p]]), $p['d']['number'].'.pdf', 'application/pdf');
+                $message = (new Email())
+                    ->from('invoices@'.strtolower($company->code).'.example')
+                    ->to($p['d']['email'])
+                    ->subject(\sprintf('%s %s of %s', ucfirst($word), $p['d']['number'], $company->name))
+                    ->text(
+                        \sprintf(
+                            "Please find our %s %s attached.\n\nPayment reference: %s\n\n%s\n%s\n",
+                            $word,
+                            $p['d']['number'],
+                            $p['reference'],
+                            $company->name,
+                            $company->address,
+                        ),
+                    )
+                    ->attach(
+                        $this->paper->bytes('documents/invoice_pdf.html.twig', ['printed' => [$p]]),
+                        $p['d']['number'].'.pdf',
+                        'application/pdf',
+                    );
                 $this->outbox->put($actor, $message, (int) $p['d']['id']);
                 $this->history->note($actor, 'document', (int) $p['d']['id'], 'sent', $p['d']['email']);
             }

@@ -142,14 +142,10 @@ class Party
     public int $version = 1;
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column(length: 12, enumType: Side::class)]
-        public readonly Side $side,
-        #[ORM\Column(length: 20)]
-        public readonly string $code,
-        #[ORM\Column(length: 120)]
-        public string $name,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 12, enumType: Side::class)] public readonly Side $side,
+        #[ORM\Column(length: 20)] public readonly string $code,
+        #[ORM\Column(length: 120)] public string $name,
     ) {
     }
 

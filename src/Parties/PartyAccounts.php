@@ -21,12 +21,14 @@ final class PartyAccounts implements ResetInterface
 
     public function control(int $companyId, Side $side, ?int $partyId): int
     {
-        return $this->own('control_account_id', $companyId, $partyId) ?? $this->chart->role($companyId, $side->controlRole());
+        return $this->own('control_account_id', $companyId, $partyId) ??
+            $this->chart->role($companyId, $side->controlRole());
     }
 
     public function prepayments(int $companyId, Side $side, ?int $partyId): int
     {
-        return $this->own('prepayment_account_id', $companyId, $partyId) ?? $this->chart->role($companyId, $side->prepaymentRole());
+        return $this->own('prepayment_account_id', $companyId, $partyId) ??
+            $this->chart->role($companyId, $side->prepaymentRole());
     }
 
     /** A run asks for hundreds of parties; the few that have accounts of their own are read once. */
@@ -34,7 +36,17 @@ final class PartyAccounts implements ResetInterface
     {
         if (!isset($this->own[$companyId])) {
             $this->own[$companyId] = [];
-            foreach ($this->db->fetchAllAssociative('SELECT id, control_account_id, prepayment_account_id FROM party WHERE company_id = ? AND (control_account_id IS NOT NULL OR prepayment_account_id IS NOT NULL)', [$companyId]) as $r) {
+            foreach (
+                $this->db->fetchAllAssociative(
+                    <<<'SQL'
+                    SELECT id, control_account_id, prepayment_account_id
+                    FROM party
+                    WHERE company_id = ? AND (control_account_id IS NOT NULL OR prepayment_account_id IS NOT NULL)
+                    SQL
+                    ,
+                    [$companyId],
+                ) as $r
+            ) {
                 foreach (['control_account_id', 'prepayment_account_id'] as $key) {
                     $this->own[$companyId][$key][(int) $r['id']] = null === $r[$key] ? null : (int) $r[$key];
                 }

@@ -35,22 +35,45 @@ final readonly class PartyBanks
         $banks = [];
         foreach (\array_slice($raw['banks'], 0, self::MOST) as $row) {
             $fields = new Fields(\is_array($row) ? $row : []);
-            $bank = ['label' => $fields->text('label'), 'iban' => '', 'bic' => strtoupper(str_replace(' ', '', $fields->text('bic'))), 'routing_number' => '', 'account_number' => str_replace(' ', '', $fields->text('account_number'))];
+            $bank = [
+                'label' => $fields->text('label'),
+                'iban' => '',
+                'bic' => strtoupper(str_replace(' ', '', $fields->text('bic'))),
+                'routing_number' => '',
+                'account_number' => str_replace(' ', '', $fields->text('account_number')),
+            ];
             if ('' !== $fields->text('iban')) {
-                $bank['iban'] = $problems->attempt(static fn (): string => Iban::read($fields->text('iban'), 'banks')) ?? '';
+                $bank['iban'] =
+                    $problems->attempt(static fn (): string => Iban::read($fields->text('iban'), 'banks')) ?? '';
             }
             if ('' !== $fields->text('routing_number')) {
-                $bank['routing_number'] = $problems->attempt(static fn (): string => RoutingNumber::read($fields->text('routing_number'), 'banks')) ?? '';
+                $bank['routing_number'] =
+                    $problems->attempt(
+                        static fn (): string => RoutingNumber::read($fields->text('routing_number'), 'banks'),
+                    ) ?? '';
             }
             if ('' === $fields->text('iban').$fields->text('routing_number').implode('', $bank)) {
                 continue;
             }
-            if ('' === $fields->text('iban') && ('' === $fields->text('routing_number') || '' === $bank['account_number'])) {
-                $problems->add('banks', 'Another bank account needs an IBAN, or a routing number and an account number.');
+            if (
+                '' === $fields->text('iban')
+                && ('' === $fields->text('routing_number') || '' === $bank['account_number'])
+            ) {
+                $problems->add(
+                    'banks',
+                    'Another bank account needs an IBAN, or a routing number and an account number.',
+                );
             }
             foreach (self::LIMITS as $key => $limit) {
                 if (mb_strlen($bank[$key]) > $limit) {
-                    $problems->add('banks', \sprintf('The %s of a bank account is longer than %d characters.', str_replace('_', ' ', $key), $limit));
+                    $problems->add(
+                        'banks',
+                        \sprintf(
+                            'The %s of a bank account is longer than %d characters.',
+                            str_replace('_', ' ', $key),
+                            $limit,
+                        ),
+                    );
                 }
             }
             $banks[] = ['id' => (int) $fields->text('id'), ...$bank];
@@ -77,42 +100,101 @@ final readonly class PartyBanks
         foreach ($banks as $bank) {
             $old = $known[$bank['id']] ?? null;
             $values = [$bank['iban'], $bank['bic'], $bank['routing_number'], $bank['account_number']];
-            if (null !== $old && $values === [$old['iban'], $old['bic'], $old['routing_number'], $old['account_number']]) {
-                $this->db->executeStatement('UPDATE party_bank SET label = ? WHERE id = ?', [$bank['label'], $bank['id']]);
+            if (
+                null !== $old
+                && $values === [$old['iban'], $old['bic'], $old['routing_number'], $old['account_number']]
+            ) {
+                $this->db->executeStatement('UPDATE party_bank SET label = ? WHERE id = ?', [
+                    $bank['label'],
+                    $bank['id'],
+                ]);
                 $kept[] = $bank['id'];
                 continue;
             }
             $changed = true;
-            $this->db->executeStatement('INSERT INTO party_bank (party_id, label, iban, bic, routing_number, account_number, changed_by_id) VALUES (?, ?, ?, ?, ?, ?, ?)', [$partyId, $bank['label'], ...$values, $actor->userId]);
+            $this->db->executeStatement(
+                <<<'SQL'
+                INSERT INTO party_bank (party_id, label, iban, bic, routing_number, account_number, changed_by_id)
+                VALUES (?, ?, ?, ?, ?, ?, ?)
+                SQL
+                ,
+                [$partyId, $bank['label'], ...$values, $actor->userId],
+            );
             $kept[] = (int) $this->db->lastInsertId();
         }
         $gone = ' FROM party_bank WHERE party_id = ? AND id NOT IN ('.implode(',', $kept).')';
         // without it the money would go to the first account, unseen
-        $run = $this->db->fetchOne("SELECT r.number FROM proposal_payment y JOIN proposal r ON r.id = y.proposal_id LEFT JOIN document d ON d.id = y.document_id LEFT JOIN bank_file_line l ON l.document_id = y.document_id WHERE y.party_bank_id IN (SELECT id$gone) AND r.state <> 'dropped' AND l.id IS NULL AND (d.id IS NULL OR d.state = 'posted') LIMIT 1", [$partyId]);
+        $run = $this->db->fetchOne(
+            <<<SQL
+            SELECT r.number
+            FROM proposal_payment y
+            JOIN proposal r ON r.id = y.proposal_id
+            LEFT JOIN document d ON d.id = y.document_id
+            LEFT JOIN bank_file_line l ON l.document_id = y.document_id
+            WHERE y.party_bank_id IN (SELECT id$gone) AND r.state <> 'dropped' AND l.id IS NULL
+                AND (d.id IS NULL OR d.state = 'posted')
+            LIMIT 1
+            SQL
+            ,
+            [$partyId],
+        );
         if (false !== $run) {
-            throw Refused::because('banks', \sprintf('The run %s pays to an account that would change or go; let it be paid or choose another account there first. A new account can be added beside it.', $run));
+            throw Refused::because(
+                'banks',
+                \sprintf(
+                    'The run %s pays to an account that would change or go; let it be paid or choose another account '.
+                        'there first. A new account can be added beside it.',
+                    $run,
+                ),
+            );
         }
         $this->db->executeStatement('DELETE'.$gone, [$partyId]);
 
         return $changed;
     }
 
-    /** @return list<array{id: int, label: string, iban: string, bic: string, routing_number: string, account_number: string, confirmed: bool, changed_by_id: int}> */
+    /**
+     * @return list<array{id: int, label: string, iban: string, bic: string, routing_number: string, account_number: string,
+     *     confirmed: bool, changed_by_id: int}>
+     */
     public function of(int $partyId): array
     {
-        /** @var list<array{id: int, label: string, iban: string, bic: string, routing_number: string, account_number: string, confirmed: bool, changed_by_id: int}> */
-        return array_map(static fn (array $r): array => [...$r, 'id' => (int) $r['id'], 'confirmed' => (bool) $r['confirmed'], 'changed_by_id' => (int) $r['changed_by_id']],
-            $this->db->fetchAllAssociative('SELECT id, label, iban, bic, routing_number, account_number, confirmed, changed_by_id FROM party_bank WHERE party_id = ? ORDER BY id', [$partyId]));
+        /**
+         * @var list<array{id: int, label: string, iban: string, bic: string, routing_number: string, account_number: string,
+         *     confirmed: bool, changed_by_id: int}>
+         */
+        return array_map(
+            static fn (array $r): array => [
+                ...$r,
+                'id' => (int) $r['id'],
+                'confirmed' => (bool) $r['confirmed'],
+                'changed_by_id' => (int) $r['changed_by_id'],
+            ],
+            $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT id, label, iban, bic, routing_number, account_number, confirmed, changed_by_id
+                FROM party_bank
+                WHERE party_id = ?
+                ORDER BY id
+                SQL
+                ,
+                [$partyId],
+            ),
+        );
     }
 
     /** Confirms what waits and was changed by somebody else. @return int how many */
     public function confirm(Actor $actor, int $partyId): int
     {
-        return (int) $this->db->executeStatement('UPDATE party_bank SET confirmed = 1 WHERE party_id = ? AND confirmed = 0 AND changed_by_id <> ?', [$partyId, $actor->userId]);
+        return (int) $this->db->executeStatement(
+            'UPDATE party_bank SET confirmed = 1 WHERE party_id = ? AND confirmed = 0 AND changed_by_id <> ?',
+            [$partyId, $actor->userId],
+        );
     }
 
     public function waiting(int $partyId): bool
     {
-        return false !== $this->db->fetchOne('SELECT 1 FROM party_bank WHERE party_id = ? AND confirmed = 0 LIMIT 1', [$partyId]);
+        return false !==
+            $this->db->fetchOne('SELECT 1 FROM party_bank WHERE party_id = ? AND confirmed = 0 LIMIT 1', [$partyId]);
     }
 }

@@ -25,8 +25,15 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
 final class PartyController extends Screen
 {
-    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db, private readonly Pickers $pickers, private readonly PartyDetails $details, private readonly PartyProfile $profile, private readonly PartyBanks $banks, private readonly Twins $twins)
-    {
+    public function __construct(
+        private readonly EntityManagerInterface $entities,
+        private readonly Connection $db,
+        private readonly Pickers $pickers,
+        private readonly PartyDetails $details,
+        private readonly PartyProfile $profile,
+        private readonly PartyBanks $banks,
+        private readonly Twins $twins,
+    ) {
     }
 
     #[Route('/parties', name: 'parties', methods: ['GET'])]
@@ -36,36 +43,117 @@ final class PartyController extends Screen
         $q = mb_substr(trim((string) $request->query->get('q', '')), 0, 60);
         $like = addcslashes($q, '%_\\').'%';
         $rows = $this->db->fetchAllAssociative(
-            'SELECT p.id, p.code, p.name, p.city, (SELECT GROUP_CONCAT(s.what ORDER BY s.what SEPARATOR \', \') FROM party_stop s WHERE s.party_id = p.id AND (s.ends_on IS NULL OR s.ends_on >= ?)) AS stops, p.retired, p.bank_confirmed, COALESCE(t.open, 0) AS open, COALESCE(t.overdue, 0) AS overdue, COALESCE(t.n, 0) AS n
-             FROM party p LEFT JOIN (SELECT party_id, SUM(open_base) AS open, SUM(IF(open > 0 AND due_date < ?, open_base, 0)) AS overdue, COUNT(*) AS n FROM open_item WHERE company_id = ? AND side = ? AND open <> 0 GROUP BY party_id) t ON t.party_id = p.id
-             WHERE p.company_id = ? AND p.side = ?'.('' === $q ? '' : ' AND (p.code LIKE ? OR p.name LIKE ? OR p.name LIKE ? OR p.tax_number LIKE ? OR p.street LIKE ? OR p.city LIKE ?)').' ORDER BY p.code LIMIT 1000',
-            [$desk->today->iso(), $desk->today->iso(), $desk->id(), $side->value, $desk->id(), $side->value, ...('' === $q ? [] : [$like, $like, '% '.$like, $like, '%'.$like, $like])],
+            <<<'SQL'
+            SELECT p.id, p.code, p.name, p.city, (SELECT GROUP_CONCAT(s.what ORDER BY s.what SEPARATOR ', ') FROM party_stop s
+                WHERE s.party_id = p.id AND (s.ends_on IS NULL OR s.ends_on >= ?)) AS stops, p.retired, p.bank_confirmed,
+                COALESCE(t.open, 0) AS open, COALESCE(t.overdue, 0) AS overdue, COALESCE(t.n, 0) AS n
+            FROM party p
+            LEFT JOIN (SELECT party_id, SUM(open_base) AS open, SUM(IF(open > 0 AND due_date < ?, open_base, 0)) AS overdue,
+                COUNT(*) AS n FROM open_item WHERE company_id = ? AND side = ? AND open <> 0 GROUP BY party_id) t
+                ON t.party_id = p.id
+            WHERE p.company_id = ? AND p.side = ?
+            SQL
+            .
+                ('' === $q
+                    ? ''
+                    : ' AND (p.code LIKE ? OR p.name LIKE ? OR p.name LIKE ? OR p.tax_number LIKE ? OR p.street LIKE ? OR p.city LIKE ?)').
+                ' ORDER BY p.code LIMIT 1000',
+            [
+                $desk->today->iso(),
+                $desk->today->iso(),
+                $desk->id(),
+                $side->value,
+                $desk->id(),
+                $side->value,
+                ...'' === $q ? [] : [$like, $like, '% '.$like, $like, '%'.$like, $like],
+            ],
         );
         if (self::wantsFile($request)) {
             $d = static fn (mixed $v): string => Money::of((int) $v, $desk->company->baseCurrency)->decimal();
 
-            return $this->exported($request, Side::Payables === $side ? 'vendors' : 'customers', ['code', 'name', 'city', 'open', 'overdue'], array_map(static fn (array $r): array => [(string) $r['code'], (string) $r['name'], (string) $r['city'], $d($r['open']), $d($r['overdue'])], $rows));
+            return $this->exported(
+                $request,
+                Side::Payables === $side ? 'vendors' : 'customers',
+                ['code', 'name', 'city', 'open', 'overdue'],
+                array_map(
+                    static fn (array $r): array => [
+                        (string) $r['code'],
+                        (string) $r['name'],
+                        (string) $r['city'],
+                        $d($r['open']),
+                        $d($r['overdue']),
+                    ],
+                    $rows,
+                ),
+            );
         }
 
-        return $this->render('parties/list.html.twig', ['side' => $side, 'q' => $q, 'rows' => $rows, 'open' => array_sum(array_column($rows, 'open')), 'overdue' => array_sum(array_column($rows, 'overdue'))]);
+        return $this->render('parties/list.html.twig', [
+            'side' => $side,
+            'q' => $q,
+            'rows' => $rows,
+            'open' => array_sum(array_column($rows, 'open')),
+            'overdue' => array_sum(array_column($rows, 'overdue')),
+        ]);
     }
 
     #[Route('/party/{id<\d+>}', name: 'party', methods: ['GET'])]
     #[Needs('see')]
-    public function show(Desk $desk, Side $side, int $id, Request $request, PartyItems $items, CodeBook $codes, Chart $chart, History $history): Response
-    {
+    public function show(
+        Desk $desk,
+        Side $side,
+        int $id,
+        Request $request,
+        PartyItems $items,
+        CodeBook $codes,
+        Chart $chart,
+        History $history,
+    ): Response {
         // a customer who is owed a refund is met on the payables side too; its page is one
-        if ($side->other()->value === $this->db->fetchOne('SELECT side FROM party WHERE id = ? AND company_id = ?', [$id, $desk->id()])) {
-            return $this->redirectToRoute('party', ['company' => $desk->company->code, 'side' => $side->other()->value, 'id' => $id]);
+        if (
+            $side->other()->value ===
+            $this->db->fetchOne('SELECT side FROM party WHERE id = ? AND company_id = ?', [$id, $desk->id()])
+        ) {
+            return $this->redirectToRoute('party', [
+                'company' => $desk->company->code,
+                'side' => $side->other()->value,
+                'id' => $id,
+            ]);
         }
         $party = $this->party($desk, $side, $id);
 
         return $this->render(self::isLive($request) ? 'parties/_details.html.twig' : 'parties/party.html.twig', [
-            'side' => $side, 'party' => $party, 'items' => $items->ofParty($desk->id(), $side, $id, $desk->today), 'term' => null === $party->termId ? null : $codes->terms($desk->id())[$party->termId],
-            'account' => null === $party->defaultAccountId ? null : $chart->account($desk->id(), $party->defaultAccountId), 'history' => $history->of($desk->id(), 'party', $id),
-            ...$this->details->of($id), 'banks' => $this->banks->of($id), 'profile' => $this->profile->form($party, $desk->company->baseCurrency), 'twins' => $this->twins->of($desk->id(), $side, $party->name, $party->taxNumber, $party->iban, $party->routingNumber, $party->accountNumber, $id),
+            'side' => $side,
+            'party' => $party,
+            'items' => $items->ofParty($desk->id(), $side, $id, $desk->today),
+            'term' => null === $party->termId ? null : $codes->terms($desk->id())[$party->termId],
+            'account' => null === $party->defaultAccountId ? null : $chart->account($desk->id(), $party->defaultAccountId),
+            'history' => $history->of($desk->id(), 'party', $id),
+            ...$this->details->of($id),
+            'banks' => $this->banks->of($id),
+            'profile' => $this->profile->form($party, $desk->company->baseCurrency),
+            'twins' => $this->twins->of(
+                $desk->id(),
+                $side,
+                $party->name,
+                $party->taxNumber,
+                $party->iban,
+                $party->routingNumber,
+                $party->accountNumber,
+                $id,
+            ),
             'linked' => null === $party->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId),
-            'documents' => $this->db->fetchAllAssociative("SELECT id, number, their_number, kind, state, document_date, total, currency FROM document WHERE company_id = ? AND party_id = ? AND state <> 'draft' ORDER BY id DESC LIMIT 12", [$desk->id(), $id]),
+            'documents' => $this->db->fetchAllAssociative(
+                <<<SQL
+                SELECT id, number, their_number, kind, state, document_date, total, currency
+                FROM document
+                WHERE company_id = ? AND party_id = ? AND state <> 'draft'
+                ORDER BY id DESC
+                LIMIT 12
+                SQL
+                ,
+                [$desk->id(), $id],
+            ),
         ]);
     }
 
@@ -73,7 +161,13 @@ final class PartyController extends Screen
     #[Needs('enter')]
     public function add(Desk $desk, Side $side): Response
     {
-        return $this->form($desk, $side, ['code' => $this->nextCode($desk, $side), 'method' => 'check', 'if_late' => 'can_wait'], null, []);
+        return $this->form(
+            $desk,
+            $side,
+            ['code' => $this->nextCode($desk, $side), 'method' => 'check', 'if_late' => 'can_wait'],
+            null,
+            [],
+        );
     }
 
     #[Route('/party/{id<\d+>}/edit', name: 'party_edit', methods: ['GET'])]
@@ -82,12 +176,41 @@ final class PartyController extends Screen
     {
         $p = $this->party($desk, $side, $id);
 
-        return $this->form($desk, $side, [
-            'code' => $p->code, 'name' => $p->name, 'terms' => null === $p->termId ? '' : $codes->terms($desk->id())[$p->termId]->code, 'currency' => $p->currency ?? '', 'method' => $p->method, 'tax_number' => $p->taxNumber,
-            'street' => $p->street, 'city' => $p->city, 'country' => $p->country, 'email' => $p->email, 'default_account' => null === $p->defaultAccountId ? '' : $chart->account($desk->id(), $p->defaultAccountId)['number'], 'if_late' => $p->ifLate->value,
-            'separate_payments' => $p->separatePayments ? 'yes' : '', 'tax_code' => null === $p->defaultTaxCodeId ? '' : $codes->taxCodes($desk->id())[$p->defaultTaxCodeId]->code, ...$this->analysis($p), 'salesperson' => $p->salesperson, 'commission_percent' => null === $p->commissionPercent ? '' : rtrim(rtrim($p->commissionPercent, '0'), '.'), 'retired' => $p->retired ? 'yes' : '', ...$this->profile->form($p, $desk->company->baseCurrency), 'banks' => $this->banks->of($p->id), ...$this->details->of($p->id), 'iban' => $p->iban, 'bic' => $p->bic, 'routing_number' => $p->routingNumber, 'account_number' => $p->accountNumber,
-            'credit_limit' => null === $p->creditLimit ? '' : Money::of($p->creditLimit, $desk->company->baseCurrency)->decimal(), '_version' => (string) $p->version,
-        ], $p, []);
+        return $this->form(
+            $desk,
+            $side,
+            [
+                'code' => $p->code,
+                'name' => $p->name,
+                'terms' => null === $p->termId ? '' : $codes->terms($desk->id())[$p->termId]->code,
+                'currency' => $p->currency ?? '',
+                'method' => $p->method,
+                'tax_number' => $p->taxNumber,
+                'street' => $p->street,
+                'city' => $p->city,
+                'country' => $p->country,
+                'email' => $p->email,
+                'default_account' => null === $p->defaultAccountId ? '' : $chart->account($desk->id(), $p->defaultAccountId)['number'],
+                'if_late' => $p->ifLate->value,
+                'separate_payments' => $p->separatePayments ? 'yes' : '',
+                'tax_code' => null === $p->defaultTaxCodeId ? '' : $codes->taxCodes($desk->id())[$p->defaultTaxCodeId]->code,
+                ...$this->analysis($p),
+                'salesperson' => $p->salesperson,
+                'commission_percent' => null === $p->commissionPercent ? '' : rtrim(rtrim($p->commissionPercent, '0'), '.'),
+                'retired' => $p->retired ? 'yes' : '',
+                ...$this->profile->form($p, $desk->company->baseCurrency),
+                'banks' => $this->banks->of($p->id),
+                ...$this->details->of($p->id),
+                'iban' => $p->iban,
+                'bic' => $p->bic,
+                'routing_number' => $p->routingNumber,
+                'account_number' => $p->accountNumber,
+                'credit_limit' => null === $p->creditLimit ? '' : Money::of($p->creditLimit, $desk->company->baseCurrency)->decimal(),
+                '_version' => (string) $p->version,
+            ],
+            $p,
+            [],
+        );
     }
 
     #[Route('/party/save', name: 'party_save', methods: ['POST'])]
@@ -96,13 +219,39 @@ final class PartyController extends Screen
     {
         $id = $request->request->getInt('_id') ?: null;
         try {
-            $party = $saveParty->save($desk->actor, $side, ['separate_payments' => '', ...$request->request->all()], $id, false, null === $id ? null : $request->request->getInt('_version'));
+            $party = $saveParty->save(
+                $desk->actor,
+                $side,
+                ['separate_payments' => '', ...$request->request->all()],
+                $id,
+                false,
+                null === $id ? null : $request->request->getInt('_version'),
+            );
         } catch (Refused $e) {
-            return $this->form($desk, $side, $request->request->all(), null === $id ? null : $this->party($desk, $side, $id), $e->problems);
+            return $this->form(
+                $desk,
+                $side,
+                $request->request->all(),
+                null === $id ? null : $this->party($desk, $side, $id),
+                $e->problems,
+            );
         }
-        $this->say(\sprintf('%s %s is saved.%s', $party->code, $party->name, $party->bankConfirmed ? '' : ' The bank details wait for a second person; until then nothing is transferred there.'));
+        $this->say(
+            \sprintf(
+                '%s %s is saved.%s',
+                $party->code,
+                $party->name,
+                $party->bankConfirmed
+                    ? ''
+                    : ' The bank details wait for a second person; until then nothing is transferred there.',
+            ),
+        );
 
-        return $this->redirectToRoute('party', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $party->id], 303);
+        return $this->redirectToRoute(
+            'party',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $party->id],
+            303,
+        );
     }
 
     #[Route('/party/{id<\d+>}/confirm', name: 'party_confirm', methods: ['POST'])]
@@ -111,7 +260,14 @@ final class PartyController extends Screen
     {
         $this->party($desk, $side, $id);
 
-        return $this->act(static fn (): string => \sprintf('The bank details of %s are confirmed.', $saveParty->confirmBankDetails($desk->actor, $id)->name), 'party', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id]);
+        return $this->act(
+            static fn (): string => \sprintf(
+                'The bank details of %s are confirmed.',
+                $saveParty->confirmBankDetails($desk->actor, $id)->name,
+            ),
+            'party',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
+        );
     }
 
     /** Who this may be already, beside the form. */
@@ -121,7 +277,19 @@ final class PartyController extends Screen
     {
         $text = static fn (string $key): string => mb_substr((string) $request->request->get($key, ''), 0, 160);
 
-        return $this->render('parties/_twins.html.twig', ['side' => $side, 'twins' => $this->twins->of($desk->id(), $side, $text('name'), $text('tax_number'), $text('iban'), $text('routing_number'), $text('account_number'), $request->request->getInt('_id') ?: null)]);
+        return $this->render('parties/_twins.html.twig', [
+            'side' => $side,
+            'twins' => $this->twins->of(
+                $desk->id(),
+                $side,
+                $text('name'),
+                $text('tax_number'),
+                $text('iban'),
+                $text('routing_number'),
+                $text('account_number'),
+                $request->request->getInt('_id') ?: null,
+            ),
+        ]);
     }
 
     /** Vendor and customer are one business: said on both, or taken back. */
@@ -131,27 +299,48 @@ final class PartyController extends Screen
     {
         $party = $this->party($desk, $side, $id);
 
-        return $this->act(function () use ($desk, $side, $id, $party, $request, $saveParty): string {
-            if ('unlink' === $request->request->get('_action')) {
-                $saveParty->unlink($desk->actor, $id);
+        return $this->act(
+            function () use ($desk, $side, $id, $party, $request, $saveParty): string {
+                if ('unlink' === $request->request->get('_action')) {
+                    $saveParty->unlink($desk->actor, $id);
 
-                return 'The link is taken away on both.';
-            }
-            $other = Side::Payables === $side ? Side::Receivables : Side::Payables;
-            $code = trim((string) $request->request->get('linked', ''));
-            $found = $this->entities->getRepository(Party::class)->findOneBy(['companyId' => $desk->id(), 'side' => $other, 'code' => $code]) ?? throw Refused::because('linked', \sprintf('There is no %s “%s”.', $other->partyWord(), mb_strimwidth($code, 0, 30, '…')));
-            $saveParty->link($desk->actor, Side::Payables === $side ? $id : $found->id, Side::Payables === $side ? $found->id : $id);
+                    return 'The link is taken away on both.';
+                }
+                $other = Side::Payables === $side ? Side::Receivables : Side::Payables;
+                $code = trim((string) $request->request->get('linked', ''));
+                $found =
+                    $this->entities
+                        ->getRepository(Party::class)
+                        ->findOneBy(['companyId' => $desk->id(), 'side' => $other, 'code' => $code]) ??
+                    throw Refused::because(
+                        'linked',
+                        \sprintf('There is no %s “%s”.', $other->partyWord(), mb_strimwidth($code, 0, 30, '…')),
+                    );
+                $saveParty->link(
+                    $desk->actor,
+                    Side::Payables === $side ? $id : $found->id,
+                    Side::Payables === $side ? $found->id : $id,
+                );
 
-            return \sprintf('%s and %s are one business; both say so.', $party->code, $found->code);
-        }, 'party', ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id]);
+                return \sprintf('%s and %s are one business; both say so.', $party->code, $found->code);
+            },
+            'party',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
+        );
     }
 
     /** @return array{cost_center: string, department: string, project: string} */
     private function analysis(Party $p): array
     {
-        $code = fn (?int $id): string => null === $id ? '' : (string) $this->db->fetchOne('SELECT code FROM analysis_code WHERE id = ?', [$id]);
+        $code = fn (?int $id): string => null === $id
+            ? ''
+            : (string) $this->db->fetchOne('SELECT code FROM analysis_code WHERE id = ?', [$id]);
 
-        return ['cost_center' => $code($p->costCenterId), 'department' => $code($p->departmentId), 'project' => $code($p->projectId)];
+        return [
+            'cost_center' => $code($p->costCenterId),
+            'department' => $code($p->departmentId),
+            'project' => $code($p->projectId),
+        ];
     }
 
     /** The few fields of a new vendor or customer that an invoice or receipt needs, beside its picker; the rest can be added later. */
@@ -160,10 +349,19 @@ final class PartyController extends Screen
     public function quick(Desk $desk, Side $side, Request $request, SaveParty $saveParty): Response
     {
         $problems = [];
-        $form = $request->isMethod('POST') ? $request->request->all() : ['code' => $this->nextCode($desk, $side), 'name' => mb_substr(trim((string) $request->query->get('name', '')), 0, 120)];
+        $form = $request->isMethod('POST')
+            ? $request->request->all()
+            : [
+                'code' => $this->nextCode($desk, $side),
+                'name' => mb_substr(trim((string) $request->query->get('name', '')), 0, 120),
+            ];
         if ($request->isMethod('POST')) {
             try {
-                $party = $saveParty->save($desk->actor, $side, array_intersect_key($form, array_flip(['code', 'name', 'terms', 'currency', 'default_account'])));
+                $party = $saveParty->save(
+                    $desk->actor,
+                    $side,
+                    array_intersect_key($form, array_flip(['code', 'name', 'terms', 'currency', 'default_account'])),
+                );
 
                 return new JsonResponse(['code' => $party->code, 'name' => $party->name], 201);
             } catch (Refused $e) {
@@ -171,28 +369,42 @@ final class PartyController extends Screen
             }
         }
 
-        return $this->render('parties/_quick.html.twig', ['side' => $side, 'form' => $form, 'problems' => $problems, 'errors' => self::byField($problems)], new Response(null, [] === $problems ? 200 : 422));
+        return $this->render(
+            'parties/_quick.html.twig',
+            ['side' => $side, 'form' => $form, 'problems' => $problems, 'errors' => self::byField($problems)],
+            new Response(null, [] === $problems ? 200 : 422),
+        );
     }
 
     private function nextCode(Desk $desk, Side $side): string
     {
-        $last = (string) $this->db->fetchOne('SELECT MAX(code) FROM party WHERE company_id = ? AND side = ? AND code REGEXP ?', [$desk->id(), $side->value, '^[VC]-[0-9]{4}$']);
+        $last = (string) $this->db->fetchOne(
+            'SELECT MAX(code) FROM party WHERE company_id = ? AND side = ? AND code REGEXP ?',
+            [$desk->id(), $side->value, '^[VC]-[0-9]{4}$'],
+        );
 
         return \sprintf('%s-%04d', Side::Payables === $side ? 'V' : 'C', (int) substr($last, 2) + 1);
     }
 
     /** What a picker offers for what was typed: code, start of any word of the name, tax number or address; recent ones first. */
-    #[Route('/pick/{what}', name: 'pick', requirements: ['what' => 'party|account|tax_code|terms|cost_center|department|project'], methods: ['GET'])]
+    #[Route(
+        '/pick/{what}',
+        name: 'pick',
+        requirements: ['what' => 'party|account|tax_code|terms|cost_center|department|project'],
+        methods: ['GET'],
+    ),]
     #[Needs('see')]
     public function pick(Desk $desk, Side $side, string $what, Request $request): JsonResponse
     {
-        return new JsonResponse($this->pickers->find($desk->id(), $side, $what, (string) $request->query->get('q', '')));
+        return new JsonResponse(
+            $this->pickers->find($desk->id(), $side, $what, (string) $request->query->get('q', '')),
+        );
     }
 
     private function party(Desk $desk, Side $side, int $id): Party
     {
         $party = $this->entities->find(Party::class, $id);
-        if (!$party instanceof Party || $party->companyId !== $desk->id() || $party->side !== $side) {
+        if (!($party instanceof Party) || $party->companyId !== $desk->id() || $party->side !== $side) {
             throw $this->createNotFoundException(\sprintf('There is no such %s in this company.', $side->partyWord()));
         }
 
@@ -200,11 +412,26 @@ final class PartyController extends Screen
     }
 
     /**
-     * @param array<mixed>               $form
+     * @param array<mixed> $form
      * @param list<\Nelbix\Core\Problem> $problems
      */
     private function form(Desk $desk, Side $side, array $form, ?Party $party, array $problems): Response
     {
-        return $this->render('parties/form.html.twig', ['side' => $side, 'form' => $form, 'party' => $party, 'twins' => [], 'ladders' => $this->profile->ladders($desk->id(), $party), 'controls' => $this->profile->accounts($desk->id(), $side->controlRole()), 'prepayments' => $this->profile->accounts($desk->id(), $side->prepaymentRole()), 'statements' => PartyProfile::STATEMENTS, 'problems' => $problems, 'errors' => self::byField($problems)], new Response(null, [] === $problems ? 200 : 422));
+        return $this->render(
+            'parties/form.html.twig',
+            [
+                'side' => $side,
+                'form' => $form,
+                'party' => $party,
+                'twins' => [],
+                'ladders' => $this->profile->ladders($desk->id(), $party),
+                'controls' => $this->profile->accounts($desk->id(), $side->controlRole()),
+                'prepayments' => $this->profile->accounts($desk->id(), $side->prepaymentRole()),
+                'statements' => PartyProfile::STATEMENTS,
+                'problems' => $problems,
+                'errors' => self::byField($problems),
+            ],
+            new Response(null, [] === $problems ? 200 : 422),
+        );
     }
 }

@@ -24,13 +24,17 @@ final readonly class PartyDetails
     }
 
     /**
-     * @param array<mixed> $raw stops[what] (reason, ends_on), addresses[kind] (name, street, city, country), contacts[] (name, does, email, phone); what is missing stays as it is
+     * @param array<mixed> $raw stops[what] (reason, ends_on), addresses[kind] (name, street, city, country), contacts[] (name, does,
+     *                          email, phone); what is missing stays as it is
      *
-     * @return array{stops: ?array<string, array{reason: string, ends_on: ?Day}>, addresses: ?array<string, array<string, string>>, contacts: ?list<array<string, string>>}
+     * @return array{stops: ?array<string, array{reason: string, ends_on: ?Day}>, addresses: ?array<string, array<string, string>>,
+     *     contacts: ?list<array<string, string>>}
      */
     public function read(Actor $actor, array $raw, ProblemList $problems): array
     {
-        $text = static fn (mixed $row, string $key): string => \is_array($row) && \is_scalar($row[$key] ?? null) ? trim((string) $row[$key]) : '';
+        $text = static fn (mixed $row, string $key): string => \is_array($row) && \is_scalar($row[$key] ?? null)
+            ? trim((string) $row[$key])
+            : '';
         $short = static function (string $value, int $most, string $field) use ($problems): string {
             if (mb_strlen($value) > $most) {
                 $problems->add($field, \sprintf('This is longer than %d characters; shorten it.', $most));
@@ -43,12 +47,25 @@ final readonly class PartyDetails
             $stops = [];
             foreach (array_keys(self::STOPS) as $what) {
                 $row = $raw['stops'][$what] ?? [];
-                $ends = '' === $text($row, 'ends_on') ? null : $problems->attempt(fn (): Day => $this->booksDay->input($actor->companyId)->read($text($row, 'ends_on'), 'stops.'.$what));
+                $ends =
+                    '' === $text($row, 'ends_on')
+                        ? null
+                        : $problems->attempt(
+                            fn (): Day => $this->booksDay
+                                ->input($actor->companyId)
+                                ->read($text($row, 'ends_on'), 'stops.'.$what),
+                        );
                 if ('' === $text($row, 'reason') && '' !== $text($row, 'ends_on')) {
-                    $problems->add('stops.'.$what, \sprintf('Say why there is %s; without a reason there is no stop.', self::STOPS[$what]));
+                    $problems->add(
+                        'stops.'.$what,
+                        \sprintf('Say why there is %s; without a reason there is no stop.', self::STOPS[$what]),
+                    );
                 }
                 if ('' !== $text($row, 'reason')) {
-                    $stops[$what] = ['reason' => $short($text($row, 'reason'), 255, 'stops.'.$what), 'ends_on' => $ends];
+                    $stops[$what] = [
+                        'reason' => $short($text($row, 'reason'), 255, 'stops.'.$what),
+                        'ends_on' => $ends,
+                    ];
                 }
             }
         }
@@ -73,7 +90,10 @@ final readonly class PartyDetails
                     $contact[$key] = $short($text($row, $key), $most, 'contacts');
                 }
                 if ('' !== $contact['email'] && false === filter_var($contact['email'], \FILTER_VALIDATE_EMAIL)) {
-                    $problems->add('contacts', \sprintf('“%s” is not an e-mail address.', mb_strimwidth($contact['email'], 0, 60, '…')));
+                    $problems->add(
+                        'contacts',
+                        \sprintf('“%s” is not an e-mail address.', mb_strimwidth($contact['email'], 0, 60, '…')),
+                    );
                 }
                 if ('' !== implode('', $contact)) {
                     $contacts[] = $contact;
@@ -84,46 +104,104 @@ final readonly class PartyDetails
         return ['stops' => $stops, 'addresses' => $addresses, 'contacts' => $contacts];
     }
 
-    /** @param array{stops: ?array<string, array{reason: string, ends_on: ?Day}>, addresses: ?array<string, array<string, string>>, contacts: ?list<array<string, string>>} $details */
+    /**
+     * @param array{stops: ?array<string, array{reason: string, ends_on: ?Day}>, addresses: ?array<string, array<string, string>>,
+     *     contacts: ?list<array<string, string>>} $details
+     */
     public function keep(Actor $actor, int $partyId, array $details): void
     {
         foreach (null === $details['stops'] ? [] : array_keys(self::STOPS) as $what) {
             $stop = $details['stops'][$what] ?? null;
             if (null === $stop) {
-                $this->db->executeStatement('DELETE FROM party_stop WHERE party_id = ? AND what = ?', [$partyId, $what]);
+                $this->db->executeStatement('DELETE FROM party_stop WHERE party_id = ? AND what = ?', [
+                    $partyId,
+                    $what,
+                ]);
                 continue;
             }
             // who set it and when stay while the reason does
-            $this->db->executeStatement('INSERT INTO party_stop (party_id, what, reason, set_by_id, set_at, ends_on) VALUES (?, ?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE set_by_id = IF(reason = VALUES(reason), set_by_id, VALUES(set_by_id)), set_at = IF(reason = VALUES(reason), set_at, VALUES(set_at)), reason = VALUES(reason), ends_on = VALUES(ends_on)', [$partyId, $what, $stop['reason'], $actor->userId, $this->clock->now()->format('Y-m-d H:i:s'), $stop['ends_on']?->iso()]);
+            $this->db->executeStatement(
+                <<<'SQL'
+                INSERT INTO party_stop (party_id, what, reason, set_by_id, set_at, ends_on)
+                VALUES (?, ?, ?, ?, ?, ?)
+                ON DUPLICATE KEY UPDATE set_by_id = IF(reason = VALUES(reason), set_by_id, VALUES(set_by_id)),
+                    set_at = IF(reason = VALUES(reason), set_at, VALUES(set_at)), reason =
+                VALUES(reason), ends_on =
+                VALUES(ends_on)
+                SQL
+                ,
+                [
+                    $partyId,
+                    $what,
+                    $stop['reason'],
+                    $actor->userId,
+                    $this->clock->now()->format('Y-m-d H:i:s'),
+                    $stop['ends_on']?->iso(),
+                ],
+            );
         }
         if (null !== $details['addresses']) {
             $this->db->executeStatement('DELETE FROM party_address WHERE party_id = ?', [$partyId]);
             foreach ($details['addresses'] as $kind => $a) {
-                $this->db->executeStatement('INSERT INTO party_address (party_id, kind, name, street, city, country) VALUES (?, ?, ?, ?, ?, ?)', [$partyId, $kind, $a['name'], $a['street'], $a['city'], $a['country']]);
+                $this->db->executeStatement(
+                    'INSERT INTO party_address (party_id, kind, name, street, city, country) VALUES (?, ?, ?, ?, ?, ?)',
+                    [$partyId, $kind, $a['name'], $a['street'], $a['city'], $a['country']],
+                );
             }
         }
         if (null !== $details['contacts']) {
             $this->db->executeStatement('DELETE FROM party_contact WHERE party_id = ?', [$partyId]);
             foreach ($details['contacts'] as $k => $c) {
-                $this->db->executeStatement('INSERT INTO party_contact (party_id, position, name, does, email, phone) VALUES (?, ?, ?, ?, ?, ?)', [$partyId, $k, $c['name'], $c['does'], $c['email'], $c['phone']]);
+                $this->db->executeStatement(
+                    'INSERT INTO party_contact (party_id, position, name, does, email, phone) VALUES (?, ?, ?, ?, ?, ?)',
+                    [$partyId, $k, $c['name'], $c['does'], $c['email'], $c['phone']],
+                );
             }
         }
     }
 
-    /** @return array{stops: array<string, array<string, mixed>>, addresses: array<string, array<string, mixed>>, contacts: list<array<string, mixed>>} */
+    /**
+     * @return array{stops: array<string, array<string, mixed>>, addresses: array<string, array<string, mixed>>,
+     *     contacts: list<array<string, mixed>>}
+     */
     public function of(int $partyId): array
     {
-        $stops = $this->db->fetchAllAssociativeIndexed('SELECT s.what AS k, s.what, s.reason, s.ends_on, s.set_at, u.name AS by_name FROM party_stop s JOIN app_user u ON u.id = s.set_by_id WHERE s.party_id = ?', [$partyId]);
-        $addresses = $this->db->fetchAllAssociativeIndexed('SELECT kind AS k, kind, name, street, city, country FROM party_address WHERE party_id = ? ORDER BY kind', [$partyId]);
+        $stops = $this->db->fetchAllAssociativeIndexed(
+            <<<'SQL'
+            SELECT s.what AS k, s.what, s.reason, s.ends_on, s.set_at, u.name AS by_name
+            FROM party_stop s
+            JOIN app_user u ON u.id = s.set_by_id
+            WHERE s.party_id = ?
+            SQL
+            ,
+            [$partyId],
+        );
+        $addresses = $this->db->fetchAllAssociativeIndexed(
+            'SELECT kind AS k, kind, name, street, city, country FROM party_address WHERE party_id = ? ORDER BY kind',
+            [$partyId],
+        );
 
-        /** @var array{stops: array<string, array<string, mixed>>, addresses: array<string, array<string, mixed>>, contacts: list<array<string, mixed>>} */
-        return ['stops' => $stops, 'addresses' => $addresses, 'contacts' => $this->db->fetchAllAssociative('SELECT name, does, email, phone FROM party_contact WHERE party_id = ? ORDER BY position', [$partyId])];
+        /**
+         * @var array{stops: array<string, array<string, mixed>>, addresses: array<string, array<string, mixed>>,
+         *     contacts: list<array<string, mixed>>}
+         */
+        return [
+            'stops' => $stops,
+            'addresses' => $addresses,
+            'contacts' => $this->db->fetchAllAssociative(
+                'SELECT name, does, email, phone FROM party_contact WHERE party_id = ? ORDER BY position',
+                [$partyId],
+            ),
+        ];
     }
 
     /** The reason of a stop that holds on a day, or null. */
     public function stopped(int $partyId, string $what, Day $day): ?string
     {
-        $reason = $this->db->fetchOne('SELECT reason FROM party_stop WHERE party_id = ? AND what = ? AND (ends_on IS NULL OR ends_on >= ?)', [$partyId, $what, $day->iso()]);
+        $reason = $this->db->fetchOne(
+            'SELECT reason FROM party_stop WHERE party_id = ? AND what = ? AND (ends_on IS NULL OR ends_on >= ?)',
+            [$partyId, $what, $day->iso()],
+        );
 
         return \is_string($reason) ? $reason : null;
     }

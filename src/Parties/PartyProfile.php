@@ -20,7 +20,18 @@ final readonly class PartyProfile
 {
     public const STATEMENTS = ['none' => 'none', 'open' => 'open items, monthly', 'moves' => 'all that moved, monthly'];
 
-    public const COLUMNS = ['group', 'withholding_percent', 'control_account', 'prepayment_account', 'statement', 'reminder_ladder', 'charge_rate', 'charge_grace_days', 'charge_smallest', 'charge_on_charges'];
+    public const COLUMNS = [
+        'group',
+        'withholding_percent',
+        'control_account',
+        'prepayment_account',
+        'statement',
+        'reminder_ladder',
+        'charge_rate',
+        'charge_grace_days',
+        'charge_smallest',
+        'charge_on_charges',
+    ];
 
     public function __construct(private Connection $db, private Chart $chart)
     {
@@ -46,9 +57,17 @@ final readonly class PartyProfile
                 $read[$property] = $problems->attempt(static fn (): ?string => self::percent($fields->text($key), $key));
             }
         }
-        foreach (['control_account' => ['controlAccountId', $side->controlRole()], 'prepayment_account' => ['prepaymentAccountId', $side->prepaymentRole()]] as $key => [$property, $role]) {
+        foreach (
+            [
+                'control_account' => ['controlAccountId', $side->controlRole()],
+                'prepayment_account' => ['prepaymentAccountId', $side->prepaymentRole()],
+            ] as $key => [$property, $role]
+        ) {
             if ($fields->has($key)) {
-                $read[$property] = '' === $fields->text($key) ? null : $problems->attempt(fn (): int => $this->account($actor, $fields->text($key), $key, $role));
+                $read[$property] =
+                    '' === $fields->text($key)
+                        ? null
+                        : $problems->attempt(fn (): int => $this->account($actor, $fields->text($key), $key, $role));
             }
         }
         if ($fields->has('statement')) {
@@ -58,7 +77,12 @@ final readonly class PartyProfile
             }
         }
         if ($fields->has('reminder_ladder')) {
-            $read['reminderLadderId'] = '' === $fields->text('reminder_ladder') ? null : $problems->attempt(fn (): int => $this->ladder($actor, $fields->text('reminder_ladder'), $party?->reminderLadderId));
+            $read['reminderLadderId'] =
+                '' === $fields->text('reminder_ladder')
+                    ? null
+                    : $problems->attempt(
+                        fn (): int => $this->ladder($actor, $fields->text('reminder_ladder'), $party?->reminderLadderId),
+                    );
         }
         if ($fields->has('charge_grace_days')) {
             $days = $fields->text('charge_grace_days');
@@ -68,7 +92,16 @@ final readonly class PartyProfile
             $read['chargeGraceDays'] = (int) $days;
         }
         if ($fields->has('charge_smallest')) {
-            $smallest = '' === $fields->text('charge_smallest') ? 0 : ($problems->attempt(static fn (): int => Money::parse($fields->text('charge_smallest'), $actor->baseCurrency, 'charge_smallest')->minor) ?? 0);
+            $smallest =
+                '' === $fields->text('charge_smallest')
+                    ? 0
+                    : $problems->attempt(
+                        static fn (): int => Money::parse(
+                            $fields->text('charge_smallest'),
+                            $actor->baseCurrency,
+                            'charge_smallest',
+                        )->minor,
+                    ) ?? 0;
             if ($smallest < 0) {
                 $problems->add('charge_smallest', 'The smallest charge is not below zero.');
             }
@@ -85,27 +118,54 @@ final readonly class PartyProfile
     public function form(Party $p, string $baseCurrency): array
     {
         $number = fn (?int $id): string => null === $id ? '' : $this->chart->account($p->companyId, $id)['number'];
-        $plain = static fn (?string $percent): string => null === $percent ? '' : (string) BigDecimal::of($percent)->stripTrailingZeros();
+        $plain = static fn (?string $percent): string => null === $percent
+            ? ''
+            : (string) BigDecimal::of($percent)->stripTrailingZeros();
 
         return [
-            'group' => $p->partyGroup, 'withholding_percent' => $plain($p->withholdingPercent), 'control_account' => $number($p->controlAccountId), 'prepayment_account' => $number($p->prepaymentAccountId), 'statement' => $p->statement,
-            'reminder_ladder' => null === $p->reminderLadderId ? '' : (string) $this->db->fetchOne('SELECT code FROM reminder_ladder WHERE id = ?', [$p->reminderLadderId]),
-            'charge_rate' => $plain($p->chargeRate), 'charge_grace_days' => 0 === $p->chargeGraceDays ? '' : (string) $p->chargeGraceDays,
-            'charge_smallest' => 0 === $p->chargeSmallest ? '' : Money::of($p->chargeSmallest, $baseCurrency)->decimal(), 'charge_on_charges' => $p->chargeOnCharges ? 'yes' : '',
+            'group' => $p->partyGroup,
+            'withholding_percent' => $plain($p->withholdingPercent),
+            'control_account' => $number($p->controlAccountId),
+            'prepayment_account' => $number($p->prepaymentAccountId),
+            'statement' => $p->statement,
+            'reminder_ladder' => null === $p->reminderLadderId
+                    ? ''
+                    : (string) $this->db->fetchOne('SELECT code FROM reminder_ladder WHERE id = ?', [
+                        $p->reminderLadderId,
+                    ]),
+            'charge_rate' => $plain($p->chargeRate),
+            'charge_grace_days' => 0 === $p->chargeGraceDays ? '' : (string) $p->chargeGraceDays,
+            'charge_smallest' => 0 === $p->chargeSmallest ? '' : Money::of($p->chargeSmallest, $baseCurrency)->decimal(),
+            'charge_on_charges' => $p->chargeOnCharges ? 'yes' : '',
         ];
     }
 
     /** @return list<string> the groups that parties of a side are in, by name */
     public function groups(int $companyId, Side $side): array
     {
-        return array_map('strval', $this->db->fetchFirstColumn("SELECT DISTINCT party_group FROM party WHERE company_id = ? AND side = ? AND party_group <> '' ORDER BY party_group", [$companyId, $side->value]));
+        return array_map(
+            'strval',
+            $this->db->fetchFirstColumn(
+                "SELECT DISTINCT party_group FROM party WHERE company_id = ? AND side = ? AND party_group <> '' ORDER BY party_group",
+                [$companyId, $side->value],
+            ),
+        );
     }
 
     /** @return array<string, string> code => name and rungs, of those in use and of the one that the party has */
     public function ladders(int $companyId, ?Party $party = null): array
     {
         /** @var array<string, string> */
-        return $this->db->fetchAllKeyValue("SELECT code, CONCAT(name, ': ', rungs, ' days') FROM reminder_ladder WHERE company_id = ? AND (retired = 0 OR id = ?) ORDER BY code", [$companyId, $party?->reminderLadderId]);
+        return $this->db->fetchAllKeyValue(
+            <<<SQL
+            SELECT code, CONCAT(name, ': ', rungs, ' days')
+            FROM reminder_ladder
+            WHERE company_id = ? AND (retired = 0 OR id = ?)
+            ORDER BY code
+            SQL
+            ,
+            [$companyId, $party?->reminderLadderId],
+        );
     }
 
     /** @return array<string, string> number => name, of the accounts that may be a party's own */
@@ -128,7 +188,10 @@ final readonly class PartyProfile
             return null;
         }
         if (1 !== preg_match('/\A\d{1,2}(\.\d{1,4})?\z/', $typed)) {
-            throw Refused::because($field, \sprintf('“%s” is no percent; give one below 100 such as 7.5.', mb_strimwidth($typed, 0, 20, '…')));
+            throw Refused::because(
+                $field,
+                \sprintf('“%s” is no percent; give one below 100 such as 7.5.', mb_strimwidth($typed, 0, 20, '…')),
+            );
         }
 
         return BigDecimal::of($typed)->isZero() ? null : $typed;
@@ -139,7 +202,14 @@ final readonly class PartyProfile
     {
         $id = $this->chart->any($actor->companyId, $number, $field);
         if ($this->chart->account($actor->companyId, $id)['role'] !== $role->value) {
-            throw Refused::because($field, \sprintf('%s does not have the role %s; choose an account that has, or add one under Setup, Accounts.', $number, str_replace('_', ' ', $role->value)));
+            throw Refused::because(
+                $field,
+                \sprintf(
+                    '%s does not have the role %s; choose an account that has, or add one under Setup, Accounts.',
+                    $number,
+                    str_replace('_', ' ', $role->value),
+                ),
+            );
         }
 
         return $id;
@@ -148,8 +218,19 @@ final readonly class PartyProfile
     /** @throws Refused */
     private function ladder(Actor $actor, string $code, ?int $has): int
     {
-        $id = $this->db->fetchOne('SELECT id FROM reminder_ladder WHERE company_id = ? AND code = ? AND (retired = 0 OR id = ?)', [$actor->companyId, $code, $has]);
+        $id = $this->db->fetchOne(
+            'SELECT id FROM reminder_ladder WHERE company_id = ? AND code = ? AND (retired = 0 OR id = ?)',
+            [$actor->companyId, $code, $has],
+        );
 
-        return false === $id ? throw Refused::because('reminder_ladder', \sprintf('There is no reminder ladder “%s” in use; add it under Setup.', mb_strimwidth($code, 0, 20, '…'))) : (int) $id;
+        return false === $id
+            ? throw Refused::because(
+                'reminder_ladder',
+                \sprintf(
+                    'There is no reminder ladder “%s” in use; add it under Setup.',
+                    mb_strimwidth($code, 0, 20, '…'),
+                ),
+            )
+            : (int) $id;
     }
 }

@@ -19,14 +19,10 @@ class ReminderLadder
 
     /** @param string $rungs days past due, rising, such as "7 21 45" */
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column(length: 20)]
-        public readonly string $code,
-        #[ORM\Column(length: 120)]
-        public string $name,
-        #[ORM\Column(length: 60)]
-        public string $rungs,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 20)] public readonly string $code,
+        #[ORM\Column(length: 120)] public string $name,
+        #[ORM\Column(length: 60)] public string $rungs,
     ) {
     }
 }

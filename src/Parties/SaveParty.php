@@ -25,7 +25,19 @@ use Nelbix\Core\Refused;
 /** Adds or changes a vendor or customer. A change of bank details waits for a second person before payments go there. */
 final readonly class SaveParty
 {
-    private const LIMITS = ['name' => 120, 'tax_number' => 40, 'street' => 160, 'city' => 120, 'country' => 60, 'email' => 160, 'iban' => 40, 'bic' => 15, 'routing_number' => 20, 'account_number' => 40, 'salesperson' => 80];
+    private const LIMITS = [
+        'name' => 120,
+        'tax_number' => 40,
+        'street' => 160,
+        'city' => 120,
+        'country' => 60,
+        'email' => 160,
+        'iban' => 40,
+        'bic' => 15,
+        'routing_number' => 20,
+        'account_number' => 40,
+        'salesperson' => 80,
+    ];
 
     public function __construct(
         private Transaction $transaction,
@@ -41,13 +53,19 @@ final readonly class SaveParty
     }
 
     /**
-     * @param array<mixed> $raw      the columns of a vendors or customers file; a missing key leaves the field as it is
-     * @param bool         $approved bank details are confirmed already (imports with --approved)
+     * @param array<mixed> $raw the columns of a vendors or customers file; a missing key leaves the field as it is
+     * @param bool $approved bank details are confirmed already (imports with --approved)
      *
      * @throws Refused with every problem
      */
-    public function save(Actor $actor, Side $side, array $raw, ?int $id = null, bool $approved = false, ?int $version = null): Party
-    {
+    public function save(
+        Actor $actor,
+        Side $side,
+        array $raw,
+        ?int $id = null,
+        bool $approved = false,
+        ?int $version = null,
+    ): Party {
         return $this->transaction->run(function () use ($actor, $side, $raw, $id, $approved, $version): Party {
             $problems = new ProblemList();
             $text = (new Fields($raw))->text(...);
@@ -57,49 +75,119 @@ final readonly class SaveParty
                 }
             }
             $party = null === $id ? null : $this->entities->find(Party::class, $id);
-            if (null !== $id && (null === $party || $party->companyId !== $actor->companyId || $party->side !== $side)) {
+            if (
+                null !== $id
+                && (null === $party || $party->companyId !== $actor->companyId || $party->side !== $side)
+            ) {
                 throw Refused::because('', \sprintf('There is no such %s in this company.', $side->partyWord()));
             }
             if (null !== $party && null !== $version && $party->version !== $version) {
-                throw Refused::because('', 'Somebody else changed this record meanwhile; load it anew and change it again.');
+                throw Refused::because(
+                    '',
+                    'Somebody else changed this record meanwhile; load it anew and change it again.',
+                );
             }
             $code = $text('code');
             if (null === $party) {
                 if (1 !== preg_match('/\A[A-Za-z0-9][A-Za-z0-9._-]{0,19}\z/', $code)) {
-                    $problems->add('code', \sprintf('“%s” is not a code; use up to 20 letters, digits, points or dashes.', mb_strimwidth($code, 0, 30, '…')));
-                } elseif (null !== $this->entities->getRepository(Party::class)->findOneBy(['companyId' => $actor->companyId, 'side' => $side, 'code' => $code])) {
-                    $problems->add('code', \sprintf('There is a %s %s already; choose another code.', $side->partyWord(), $code));
+                    $problems->add(
+                        'code',
+                        \sprintf(
+                            '“%s” is not a code; use up to 20 letters, digits, points or dashes.',
+                            mb_strimwidth($code, 0, 30, '…'),
+                        ),
+                    );
+                } elseif (
+                    null !==
+                    $this->entities
+                        ->getRepository(Party::class)
+                        ->findOneBy(['companyId' => $actor->companyId, 'side' => $side, 'code' => $code])
+                ) {
+                    $problems->add(
+                        'code',
+                        \sprintf('There is a %s %s already; choose another code.', $side->partyWord(), $code),
+                    );
                 }
             }
             if ('' === $text('name') && (null === $party || \array_key_exists('name', $raw))) {
                 $problems->add('name', 'The name is missing.');
             }
-            $currency = '' === $text('currency') ? null : $problems->attempt(static fn (): string => Currency::of($text('currency'))->code);
+            $currency =
+                '' === $text('currency')
+                    ? null
+                    : $problems->attempt(static fn (): string => Currency::of($text('currency'))->code);
             $term = $problems->attempt(fn () => $this->codes->term($actor->companyId, $side, $text('terms')));
-            $account = '' === $text('default_account') ? null : $problems->attempt(fn (): int => $this->chart->postable($actor->companyId, $text('default_account'), 'default_account'));
+            $account =
+                '' === $text('default_account')
+                    ? null
+                    : $problems->attempt(
+                        fn (): int => $this->chart->postable(
+                            $actor->companyId,
+                            $text('default_account'),
+                            'default_account',
+                        ),
+                    );
             if ('' !== $text('method') && !isset(Party::METHODS[$text('method')])) {
                 $problems->add('method', 'The method is check, transfer or card.');
             }
             $late = '' === $text('if_late') ? IfPaidLate::CanWait : IfPaidLate::tryFrom($text('if_late'));
             if (null === $late) {
-                $problems->add('if_late', \sprintf('“%s” is none of stops_work, costs, can_wait.', mb_strimwidth($text('if_late'), 0, 30, '…')));
+                $problems->add(
+                    'if_late',
+                    \sprintf(
+                        '“%s” is none of stops_work, costs, can_wait.',
+                        mb_strimwidth($text('if_late'), 0, 30, '…'),
+                    ),
+                );
             }
-            $limit = '' === $text('credit_limit') ? null : $problems->attempt(static fn (): int => Money::parse($text('credit_limit'), $actor->baseCurrency, 'credit_limit')->minor);
+            $limit =
+                '' === $text('credit_limit')
+                    ? null
+                    : $problems->attempt(
+                        static fn (): int => Money::parse($text('credit_limit'), $actor->baseCurrency, 'credit_limit')
+                            ->minor,
+                    );
             if ('' !== $text('email') && false === filter_var($text('email'), \FILTER_VALIDATE_EMAIL)) {
-                $problems->add('email', \sprintf('“%s” is not an e-mail address.', mb_strimwidth($text('email'), 0, 60, '…')));
+                $problems->add(
+                    'email',
+                    \sprintf('“%s” is not an e-mail address.', mb_strimwidth($text('email'), 0, 60, '…')),
+                );
             }
-            $read = ['tax_code' => $problems->attempt(fn () => $this->codes->taxCode($actor->companyId, $side, $text('tax_code'), 'tax_code'))?->id()];
+            $read = [
+                'tax_code' => $problems
+                    ->attempt(fn () => $this->codes->taxCode($actor->companyId, $side, $text('tax_code'), 'tax_code'))
+                    ?->id(),
+            ];
             foreach (['cost_center', 'department', 'project'] as $kind) {
-                $read[$kind] = $problems->attempt(fn (): ?int => $this->codes->analysis($actor->companyId, $kind, $text($kind), $kind));
+                $read[$kind] = $problems->attempt(
+                    fn (): ?int => $this->codes->analysis($actor->companyId, $kind, $text($kind), $kind),
+                );
             }
-            if ('' !== $text('commission_percent') && 1 !== preg_match('/\A\d{1,2}(\.\d{1,4})?\z/', $text('commission_percent'))) {
+            if (
+                '' !== $text('commission_percent')
+                && 1 !== preg_match('/\A\d{1,2}(\.\d{1,4})?\z/', $text('commission_percent'))
+            ) {
                 $problems->add('commission_percent', 'Give a percent such as 2.5.');
             }
-            $iban = '' === $text('iban') ? '' : ($problems->attempt(static fn (): string => Iban::read($text('iban'))) ?? '');
-            $routing = '' === $text('routing_number') ? '' : ($problems->attempt(static fn (): string => RoutingNumber::read($text('routing_number'))) ?? '');
+            $iban =
+                '' === $text('iban') ? '' : $problems->attempt(static fn (): string => Iban::read($text('iban'))) ?? '';
+            $routing =
+                '' === $text('routing_number')
+                    ? ''
+                    : $problems->attempt(static fn (): string => RoutingNumber::read($text('routing_number'))) ?? '';
             $retired = RecordCheck::yes($text('retired'));
-            if ($retired && null !== $party && false !== $this->entities->getConnection()->fetchOne('SELECT 1 FROM open_item WHERE party_id = ? AND open <> 0 LIMIT 1', [$party->id])) {
-                $problems->add('retired', \sprintf('%s still has open items; settle them first, or leave it in use.', $party->name));
+            if (
+                $retired
+                && null !== $party
+                && false !==
+                    $this->entities
+                        ->getConnection()
+                        ->fetchOne('SELECT 1 FROM open_item WHERE party_id = ? AND open <> 0 LIMIT 1', [$party->id])
+            ) {
+                $problems->add(
+                    'retired',
+                    \sprintf('%s still has open items; settle them first, or leave it in use.', $party->name),
+                );
             }
             $details = $this->details->read($actor, $raw, $problems);
             $profile = $this->profile->read($actor, $side, $party, $raw, $problems);
@@ -108,7 +196,23 @@ final readonly class SaveParty
             $before = null === $party ? [] : $this->values($party, $actor->baseCurrency);
             $bank = [$party?->iban, $party?->routingNumber, $party?->accountNumber];
             $party ??= new Party($actor->companyId, $side, $code, $text('name'));
-            $this->fill($party, $raw, $text, ['currency' => $currency, 'term' => $term?->id(), 'account' => $account, 'late' => $late, 'limit' => $limit, 'iban' => $iban, 'routing' => $routing, 'defaults' => $read], $actor, $approved);
+            $this->fill(
+                $party,
+                $raw,
+                $text,
+                [
+                    'currency' => $currency,
+                    'term' => $term?->id(),
+                    'account' => $account,
+                    'late' => $late,
+                    'limit' => $limit,
+                    'iban' => $iban,
+                    'routing' => $routing,
+                    'defaults' => $read,
+                ],
+                $actor,
+                $approved,
+            );
             if (\array_key_exists('retired', $raw)) {
                 $party->retired = $retired;
             }
@@ -120,10 +224,22 @@ final readonly class SaveParty
             $this->partyAccounts->reset();
             $this->details->keep($actor, $party->id(), $details);
             if ($this->banks->keep($actor, $party->id(), $banks)) {
-                $this->history->note($actor, 'party', $party->id(), 'other bank accounts changed', 'a second person must confirm what is new');
+                $this->history->note(
+                    $actor,
+                    'party',
+                    $party->id(),
+                    'other bank accounts changed',
+                    'a second person must confirm what is new',
+                );
             }
             if ([] !== $before && $bank !== [$party->iban, $party->routingNumber, $party->accountNumber]) {
-                $this->history->note($actor, 'party', $party->id(), 'bank details changed', $party->bankConfirmed ? 'confirmed' : 'a second person must confirm them');
+                $this->history->note(
+                    $actor,
+                    'party',
+                    $party->id(),
+                    'bank details changed',
+                    $party->bankConfirmed ? 'confirmed' : 'a second person must confirm them',
+                );
             }
             $this->history->change($actor, 'party', $party->id(), $before, $this->values($party, $actor->baseCurrency));
 
@@ -132,14 +248,26 @@ final readonly class SaveParty
     }
 
     /**
-     * @param array<mixed>                                                                                                                                      $raw
-     * @param \Closure(string): string                                                                                                                          $text
-     * @param array{currency: ?string, term: ?int, account: ?int, late: ?IfPaidLate, limit: ?int, iban: string, routing: string, defaults: array<string, ?int>} $read
+     * @param array<mixed>
+     *     $raw
+     * @param \Closure(string): string
+     *     $text
+     * @param array{currency: ?string, term: ?int, account: ?int, late: ?IfPaidLate, limit: ?int, iban: string, routing: string,
+     *     defaults: array<string, ?int>} $read
      */
     private function fill(Party $party, array $raw, \Closure $text, array $read, Actor $actor, bool $approved): void
     {
         $set = static fn (string $key): bool => \array_key_exists($key, $raw);
-        foreach (['name' => 'name', 'tax_number' => 'taxNumber', 'street' => 'street', 'city' => 'city', 'country' => 'country', 'email' => 'email'] as $key => $property) {
+        foreach (
+            [
+                'name' => 'name',
+                'tax_number' => 'taxNumber',
+                'street' => 'street',
+                'city' => 'city',
+                'country' => 'country',
+                'email' => 'email',
+            ] as $key => $property
+        ) {
             if ($set($key)) {
                 $party->{$property} = $text($key);
             }
@@ -147,11 +275,20 @@ final readonly class SaveParty
         $party->currency = $set('currency') ? $read['currency'] : $party->currency;
         $party->termId = $set('terms') ? $read['term'] : $party->termId;
         $party->defaultAccountId = $set('default_account') ? $read['account'] : $party->defaultAccountId;
-        $party->ifLate = $set('if_late') ? ($read['late'] ?? $party->ifLate) : $party->ifLate;
+        $party->ifLate = $set('if_late') ? $read['late'] ?? $party->ifLate : $party->ifLate;
         $party->creditLimit = $set('credit_limit') ? $read['limit'] : $party->creditLimit;
         $party->method = $set('method') && '' !== $text('method') ? $text('method') : $party->method;
-        $party->separatePayments = $set('separate_payments') ? \in_array($text('separate_payments'), ['1', 'yes', 'on', 'true'], true) : $party->separatePayments;
-        foreach (['tax_code' => 'defaultTaxCodeId', 'cost_center' => 'costCenterId', 'department' => 'departmentId', 'project' => 'projectId'] as $key => $property) {
+        $party->separatePayments = $set('separate_payments')
+            ? \in_array($text('separate_payments'), ['1', 'yes', 'on', 'true'], true)
+            : $party->separatePayments;
+        foreach (
+            [
+                'tax_code' => 'defaultTaxCodeId',
+                'cost_center' => 'costCenterId',
+                'department' => 'departmentId',
+                'project' => 'projectId',
+            ] as $key => $property
+        ) {
             if ($set($key)) {
                 $party->{$property} = $read['defaults'][$key];
             }
@@ -161,7 +298,13 @@ final readonly class SaveParty
             $party->commissionPercent = '' === $text('commission_percent') ? null : $text('commission_percent');
         }
         $bank = [$party->iban, $party->bic, $party->routingNumber, $party->accountNumber];
-        foreach (['iban' => 'iban', 'bic' => 'bic', 'routing_number' => 'routingNumber', 'account_number' => 'accountNumber'] as $key => $property) {
+        $fields = [
+            'iban' => 'iban',
+            'bic' => 'bic',
+            'routing_number' => 'routingNumber',
+            'account_number' => 'accountNumber',
+        ];
+        foreach ($fields as $key => $property) {
             if ($set($key)) {
                 $party->{$property} = match ($key) {
                     'iban' => $read['iban'],
@@ -180,9 +323,25 @@ final readonly class SaveParty
     private function values(Party $p, string $baseCurrency): array
     {
         return [
-            'name' => $p->name, 'tax_number' => $p->taxNumber, 'street' => $p->street, 'city' => $p->city, 'country' => $p->country, 'email' => $p->email, 'currency' => $p->currency ?? '', 'terms' => null === $p->termId ? '' : $this->codes->terms($p->companyId)[$p->termId]->code, 'default_account' => null === $p->defaultAccountId ? '' : $this->chart->account($p->companyId, $p->defaultAccountId)['number'],
-            'method' => $p->method, 'if_late' => $p->ifLate->words(), 'separate_payments' => $p->separatePayments ? 'yes' : 'no', 'credit_limit' => (string) $p->creditLimit, 'salesperson' => $p->salesperson, 'commission_percent' => $p->commissionPercent ?? '',
-            ...$this->profile->form($p, $baseCurrency), 'retired' => $p->retired ? 'yes' : 'no',
+            'name' => $p->name,
+            'tax_number' => $p->taxNumber,
+            'street' => $p->street,
+            'city' => $p->city,
+            'country' => $p->country,
+            'email' => $p->email,
+            'currency' => $p->currency ?? '',
+            'terms' => null === $p->termId ? '' : $this->codes->terms($p->companyId)[$p->termId]->code,
+            'default_account' => null === $p->defaultAccountId
+                    ? ''
+                    : $this->chart->account($p->companyId, $p->defaultAccountId)['number'],
+            'method' => $p->method,
+            'if_late' => $p->ifLate->words(),
+            'separate_payments' => $p->separatePayments ? 'yes' : 'no',
+            'credit_limit' => (string) $p->creditLimit,
+            'salesperson' => $p->salesperson,
+            'commission_percent' => $p->commissionPercent ?? '',
+            ...$this->profile->form($p, $baseCurrency),
+            'retired' => $p->retired ? 'yes' : 'no',
         ];
     }
 
@@ -214,12 +373,21 @@ final readonly class SaveParty
         $this->transaction->run(function () use ($actor, $vendorId, $customerId): void {
             $vendor = $this->entities->find(Party::class, $vendorId);
             $customer = $this->entities->find(Party::class, $customerId);
-            if (null === $vendor || null === $customer || $vendor->companyId !== $actor->companyId || $customer->companyId !== $actor->companyId || $vendor->side === $customer->side) {
+            if (
+                null === $vendor
+                || null === $customer
+                || $vendor->companyId !== $actor->companyId
+                || $customer->companyId !== $actor->companyId
+                || $vendor->side === $customer->side
+            ) {
                 throw Refused::because('linked', 'A vendor is linked with a customer of the same company.');
             }
             foreach ([[$vendor, $customer], [$customer, $vendor]] as [$one, $other]) {
                 if (null !== $one->linkedPartyId && $one->linkedPartyId !== $other->id) {
-                    throw Refused::because('linked', \sprintf('%s is linked with another already; undo that link first.', $one->name));
+                    throw Refused::because(
+                        'linked',
+                        \sprintf('%s is linked with another already; undo that link first.', $one->name),
+                    );
                 }
                 $one->linkedPartyId = $other->id;
                 $this->history->note($actor, 'party', $one->id(), 'linked', 'is one business with '.$other->code);
@@ -232,7 +400,8 @@ final readonly class SaveParty
     {
         $this->transaction->run(function () use ($actor, $partyId): void {
             $party = $this->entities->find(Party::class, $partyId);
-            $other = null === $party?->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId);
+            $other =
+                null === $party?->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId);
             if (null === $party || null === $other || $party->companyId !== $actor->companyId) {
                 throw Refused::because('linked', 'There is no such link.');
             }

@@ -18,8 +18,11 @@ final readonly class SaveReminderLadder
 {
     private const MOST_RUNGS = 9;
 
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private History $history,
+    ) {
     }
 
     /**
@@ -36,7 +39,11 @@ final readonly class SaveReminderLadder
             if (null !== $id && $ladder?->companyId !== $actor->companyId) {
                 throw Refused::because('', 'There is no such ladder in this company.');
             }
-            $problems->attempt(fn () => null === $ladder ? RecordCheck::code($this->entities, ReminderLadder::class, $actor, $fields->text('code')) : null);
+            $problems->attempt(
+                fn () => null === $ladder
+                    ? RecordCheck::code($this->entities, ReminderLadder::class, $actor, $fields->text('code'))
+                    : null,
+            );
             $problems->attempt(static fn () => RecordCheck::name($fields->text('name'), 120));
             $rungs = $problems->attempt(static fn (): string => self::rungs($fields->text('rungs'))) ?? '';
             $problems->refuse();
@@ -60,12 +67,21 @@ final readonly class SaveReminderLadder
         $last = 0;
         foreach ($days as $day) {
             if (1 !== preg_match('/\A[1-9]\d{0,2}\z/', $day) || (int) $day <= $last) {
-                throw Refused::because('rungs', \sprintf('“%s” is no rung here; give days past due that rise, such as 7 21 45.', mb_strimwidth($day, 0, 20, '…')));
+                throw Refused::because(
+                    'rungs',
+                    \sprintf(
+                        '“%s” is no rung here; give days past due that rise, such as 7 21 45.',
+                        mb_strimwidth($day, 0, 20, '…'),
+                    ),
+                );
             }
             $last = (int) $day;
         }
         if ([] === $days || \count($days) > self::MOST_RUNGS) {
-            throw Refused::because('rungs', \sprintf('A ladder has one to %d rungs; give their days past due, such as 7 21 45.', self::MOST_RUNGS));
+            throw Refused::because(
+                'rungs',
+                \sprintf('A ladder has one to %d rungs; give their days past due, such as 7 21 45.', self::MOST_RUNGS),
+            );
         }
 
         return implode(' ', $days);

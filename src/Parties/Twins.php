@@ -15,20 +15,46 @@ final readonly class Twins
     }
 
     /** @return list<array{id: int, code: string, name: string, why: string}> at most five */
-    public function of(int $companyId, Side $side, string $name, string $taxNumber, string $iban, string $routing, string $account, ?int $exceptId): array
-    {
+    public function of(
+        int $companyId,
+        Side $side,
+        string $name,
+        string $taxNumber,
+        string $iban,
+        string $routing,
+        string $account,
+        ?int $exceptId,
+    ): array {
         $plain = static fn (string $text): string => strtolower((string) preg_replace('/[^\p{L}\p{N}]/u', '', $text));
         $key = self::key($name);
         $found = [];
-        foreach ($this->db->iterateAssociative('SELECT id, code, name, tax_number, iban, routing_number, account_number FROM party WHERE company_id = ? AND side = ? AND retired = 0 AND id <> ? ORDER BY code', [$companyId, $side->value, $exceptId ?? 0]) as $r) {
+        foreach (
+            $this->db->iterateAssociative(
+                <<<'SQL'
+                SELECT id, code, name, tax_number, iban, routing_number, account_number
+                FROM party
+                WHERE company_id = ? AND side = ? AND retired = 0 AND id <> ?
+                ORDER BY code
+                SQL
+                ,
+                [$companyId, $side->value, $exceptId ?? 0],
+            ) as $r
+        ) {
             $why = match (true) {
                 '' !== $plain($taxNumber) && $plain($taxNumber) === $plain((string) $r['tax_number']) => 'same tax number',
-                '' !== $plain($iban) && $plain($iban) === $plain((string) $r['iban']), '' !== $plain($account) && $plain($routing.$account) === $plain($r['routing_number'].$r['account_number']) => 'same bank account',
+                '' !== $plain($iban) && $plain($iban) === $plain((string) $r['iban']),
+                '' !== $plain($account)
+                    && $plain($routing.$account) === $plain($r['routing_number'].$r['account_number']) => 'same bank account',
                 self::near($key, self::key((string) $r['name'])) => 'name nearly equal',
                 default => null,
             };
             if (null !== $why) {
-                $found[] = ['id' => (int) $r['id'], 'code' => (string) $r['code'], 'name' => (string) $r['name'], 'why' => $why];
+                $found[] = [
+                    'id' => (int) $r['id'],
+                    'code' => (string) $r['code'],
+                    'name' => (string) $r['name'],
+                    'why' => $why,
+                ];
             }
             if (\count($found) > 4) {
                 break;
@@ -42,13 +68,34 @@ final readonly class Twins
     public static function key(string $name): string
     {
         $plain = strtolower((string) \Transliterator::create('Any-Latin; Latin-ASCII')?->transliterate($name));
-        $words = array_diff(preg_split('/[^a-z0-9]+/', $plain, -1, \PREG_SPLIT_NO_EMPTY) ?: [], ['the', 'and', 'of', 'co', 'company', 'inc', 'ltd', 'llc', 'gmbh', 'ag', 'as', 'aps', 'sons', 'daughters', 'limited', 'corp', 'corporation']);
+        $words = array_diff(preg_split('/[^a-z0-9]+/', $plain, -1, \PREG_SPLIT_NO_EMPTY) ?: [], [
+            'the',
+            'and',
+            'of',
+            'co',
+            'company',
+            'inc',
+            'ltd',
+            'llc',
+            'gmbh',
+            'ag',
+            'as',
+            'aps',
+            'sons',
+            'daughters',
+            'limited',
+            'corp',
+            'corporation',
+        ]);
 
         return implode('', $words);
     }
 
     private static function near(string $a, string $b): bool
     {
-        return '' !== $a && '' !== $b && ($a === $b || (min(\strlen($a), \strlen($b)) > 7 && abs(\strlen($a) - \strlen($b)) < 3 && levenshtein($a, $b) < 3));
+        return '' !== $a
+            && '' !== $b
+            && ($a === $b
+                || (min(\strlen($a), \strlen($b)) > 7 && abs(\strlen($a) - \strlen($b)) < 3 && levenshtein($a, $b) < 3));
     }
 }

@@ -12,8 +12,12 @@ use Nelbix\Core\Refused;
 /** Says that what changed underneath a proposal was seen and the proposal stands as it is. */
 final readonly class AcceptChanges
 {
-    public function __construct(private Transaction $transaction, private ProposalDesk $desk, private Underneath $underneath, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private ProposalDesk $desk,
+        private Underneath $underneath,
+        private History $history,
+    ) {
     }
 
     /**
@@ -30,7 +34,13 @@ final readonly class AcceptChanges
                 throw Refused::because('', 'Something else changed meanwhile; look at the list again.');
             }
             $proposal->accepted = $digest;
-            $this->history->note($actor, 'proposal', $proposalId, 'accepted what changed', mb_strimwidth(implode('; ', array_column($changes, 'what')), 0, 900, '…'));
+            $this->history->note(
+                $actor,
+                'proposal',
+                $proposalId,
+                'accepted what changed',
+                mb_strimwidth(implode('; ', array_column($changes, 'what')), 0, 900, '…'),
+            );
         });
     }
 }

@@ -11,9 +11,11 @@ use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Refused;
 
 /**
- * What a bank account is expected to hold on a pay date, in its own currency: its ledger today, what is posted for the days until then, less what other open runs will take.
+ * What a bank account is expected to hold on a pay date, in its own currency: its ledger today, what is posted for the days until
+ * then, less what other open runs will take.
  *
- * @phpstan-type Outlook array{id: int, code: string, name: string, currency: string, iban: string, base: string, balance: int, later: int, runs: int, count: int, uncounted: int, expected: int}
+ * @phpstan-type Outlook array{id: int, code: string, name: string, currency: string, iban: string, base: string, balance: int,
+ *     later: int, runs: int, count: int, uncounted: int, expected: int}
  */
 final readonly class BankOutlook
 {
@@ -22,26 +24,78 @@ final readonly class BankOutlook
     }
 
     /**
-     * @param int|string $bank   an id, or a code; an empty code is the company's first account
-     * @param int        $except the run that is looked at
+     * @param int|string $bank an id, or a code; an empty code is the company's first account
+     * @param int $except the run that is looked at
      *
      * @return Outlook|null
      */
     public function of(int $companyId, int|string $bank, Day $today, Day $payDate, int $except = 0): ?array
     {
-        $account = $this->db->fetchAssociative('SELECT b.id, b.code, b.name, b.currency, b.iban, b.account_id, c.base_currency, b.currency = c.base_currency AS in_base FROM bank_account b JOIN company c ON c.id = b.company_id WHERE b.company_id = ? AND '.(\is_int($bank) ? 'b.id = ?' : "b.retired = 0 AND ? IN (b.code, '')").' ORDER BY b.code LIMIT 1', [$companyId, $bank]);
+        $account = $this->db->fetchAssociative(
+            <<<'SQL'
+            SELECT b.id, b.code, b.name, b.currency, b.iban, b.account_id, c.base_currency, b.currency = c.base_currency AS in_base
+            FROM bank_account b
+            JOIN company c ON c.id = b.company_id
+            WHERE b.company_id = ? AND
+
+            SQL
+            .
+                (\is_int($bank) ? 'b.id = ?' : "b.retired = 0 AND ? IN (b.code, '')").
+                ' ORDER BY b.code LIMIT 1',
+            [$companyId, $bank],
+        );
         if (false === $account) {
             return null;
         }
         // an account in a foreign currency counts what moved in that currency
-        $moved = (bool) $account['in_base'] ? 'l.base' : 'IF(e.currency = '.$this->db->quote((string) $account['currency']).', l.amount, 0)';
+        $moved = (bool) $account['in_base']
+            ? 'l.base'
+            : 'IF(e.currency = '.$this->db->quote((string) $account['currency']).', l.amount, 0)';
         $join = (bool) $account['in_base'] ? '' : ' JOIN journal_entry e ON e.id = l.entry_id';
         $until = Day::latest($today, $payDate);
-        $ledger = $this->db->fetchAssociative("SELECT COALESCE(SUM(IF(l.posting_date <= :today, $moved, 0)), 0) AS balance, COALESCE(SUM(IF(l.posting_date > :today, $moved, 0)), 0) AS later FROM journal_line l$join WHERE l.account_id = :account AND l.posting_date <= :until", ['today' => $today->iso(), 'until' => $until->iso(), 'account' => $account['account_id']]) ?: [];
-        $outlook = ['id' => (int) $account['id'], 'code' => (string) $account['code'], 'name' => (string) $account['name'], 'currency' => (string) $account['currency'], 'iban' => (string) $account['iban'], 'base' => (string) $account['base_currency'], 'balance' => (int) ($ledger['balance'] ?? 0), 'later' => (int) ($ledger['later'] ?? 0), 'runs' => 0, 'count' => 0, 'uncounted' => 0, 'expected' => 0];
-        foreach ($this->db->fetchAllAssociative(
-            "SELECT i.currency, SUM(l.pay) AS pay, COUNT(DISTINCT p.id) AS n FROM proposal p JOIN proposal_line l ON l.proposal_id = p.id AND l.is_in = 1 AND l.dropped = 0 JOIN open_item i ON i.id = l.item_id LEFT JOIN proposal_payment y ON y.proposal_id = p.id AND y.payment = l.payment
-             WHERE p.company_id = ? AND p.bank_account_id = ? AND p.id <> ? AND p.state IN ('review', 'refused', 'approved', 'printed', 'posting') AND p.pay_date <= ? AND y.document_id IS NULL GROUP BY i.currency", [$companyId, $account['id'], $except, $until->iso()]) as $r) {
+        $ledger =
+            $this->db->fetchAssociative(
+                <<<SQL
+                SELECT COALESCE(SUM(IF(l.posting_date <= :today, $moved, 0)), 0) AS balance,
+                    COALESCE(SUM(IF(l.posting_date > :today, $moved, 0)), 0) AS later
+                FROM journal_line l$join
+                WHERE l.account_id = :account AND l.posting_date <= :until
+                SQL
+                ,
+                ['today' => $today->iso(), 'until' => $until->iso(), 'account' => $account['account_id']],
+            ) ?:
+            [];
+        $outlook = [
+            'id' => (int) $account['id'],
+            'code' => (string) $account['code'],
+            'name' => (string) $account['name'],
+            'currency' => (string) $account['currency'],
+            'iban' => (string) $account['iban'],
+            'base' => (string) $account['base_currency'],
+            'balance' => (int) ($ledger['balance'] ?? 0),
+            'later' => (int) ($ledger['later'] ?? 0),
+            'runs' => 0,
+            'count' => 0,
+            'uncounted' => 0,
+            'expected' => 0,
+        ];
+        foreach (
+            $this->db->fetchAllAssociative(
+                <<<SQL
+                SELECT i.currency, SUM(l.pay) AS pay, COUNT(DISTINCT p.id) AS n
+                FROM proposal p
+                JOIN proposal_line l ON l.proposal_id = p.id AND l.is_in = 1 AND l.dropped = 0
+                JOIN open_item i ON i.id = l.item_id
+                LEFT JOIN proposal_payment y ON y.proposal_id = p.id AND y.payment = l.payment
+                WHERE p.company_id = ? AND p.bank_account_id = ? AND p.id <> ?
+                    AND p.state IN ('review', 'refused', 'approved', 'printed', 'posting') AND p.pay_date <= ?
+                    AND y.document_id IS NULL
+                GROUP BY i.currency
+                SQL
+                ,
+                [$companyId, $account['id'], $except, $until->iso()],
+            ) as $r
+        ) {
             $pay = $this->taken($companyId, $outlook, (int) $r['pay'], (string) $r['currency'], $until);
             $outlook[null === $pay ? 'uncounted' : 'count'] += (int) $r['n'];
             $outlook['runs'] += (int) $pay;
@@ -64,7 +118,12 @@ final readonly class BankOutlook
             return $currency === $account['currency'] ? $amount : null;
         }
         try {
-            return InvoiceEntry::base($amount, $currency, $account['base'], $this->rates->on($companyId, $currency, $account['base'], $day));
+            return InvoiceEntry::base(
+                $amount,
+                $currency,
+                $account['base'],
+                $this->rates->on($companyId, $currency, $account['base'], $day),
+            );
         } catch (Refused) {
             return null;
         }

@@ -24,7 +24,7 @@ final readonly class CandidateQuery
 
     /**
      * @param list<int> $itemIds only these; empty for all
-     * @param int       $own     a proposal whose own reservations do not count
+     * @param int $own a proposal whose own reservations do not count
      *
      * @return list<Candidate> by vendor code, due date, id
      */
@@ -39,20 +39,62 @@ final readonly class CandidateQuery
         };
         $candidates = [];
         $rows = $this->db->iterateAssociative(
-            "SELECT i.id, i.party_id, i.kind, i.number, i.account_id, i.currency, i.original, i.original_base, i.open, i.open_base, i.posting_date, i.due_date,
-                    p.code, p.method, p.if_late, p.separate_payments, p.party_group, EXISTS (SELECT 1 FROM party_stop s WHERE s.party_id = p.id AND s.what = 'payment' AND (s.ends_on IS NULL OR s.ends_on >= COALESCE((SELECT c.books_day FROM company c WHERE c.id = i.company_id), CURDATE()))) AS payment_stop, p.bank_confirmed, (p.iban <> '' OR (p.routing_number <> '' AND p.account_number <> '')) AS has_bank,
-                    d.held_reason, d.approval, d.net, d.total, p.withholding_percent, r.number AS reserved_by
-             FROM open_item i JOIN party p ON p.id = i.party_id JOIN document d ON d.id = i.document_id LEFT JOIN proposal r ON r.id = i.reserved_by_id AND r.id <> ?
-             WHERE i.company_id = ? AND i.side = 'payables' AND i.open <> 0$only ORDER BY p.code, i.due_date, i.id",
+            <<<SQL
+            SELECT i.id, i.party_id, i.kind, i.number, i.account_id, i.currency, i.original, i.original_base, i.open, i.open_base,
+                i.posting_date, i.due_date, p.code, p.method, p.if_late, p.separate_payments, p.party_group,
+                EXISTS (SELECT 1 FROM party_stop s WHERE s.party_id = p.id AND s.what = 'payment'
+                AND (s.ends_on IS NULL OR s.ends_on >= COALESCE((SELECT c.books_day FROM company c WHERE c.id = i.company_id),
+                CURDATE()))) AS payment_stop, p.bank_confirmed,
+                (p.iban <> '' OR (p.routing_number <> '' AND p.account_number <> '')) AS has_bank, d.held_reason, d.approval, d.net,
+                d.total, p.withholding_percent, r.number AS reserved_by
+            FROM open_item i
+            JOIN party p ON p.id = i.party_id
+            JOIN document d ON d.id = i.document_id
+            LEFT JOIN proposal r ON r.id = i.reserved_by_id AND r.id <> ?
+            WHERE i.company_id = ? AND i.side = 'payables' AND i.open <> 0$only
+            ORDER BY p.code, i.due_date, i.id
+            SQL
+            ,
             [$own, $companyId],
         );
         foreach ($rows as $r) {
             $party = (int) $r['party_id'];
-            $payees[$party] ??= new Payee($party, (string) $r['code'], (string) $r['method'], IfPaidLate::from((string) $r['if_late']), (bool) $r['payment_stop'], (bool) $r['bank_confirmed'] && ('transfer' !== $r['method'] || (bool) $r['has_bank']), (bool) $r['separate_payments'], (string) $r['party_group']);
+            $payees[$party] ??= new Payee(
+                $party,
+                (string) $r['code'],
+                (string) $r['method'],
+                IfPaidLate::from((string) $r['if_late']),
+                (bool) $r['payment_stop'],
+                (bool) $r['bank_confirmed'] && ('transfer' !== $r['method'] || (bool) $r['has_bank']),
+                (bool) $r['separate_payments'],
+                (string) $r['party_group'],
+            );
             $kind = DocumentKind::from((string) $r['kind']);
-            $item = new OpenItem((int) $r['id'], Side::Payables, $party, $kind, (string) $r['number'], (int) $r['account_id'], (string) $r['currency'], (int) $r['original'], (int) $r['original_base'], (int) $r['open'], (int) $r['open_base'], $day($r['posting_date']), $day($r['due_date']), $discounts[(int) $r['id']] ?? null);
-            $candidates[] = new Candidate($item, $payees[$party], null !== $r['held_reason'], \in_array($r['approval'], ['awaiting', 'refused'], true), DocumentKind::Prepayment === $kind, null === $r['reserved_by'] ? null : (string) $r['reserved_by'],
-                Withholding::ofDocument($r['withholding_percent'], $kind, (int) $r['net'], (int) $r['total']));
+            $item = new OpenItem(
+                (int) $r['id'],
+                Side::Payables,
+                $party,
+                $kind,
+                (string) $r['number'],
+                (int) $r['account_id'],
+                (string) $r['currency'],
+                (int) $r['original'],
+                (int) $r['original_base'],
+                (int) $r['open'],
+                (int) $r['open_base'],
+                $day($r['posting_date']),
+                $day($r['due_date']),
+                $discounts[(int) $r['id']] ?? null,
+            );
+            $candidates[] = new Candidate(
+                $item,
+                $payees[$party],
+                null !== $r['held_reason'],
+                \in_array($r['approval'], ['awaiting', 'refused'], true),
+                DocumentKind::Prepayment === $kind,
+                null === $r['reserved_by'] ? null : (string) $r['reserved_by'],
+                Withholding::ofDocument($r['withholding_percent'], $kind, (int) $r['net'], (int) $r['total']),
+            );
         }
 
         return $candidates;

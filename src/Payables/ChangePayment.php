@@ -16,12 +16,18 @@ use Nelbix\Core\Refused;
 /** Changes how a payment of a proposal goes out: its method, the account it goes to, the number of a check written by hand, a note. */
 final readonly class ChangePayment
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private ProposalDesk $desk, private PartyBanks $banks, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private ProposalDesk $desk,
+        private PartyBanks $banks,
+        private History $history,
+    ) {
     }
 
     /**
-     * @param array<mixed> $raw pay_by, bank (an id of the payee's other accounts, empty for the first), reference, note; a missing key changes nothing
+     * @param array<mixed> $raw pay_by, bank (an id of the payee's other accounts, empty for the first), reference,
+     *                          note; a missing key changes nothing
      *
      * @throws Refused naming the field
      */
@@ -31,8 +37,16 @@ final readonly class ChangePayment
             $fields = new Fields($raw);
             $review = [ProposalState::Review, ProposalState::Refused];
             // after approval only the number of what was written by hand is still to come
-            $proposal = $this->desk->lock($actor, $proposalId, $fields->has('pay_by') || $fields->has('bank') ? $review : [...$review, ProposalState::Approved, ProposalState::Printed, ProposalState::Posting]);
-            $record = $this->entities->getRepository(ProposalPayment::class)->findOneBy(['proposal' => $proposal, 'payment' => $payment]);
+            $proposal = $this->desk->lock(
+                $actor,
+                $proposalId,
+                $fields->has('pay_by') || $fields->has('bank')
+                    ? $review
+                    : [...$review, ProposalState::Approved, ProposalState::Printed, ProposalState::Posting],
+            );
+            $record = $this->entities
+                ->getRepository(ProposalPayment::class)
+                ->findOneBy(['proposal' => $proposal, 'payment' => $payment]);
             if (null === $record) {
                 throw Refused::because('', 'There is no such payment in this proposal.');
             }
@@ -41,7 +55,9 @@ final readonly class ChangePayment
             }
             $said = [];
             if ($fields->has('pay_by')) {
-                $by = PayBy::tryFrom($fields->text('pay_by')) ?? throw Refused::because('pay_by', 'Choose how it is paid from the list.');
+                $by =
+                    PayBy::tryFrom($fields->text('pay_by')) ??
+                    throw Refused::because('pay_by', 'Choose how it is paid from the list.');
                 if ($by !== $record->payBy) {
                     $said[] = 'by '.$by->words();
                 }
@@ -54,7 +70,8 @@ final readonly class ChangePayment
                     throw Refused::because('bank', 'The payee has no such bank account.');
                 }
                 if ($bank !== $record->partyBankId) {
-                    $said[] = null === $bank ? 'to its first account' : 'to '.($known[$bank]['label'] ?: 'another account');
+                    $said[] =
+                        null === $bank ? 'to its first account' : 'to '.($known[$bank]['label'] ?: 'another account');
                 }
                 $record->partyBankId = $bank;
             }
@@ -76,7 +93,13 @@ final readonly class ChangePayment
             }
             if ([] !== $said) {
                 $party = $this->entities->find(Party::class, $record->partyId);
-                $this->history->note($actor, 'proposal', $proposal->id(), 'changed the payment to '.($party->code ?? ''), implode(', ', $said));
+                $this->history->note(
+                    $actor,
+                    'proposal',
+                    $proposal->id(),
+                    'changed the payment to '.($party->code ?? ''),
+                    implode(', ', $said),
+                );
             }
         });
     }
@@ -89,7 +112,10 @@ final readonly class ChangePayment
         }
         $party = $this->entities->find(Party::class, $payment->partyId);
         if (null !== $party && !$party->hasBankDetails()) {
-            throw Refused::because('pay_by', \sprintf('%s has no bank account on file; add it on its page, or pay another way.', $party->name));
+            throw Refused::because(
+                'pay_by',
+                \sprintf('%s has no bank account on file; add it on its page, or pay another way.', $party->name),
+            );
         }
     }
 }

@@ -14,8 +14,13 @@ use Nelbix\Core\Refused;
 /** Drops items from a proposal in review, or takes them back in. A dropped item is free at once. */
 final readonly class ChangeProposal
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private ProposalDesk $desk, private SettlementBook $book, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private ProposalDesk $desk,
+        private SettlementBook $book,
+        private History $history,
+    ) {
     }
 
     /**
@@ -29,7 +34,9 @@ final readonly class ChangeProposal
             $items = $this->book->lock($actor, $itemIds);
             $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Review, ProposalState::Refused]);
             /** @var list<ProposalLine> $lines */
-            $lines = $this->entities->getRepository(ProposalLine::class)->findBy(['proposal' => $proposal, 'itemId' => $itemIds, 'isIn' => true]);
+            $lines = $this->entities
+                ->getRepository(ProposalLine::class)
+                ->findBy(['proposal' => $proposal, 'itemId' => $itemIds, 'isIn' => true]);
             if (\count($lines) !== \count($items)) {
                 throw Refused::because('', 'An item is not part of this proposal.');
             }
@@ -39,7 +46,13 @@ final readonly class ChangeProposal
                     continue;
                 }
                 if (!$drop && (null !== $item->reservedById || $item->open !== $line->open)) {
-                    throw Refused::because('', \sprintf('%s is in another proposal or was settled by now; it cannot come back in.', $item->number));
+                    throw Refused::because(
+                        '',
+                        \sprintf(
+                            '%s is in another proposal or was settled by now; it cannot come back in.',
+                            $item->number,
+                        ),
+                    );
                 }
                 $line->dropped = $drop;
                 if ($drop && $line->added) {
@@ -50,7 +63,12 @@ final readonly class ChangeProposal
                     $line->discount = $line->offered = $line->withholding = 0;
                 }
                 $item->reservedById = $drop ? null : $proposal->id;
-                $this->history->note($actor, 'proposal', $proposal->id(), $drop ? 'dropped '.$item->number : 'restored '.$item->number);
+                $this->history->note(
+                    $actor,
+                    'proposal',
+                    $proposal->id(),
+                    $drop ? 'dropped '.$item->number : 'restored '.$item->number,
+                );
             }
             if (ProposalState::Refused === $proposal->state) {
                 $proposal->state = ProposalState::Review;
@@ -62,9 +80,21 @@ final readonly class ChangeProposal
     public function dropAll(Actor $actor, int $proposalId): void
     {
         $this->transaction->run(function () use ($actor, $proposalId): void {
-            $ids = array_map('intval', $this->entities->getConnection()->fetchFirstColumn('SELECT id FROM open_item WHERE reserved_by_id = ? AND company_id = ?', [$proposalId, $actor->companyId]));
+            $ids = array_map(
+                'intval',
+                $this->entities
+                    ->getConnection()
+                    ->fetchFirstColumn('SELECT id FROM open_item WHERE reserved_by_id = ? AND company_id = ?', [
+                        $proposalId,
+                        $actor->companyId,
+                    ]),
+            );
             $items = $this->book->lock($actor, $ids);
-            $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Review, ProposalState::Refused, ProposalState::Approved]);
+            $proposal = $this->desk->lock($actor, $proposalId, [
+                ProposalState::Review,
+                ProposalState::Refused,
+                ProposalState::Approved,
+            ]);
             foreach ($items as $item) {
                 $item->reservedById = null;
             }

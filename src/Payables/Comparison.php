@@ -14,7 +14,8 @@ use Nelbix\Core\Proposal\Proposer;
  *
  * @phpstan-import-type Line from ProposalQuery
  *
- * @phpstan-type Row array{item_id: int, document_id: int, number: string, their_number: string, name: string, code: string, due_date: string, currency: string, open: int, here: ?int, here_why: string, there: ?int, there_why: string, can: string}
+ * @phpstan-type Row array{item_id: int, document_id: int, number: string, their_number: string, name: string, code: string,
+ *     due_date: string, currency: string, open: int, here: ?int, here_why: string, there: ?int, there_why: string, can: string}
  * @phpstan-type Totals array{payments: int, gross: int, credits: int, discount: int, withholding: int, pay: int, lost: int}
  */
 final readonly class Comparison
@@ -24,7 +25,9 @@ final readonly class Comparison
     }
 
     /**
-     * @return array{here: Totals, there: Totals, rows: list<Row>, same: int} the rows that the two treat differently, by vendor; "can" is what the clerk may do about one: take, drop or nothing
+     * @return array{here: Totals, there: Totals, rows: list<Row>, same: int} the rows that the two treat differently,
+     *                                                                        by vendor; "can" is what the clerk may do about one:
+     *                                                                        take, drop or nothing
      */
     public function of(Actor $actor, int $proposalId, Criteria $criteria): array
     {
@@ -49,9 +52,18 @@ final readonly class Comparison
         $mine = $this->query->totals($proposalId);
 
         return [
-            'here' => ['payments' => \count(array_filter($this->query->payments($proposalId), static fn (array $p): bool => $p['items'] > 0)), ...array_intersect_key($mine, array_flip(['gross', 'credits', 'discount', 'withholding', 'pay', 'lost']))],
+            'here' => [
+                'payments' => \count(
+                    array_filter($this->query->payments($proposalId), static fn (array $p): bool => $p['items'] > 0),
+                ),
+                ...array_intersect_key(
+                    $mine,
+                    array_flip(['gross', 'credits', 'discount', 'withholding', 'pay', 'lost']),
+                ),
+            ],
             'there' => ['payments' => \count($result->payments), ...$result->totals()],
-            'rows' => $rows, 'same' => $same,
+            'rows' => $rows,
+            'same' => $same,
         ];
     }
 
@@ -65,9 +77,24 @@ final readonly class Comparison
         $may = \in_array($line['reason'], array_column(TakeIn::MAY, 'value'), true) && null === $line['reserved_by'];
 
         return [
-            ...array_intersect_key($line, array_flip(['item_id', 'document_id', 'number', 'their_number', 'name', 'code', 'due_date', 'currency', 'open'])),
-            'here' => $here, 'here_why' => $line['dropped'] ? 'dropped' : $line['why'],
-            'there' => $there, 'there_why' => null === $other ? 'settled by now' : $other->reason->words(),
+            ...array_intersect_key(
+                $line,
+                array_flip([
+                    'item_id',
+                    'document_id',
+                    'number',
+                    'their_number',
+                    'name',
+                    'code',
+                    'due_date',
+                    'currency',
+                    'open',
+                ]),
+            ),
+            'here' => $here,
+            'here_why' => $line['dropped'] ? 'dropped' : $line['why'],
+            'there' => $there,
+            'there_why' => null === $other ? 'settled by now' : $other->reason->words(),
             'can' => match (true) {
                 null === $here && $line['dropped'] => 'restore',
                 null === $here => $may ? 'take' : '',

@@ -39,12 +39,17 @@ final readonly class CriteriaReader
         return $choices;
     }
 
-    public function __construct(private BooksDay $booksDay, private Lookup $lookup, private PartyProfile $profile, private Connection $db)
-    {
+    public function __construct(
+        private BooksDay $booksDay,
+        private Lookup $lookup,
+        private PartyProfile $profile,
+        private Connection $db,
+    ) {
     }
 
     /**
-     * @param array<mixed> $raw pay_date, due_through, again_on, bank, vendors[], groups[], method, currency, if_late[], at_least, cash, per_invoice
+     * @param array<mixed> $raw pay_date, due_through, again_on, bank, vendors[], groups[], method, currency, if_late[], at_least,
+     *                          cash, per_invoice
      *
      * @return array{criteria: Criteria, bankAccountId: int, method: string}
      *
@@ -54,13 +59,34 @@ final readonly class CriteriaReader
     {
         $problems = new ProblemList();
         $text = (new Fields($raw))->text(...);
-        $list = static fn (string $key): array => array_values(array_filter(\is_array($raw[$key] ?? null) ? array_map(static fn (mixed $v): string => \is_string($v) ? trim($v) : '', $raw[$key]) : (preg_split('/[\s,;]+/', $text($key)) ?: [])));
+        $list = static fn (string $key): array => array_values(
+            array_filter(
+                \is_array($raw[$key] ?? null)
+                    ? array_map(static fn (mixed $v): string => \is_string($v) ? trim($v) : '', $raw[$key])
+                    : (preg_split('/[\s,;]+/', $text($key)) ?:
+                    []),
+            ),
+        );
         $input = $this->booksDay->input($actor->companyId);
         $today = $this->booksDay->of($actor->companyId);
-        $pay = '' === $text('pay_date') ? $today : ($problems->attempt(static fn (): Day => $input->read($text('pay_date'), 'pay_date')) ?? $today);
-        $due = '' === $text('due_through') ? $pay : ($problems->attempt(static fn (): Day => $input->read($text('due_through'), 'due_through', $pay)) ?? $pay);
-        $again = '' === $text('again_on') ? $this->rhythm($actor->companyId, $pay) : ($problems->attempt(static fn (): Day => $input->read($text('again_on'), 'again_on', $pay)) ?? $pay->plusDays(7));
-        $bank = $this->db->fetchAssociative('SELECT id, currency FROM bank_account WHERE company_id = ? AND retired = 0 AND (code = ? OR ? = \'\') ORDER BY code LIMIT 1', [$actor->companyId, $text('bank'), $text('bank')]);
+        $pay =
+            '' === $text('pay_date')
+                ? $today
+                : $problems->attempt(static fn (): Day => $input->read($text('pay_date'), 'pay_date')) ?? $today;
+        $due =
+            '' === $text('due_through')
+                ? $pay
+                : $problems->attempt(static fn (): Day => $input->read($text('due_through'), 'due_through', $pay)) ??
+                    $pay;
+        $again =
+            '' === $text('again_on')
+                ? $this->rhythm($actor->companyId, $pay)
+                : $problems->attempt(static fn (): Day => $input->read($text('again_on'), 'again_on', $pay)) ??
+                    $pay->plusDays(7);
+        $bank = $this->db->fetchAssociative(
+            'SELECT id, currency FROM bank_account WHERE company_id = ? AND retired = 0 AND (code = ? OR ? = \'\') ORDER BY code LIMIT 1',
+            [$actor->companyId, $text('bank'), $text('bank')],
+        );
         if (false === $bank) {
             $problems->add('bank', \sprintf('There is no bank account “%s”; choose one from the list.', $text('bank')));
         }
@@ -71,16 +97,50 @@ final readonly class CriteriaReader
         if ([] !== array_diff($methods, array_keys(Party::METHODS))) {
             $problems->add('method', 'Choose check, transfer or card, several with commas between them, or all.');
         }
-        $payees = array_map(fn (string $code): ?int => $problems->attempt(fn (): int => $this->lookup->party($actor->companyId, Side::Payables, $code, 'vendors')->id()), $list('vendors'));
+        $payees = array_map(
+            fn (string $code): ?int => $problems->attempt(
+                fn (): int => $this->lookup->party($actor->companyId, Side::Payables, $code, 'vendors')->id(),
+            ),
+            $list('vendors'),
+        );
         $groups = $this->groups($actor, $raw['groups'] ?? '', $problems);
-        $late = array_map(static fn (string $v): ?IfPaidLate => IfPaidLate::tryFrom($v) ?? $problems->attempt(static fn () => throw Refused::because('if_late', \sprintf('“%s” is none of stops_work, costs, can_wait.', $v))), $list('if_late'));
-        $amount = static fn (string $key): ?int => '' === $text($key) ? null : $problems->attempt(static fn (): int => AmountInput::read($text($key), Currency::of($currency), $key)->minor);
+        $late = array_map(
+            static fn (string $v): ?IfPaidLate => IfPaidLate::tryFrom($v) ??
+                $problems->attempt(
+                    static fn () => throw Refused::because(
+                        'if_late',
+                        \sprintf('“%s” is none of stops_work, costs, can_wait.', $v),
+                    ),
+                ),
+            $list('if_late'),
+        );
+        $amount = static fn (string $key): ?int => '' === $text($key)
+            ? null
+            : $problems->attempt(
+                static fn (): int => AmountInput::read($text($key), Currency::of($currency), $key)->minor,
+            );
         $smallest = $amount('at_least') ?? 0;
         $cash = $amount('cash');
         /** @var Criteria|null $criteria */
-        $criteria = $problems->attempt(static fn (): Criteria => new Criteria($pay, $due, $again, $currency, array_values(array_filter($payees)), $methods, array_values(array_filter($late)), $smallest, $cash, $groups, (new Fields($raw))->yes('per_invoice')));
+        $criteria = $problems->attempt(
+            static fn (): Criteria => new Criteria(
+                $pay,
+                $due,
+                $again,
+                $currency,
+                array_values(array_filter($payees)),
+                $methods,
+                array_values(array_filter($late)),
+                $smallest,
+                $cash,
+                $groups,
+                (new Fields($raw))->yes('per_invoice'),
+            ),
+        );
         if ([] !== $problems->all || null === $criteria || false === $bank) {
-            throw Refused::all([] === $problems->all ? [new \Nelbix\Core\Problem('', 'The criteria cannot be read.')] : $problems->all);
+            throw Refused::all(
+                [] === $problems->all ? [new \Nelbix\Core\Problem('', 'The criteria cannot be read.')] : $problems->all,
+            );
         }
 
         return ['criteria' => $criteria, 'bankAccountId' => (int) $bank['id'], 'method' => $method];
@@ -93,10 +153,26 @@ final readonly class CriteriaReader
      */
     private function groups(Actor $actor, mixed $raw, ProblemList $problems): array
     {
-        $asked = array_values(array_filter(array_map(static fn (mixed $v): string => \is_string($v) ? trim($v) : '', \is_array($raw) ? $raw : explode(',', \is_string($raw) ? $raw : ''))));
+        $asked = array_values(
+            array_filter(
+                array_map(
+                    static fn (mixed $v): string => \is_string($v) ? trim($v) : '',
+                    \is_array($raw) ? $raw : explode(',', \is_string($raw) ? $raw : ''),
+                ),
+            ),
+        );
         $known = [] === $asked ? [] : $this->profile->groups($actor->companyId, Side::Payables);
         foreach (array_diff($asked, $known) as $group) {
-            $problems->add('groups', \sprintf('No vendor is in a group “%s”; %s.', mb_strimwidth($group, 0, 30, '…'), [] === $known ? 'give vendors their group on their pages' : 'the groups are '.implode(', ', $known)));
+            $problems->add(
+                'groups',
+                \sprintf(
+                    'No vendor is in a group “%s”; %s.',
+                    mb_strimwidth($group, 0, 30, '…'),
+                    [] === $known
+                        ? 'give vendors their group on their pages'
+                        : 'the groups are '.implode(', ', $known),
+                ),
+            );
         }
 
         return $asked;
@@ -105,7 +181,17 @@ final readonly class CriteriaReader
     /** Paying again on: the usual gap of past runs, else seven days later. */
     public function rhythm(int $companyId, Day $payDate): Day
     {
-        $dates = $this->db->fetchFirstColumn("SELECT DISTINCT pay_date FROM proposal WHERE company_id = ? AND state = 'posted' AND pay_date < ? ORDER BY pay_date DESC LIMIT 9", [$companyId, $payDate->iso()]);
+        $dates = $this->db->fetchFirstColumn(
+            <<<SQL
+            SELECT DISTINCT pay_date
+            FROM proposal
+            WHERE company_id = ? AND state = 'posted' AND pay_date < ?
+            ORDER BY pay_date DESC
+            LIMIT 9
+            SQL
+            ,
+            [$companyId, $payDate->iso()],
+        );
         $gaps = [];
         for ($k = 1; $k < \count($dates); ++$k) {
             $gaps[] = Day::of((string) $dates[$k])->daysUntil(Day::of((string) $dates[$k - 1]));

@@ -18,10 +18,20 @@ use Psr\Clock\ClockInterface;
 final readonly class DecideProposal
 {
     /** Whether a person made or changed a proposal "p"; who sent it back did not, and may approve it when it is mended. */
-    public const TOUCHED = "EXISTS (SELECT 1 FROM history h WHERE h.company_id = p.company_id AND h.subject = 'proposal' AND h.subject_id = p.id AND h.user_id = ? AND h.action NOT IN ('refused', 'approved'))";
+    public const TOUCHED = <<<SQL
+    EXISTS (SELECT 1 FROM history h WHERE h.company_id = p.company_id AND h.subject = 'proposal' AND h.subject_id = p.id
+        AND h.user_id = ? AND h.action NOT IN ('refused', 'approved'))
+    SQL;
 
-    public function __construct(private Transaction $transaction, private ProposalDesk $desk, private History $history, private ClockInterface $clock, private Connection $db, private Underneath $underneath, private Rates $rates)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private ProposalDesk $desk,
+        private History $history,
+        private ClockInterface $clock,
+        private Connection $db,
+        private Underneath $underneath,
+        private Rates $rates,
+    ) {
     }
 
     /** @throws Refused */
@@ -29,7 +39,10 @@ final readonly class DecideProposal
     {
         $this->transaction->run(function () use ($actor, $proposalId, $approve, $reason): void {
             $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Review]);
-            $touched = (bool) $this->db->fetchOne('SELECT '.self::TOUCHED.' FROM proposal p WHERE p.id = ?', [$actor->userId, $proposalId]);
+            $touched = (bool) $this->db->fetchOne('SELECT '.self::TOUCHED.' FROM proposal p WHERE p.id = ?', [
+                $actor->userId,
+                $proposalId,
+            ]);
             if ($approve && ($touched || $proposal->createdById === $actor->userId)) {
                 throw Refused::because('', 'Somebody else must approve this proposal; you made or changed it.');
             }
@@ -39,7 +52,10 @@ final readonly class DecideProposal
             }
             foreach ($payments as $payment) {
                 if ($approve && $payment['amount'] <= 0) {
-                    throw Refused::because('', 'A payment of this proposal comes to zero or less since items were dropped; drop the vendor’s credits too.');
+                    throw Refused::because(
+                        '',
+                        'A payment of this proposal comes to zero or less since items were dropped; drop the vendor’s credits too.',
+                    );
                 }
             }
             if ($approve) {
@@ -65,16 +81,41 @@ final readonly class DecideProposal
     {
         $changes = $this->underneath->of($proposal->id());
         if (Underneath::digest($changes) !== $proposal->accepted && [] !== $changes) {
-            throw Refused::because('', \sprintf('%s Somebody must look at what changed and accept it, or change the proposal, before it is approved.', $changes[0]['what'].(\count($changes) > 1 ? \sprintf(' (and %d more).', \count($changes) - 1) : '.')));
+            throw Refused::because(
+                '',
+                \sprintf(
+                    '%s Somebody must look at what changed and accept it, or change the proposal, before it is approved.',
+                    $changes[0]['what'].
+                        (\count($changes) > 1 ? \sprintf(' (and %d more).', \count($changes) - 1) : '.'),
+                ),
+            );
         }
-        $limit = $this->db->fetchOne('SELECT approval_limit FROM membership WHERE user_id = ? AND company_id = ?', [$actor->userId, $actor->companyId]);
+        $limit = $this->db->fetchOne('SELECT approval_limit FROM membership WHERE user_id = ? AND company_id = ?', [
+            $actor->userId,
+            $actor->companyId,
+        ]);
         if (!is_numeric($limit)) {
             return;
         }
-        $currency = (string) $this->db->fetchOne('SELECT currency FROM open_item WHERE id = ?', [array_values($payments)[0]['lines'][0]->itemId]);
-        $total = InvoiceEntry::base(array_sum(array_column($payments, 'amount')), $currency, $actor->baseCurrency, $this->rates->on($actor->companyId, $currency, $actor->baseCurrency, $proposal->payDate));
+        $currency = (string) $this->db->fetchOne('SELECT currency FROM open_item WHERE id = ?', [
+            array_values($payments)[0]['lines'][0]->itemId,
+        ]);
+        $total = InvoiceEntry::base(
+            array_sum(array_column($payments, 'amount')),
+            $currency,
+            $actor->baseCurrency,
+            $this->rates->on($actor->companyId, $currency, $actor->baseCurrency, $proposal->payDate),
+        );
         if ($total > (int) $limit) {
-            throw Refused::because('', \sprintf('The run comes to %s %s, you may approve up to %s; somebody with a higher limit must approve it.', Money::of($total, $actor->baseCurrency)->decimal(), $actor->baseCurrency, Money::of((int) $limit, $actor->baseCurrency)->decimal()));
+            throw Refused::because(
+                '',
+                \sprintf(
+                    'The run comes to %s %s, you may approve up to %s; somebody with a higher limit must approve it.',
+                    Money::of($total, $actor->baseCurrency)->decimal(),
+                    $actor->baseCurrency,
+                    Money::of((int) $limit, $actor->baseCurrency)->decimal(),
+                ),
+            );
         }
     }
 }

@@ -26,17 +26,33 @@ final readonly class DueRiver
     private const LABELS = 12;
 
     /**
-     * @param list<array{x: float, width: float, in: float, out: float, day: Day, label: string, items: int, amount: int, inAmount: int, edge: string, cut: bool}> $blocks heights of what is in, and of the rest above it
-     * @param list<array{y: int, from: float, to: float, block: float, amount: int, through: Day, kept: bool, document: int}>                                      $wedges
-     * @param list<array{x: float, day: Day}>                                                                                                                      $ticks
+     * @param list<array{x: float, width: float, in: float, out: float, day: Day, label: string, items: int, amount: int,
+     *     inAmount: int, edge: string, cut: bool}> $blocks heights of what is in, and of the rest above it
+     * @param list<array{y: int, from: float, to: float, block: float, amount: int, through: Day, kept: bool,
+     *     document: int}>                                      $wedges
+     * @param list<array{x: float,
+     *     day: Day}>
+     *     $ticks
      */
-    private function __construct(public array $blocks, public array $wedges, public array $ticks, public float $pay, public float $through, public float $again, public float $perDay, public int $height, public int $moreWedges, public int $moreDiscount, public Day $from, public bool $weeks)
-    {
+    private function __construct(
+        public array $blocks,
+        public array $wedges,
+        public array $ticks,
+        public float $pay,
+        public float $through,
+        public float $again,
+        public float $perDay,
+        public int $height,
+        public int $moreWedges,
+        public int $moreDiscount,
+        public Day $from,
+        public bool $weeks,
+    ) {
     }
 
     /**
      * @param array<int, array{their_number: string, name: string, document_id: int}> $names by item
-     * @param int                                                                     $span  days shown; more than 60 group by week
+     * @param int $span days shown; more than 60 group by week
      */
     public static function of(ProposalResult $result, Criteria $criteria, array $names, int $span): self
     {
@@ -56,7 +72,15 @@ final readonly class DueRiver
             $edge = $item->due->isBefore($from) ? 'earlier' : ($item->due->isAfter($to) ? 'later' : '');
             $days = '' === $edge ? $from->daysUntil($item->due) : ('earlier' === $edge ? -1 : $span + 1);
             $key = $weeks && '' === $edge ? intdiv($days, 7) * 7 : $days;
-            $columns[$key] ??= ['day' => $from->plusDays(max(0, min($span, $key))), 'in' => 0, 'out' => 0, 'items' => 0, 'biggest' => 0, 'name' => '', 'edge' => $edge];
+            $columns[$key] ??= [
+                'day' => $from->plusDays(max(0, min($span, $key))),
+                'in' => 0,
+                'out' => 0,
+                'items' => 0,
+                'biggest' => 0,
+                'name' => '',
+                'edge' => $edge,
+            ];
             $columns[$key][$d->in ? 'in' : 'out'] += $item->open;
             ++$columns[$key]['items'];
             if ($item->open > $columns[$key]['biggest']) {
@@ -65,37 +89,79 @@ final readonly class DueRiver
             }
             foreach ($item->discount->steps ?? [] as $step) {
                 if (!$step->through->isBefore($criteria->payDate) && !$step->through->isAfter($to)) {
-                    $wedges[] = ['d' => $d, 'through' => $step->through, 'amount' => $item->discountOn($step->through), 'document' => $names[$item->id]['document_id'] ?? 0];
+                    $wedges[] = [
+                        'd' => $d,
+                        'through' => $step->through,
+                        'amount' => $item->discountOn($step->through),
+                        'document' => $names[$item->id]['document_id'] ?? 0,
+                    ];
                     break;
                 }
             }
         }
         ksort($columns);
-        // what lies before or after the days shown is a sum of many days: it does not press down the days themselves, and is drawn with a cut
-        $sums = static fn (array $columns): array => array_map(static fn (array $c): int => $c['in'] + $c['out'], $columns);
+        // what lies before or after the days shown is a sum of many days: it does not press down the days themselves, and is
+        // drawn with a cut
+        $sums = static fn (array $columns): array => array_map(
+            static fn (array $c): int => $c['in'] + $c['out'],
+            $columns,
+        );
         $shown = $sums(array_filter($columns, static fn (array $c): bool => '' === $c['edge']));
-        $highest = max([1, ...([] === $shown ? $sums($columns) : $shown)]);
+        $highest = max([1, ...[] === $shown ? $sums($columns) : $shown]);
         $labelled = $columns;
         uasort($labelled, static fn (array $a, array $b): int => $b['in'] + $b['out'] <=> $a['in'] + $a['out']);
         $labelled = \array_slice($labelled, 0, self::LABELS, true);
         $width = $weeks ? max(8.0, 7 * $perDay - 4) : max(5.0, min(13.0, $perDay - 3));
         $blocks = [];
         foreach ($columns as $key => $c) {
-            $at = -1 === $key ? self::LEFT - 12.0 : ($key > $span ? self::WIDTH - self::LEFT + 12.0 : $x($c['day']) + ($weeks ? $width / 2 : 0));
+            $at =
+                -1 === $key
+                    ? self::LEFT - 12.0
+                    : ($key > $span
+                        ? self::WIDTH - self::LEFT + 12.0
+                        : $x($c['day']) + ($weeks ? $width / 2 : 0));
             $scale = self::TALLEST / max($highest, $c['in'] + $c['out']);
-            $blocks[] = ['x' => round($at - $width / 2, 1), 'width' => round($width, 1), 'in' => round($scale * $c['in'], 1), 'out' => round($scale * $c['out'], 1), 'day' => $c['day'], 'items' => $c['items'], 'amount' => $c['in'] + $c['out'], 'inAmount' => $c['in'], 'edge' => $c['edge'], 'cut' => $c['in'] + $c['out'] > $highest,
-                'label' => isset($labelled[$key]) ? mb_strimwidth($c['name'], 0, 15, '…').($c['items'] > 1 ? ' +'.($c['items'] - 1) : '') : ''];
+            $blocks[] = [
+                'x' => round($at - $width / 2, 1),
+                'width' => round($width, 1),
+                'in' => round($scale * $c['in'], 1),
+                'out' => round($scale * $c['out'], 1),
+                'day' => $c['day'],
+                'items' => $c['items'],
+                'amount' => $c['in'] + $c['out'],
+                'inAmount' => $c['in'],
+                'edge' => $c['edge'],
+                'cut' => $c['in'] + $c['out'] > $highest,
+                'label' => isset($labelled[$key])
+                    ? mb_strimwidth($c['name'], 0, 15, '…').($c['items'] > 1 ? ' +'.($c['items'] - 1) : '')
+                    : '',
+            ];
         }
 
-        return new self(self::apart($blocks), self::lanes($wedges, $x), self::ticks($from, $span, $x), $x($criteria->payDate), $x($criteria->dueThrough), $x($criteria->againOn), $perDay, self::AXIS + 22 + 16 * min(self::LANES, max(1, \count($wedges))), max(0, \count($wedges) - self::LANES), array_sum(array_column(\array_slice(self::byAmount($wedges), self::LANES), 'amount')), $from, $weeks);
+        return new self(
+            self::apart($blocks),
+            self::lanes($wedges, $x),
+            self::ticks($from, $span, $x),
+            $x($criteria->payDate),
+            $x($criteria->dueThrough),
+            $x($criteria->againOn),
+            $perDay,
+            self::AXIS + 22 + 16 * min(self::LANES, max(1, \count($wedges))),
+            max(0, \count($wedges) - self::LANES),
+            array_sum(array_column(\array_slice(self::byAmount($wedges), self::LANES), 'amount')),
+            $from,
+            $weeks,
+        );
     }
 
     /**
      * Labels that would run into each other: the smaller one is left out.
      *
-     * @param list<array{x: float, width: float, in: float, out: float, day: Day, label: string, items: int, amount: int, inAmount: int, edge: string, cut: bool}> $blocks
+     * @param list<array{x: float, width: float, in: float, out: float, day: Day, label: string, items: int, amount: int,
+     *     inAmount: int, edge: string, cut: bool}> $blocks
      *
-     * @return list<array{x: float, width: float, in: float, out: float, day: Day, label: string, items: int, amount: int, inAmount: int, edge: string, cut: bool}>
+     * @return list<array{x: float, width: float, in: float, out: float, day: Day, label: string, items: int, amount: int,
+     *     inAmount: int, edge: string, cut: bool}>
      */
     private static function apart(array $blocks): array
     {
@@ -128,25 +194,47 @@ final readonly class DueRiver
      */
     private static function byAmount(array $wedges): array
     {
-        usort($wedges, static fn (array $a, array $b): int => [$b['amount'], $a['through']->iso(), $a['d']->candidate->item->id] <=> [$a['amount'], $b['through']->iso(), $b['d']->candidate->item->id]);
+        usort(
+            $wedges,
+            static fn (array $a, array $b): int => [
+                $b['amount'],
+                $a['through']->iso(),
+                $a['d']->candidate->item->id,
+            ] <=> [$a['amount'], $b['through']->iso(), $b['d']->candidate->item->id],
+        );
 
         return $wedges;
     }
 
     /**
      * @param list<array{d: Decision, through: Day, amount: int, document: int}> $wedges
-     * @param \Closure(Day): float                                               $x
+     * @param \Closure(Day): float $x
      *
      * @return list<array{y: int, from: float, to: float, block: float, amount: int, through: Day, kept: bool, document: int}>
      */
     private static function lanes(array $wedges, \Closure $x): array
     {
         $shown = \array_slice(self::byAmount($wedges), 0, self::LANES);
-        usort($shown, static fn (array $a, array $b): int => [$a['through']->iso(), $a['d']->candidate->item->id] <=> [$b['through']->iso(), $b['d']->candidate->item->id]);
+        usort(
+            $shown,
+            static fn (array $a, array $b): int => [$a['through']->iso(), $a['d']->candidate->item->id] <=> [
+                $b['through']->iso(),
+                $b['d']->candidate->item->id,
+            ],
+        );
         $lanes = [];
         foreach ($shown as $k => $w) {
             $item = $w['d']->candidate->item;
-            $lanes[] = ['y' => self::AXIS + 30 + 16 * $k, 'from' => $x($item->posted), 'to' => $x($w['through']), 'block' => $x($item->due), 'kept' => $w['d']->in, 'document' => $w['document'], 'amount' => $w['amount'], 'through' => $w['through']];
+            $lanes[] = [
+                'y' => self::AXIS + 30 + 16 * $k,
+                'from' => $x($item->posted),
+                'to' => $x($w['through']),
+                'block' => $x($item->due),
+                'kept' => $w['d']->in,
+                'document' => $w['document'],
+                'amount' => $w['amount'],
+                'through' => $w['through'],
+            ];
         }
 
         return $lanes;

@@ -43,31 +43,82 @@ final readonly class MakeProposal
      *
      * @throws Refused when nothing is in
      */
-    public function make(Actor $actor, Criteria $criteria, int $bankAccountId, string $method, array $spoken = [], ?string $idempotencyKey = null): int
-    {
-        return $this->transaction->run(function () use ($actor, $criteria, $bankAccountId, $method, $spoken, $idempotencyKey): int {
-            if (null !== $idempotencyKey && false !== $done = $this->entities->getConnection()->fetchOne('SELECT id FROM proposal WHERE company_id = ? AND idempotency_key = ?', [$actor->companyId, $idempotencyKey])) {
+    public function make(
+        Actor $actor,
+        Criteria $criteria,
+        int $bankAccountId,
+        string $method,
+        array $spoken = [],
+        ?string $idempotencyKey = null,
+    ): int {
+        return $this->transaction->run(function () use (
+            $actor,
+            $criteria,
+            $bankAccountId,
+            $method,
+            $spoken,
+            $idempotencyKey,
+        ): int {
+            if (
+                null !== $idempotencyKey
+                && false !==
+                    ($done = $this->entities
+                        ->getConnection()
+                        ->fetchOne('SELECT id FROM proposal WHERE company_id = ? AND idempotency_key = ?', [
+                            $actor->companyId,
+                            $idempotencyKey,
+                        ]))
+            ) {
                 return (int) $done;
             }
             $result = $this->workOut($actor, $criteria);
             if ([] === $result->in) {
-                throw Refused::because('due_through', 'Nothing falls into this proposal; look at the reasons below, or choose a later due date.');
+                throw Refused::because(
+                    'due_through',
+                    'Nothing falls into this proposal; look at the reasons below, or choose a later due date.',
+                );
             }
-            $items = $this->book->lock($actor, array_map(static fn (Decision $d): int => $d->candidate->item->id, $result->in));
+            $items = $this->book->lock(
+                $actor,
+                array_map(static fn (Decision $d): int => $d->candidate->item->id, $result->in),
+            );
             foreach ($result->in as $d) {
                 $item = $items[$d->candidate->item->id];
                 if (null !== $item->reservedById || $item->open !== $d->candidate->item->open) {
-                    throw Refused::because('', \sprintf('%s was settled or reserved by somebody else just now; make the proposal again.', $item->number));
+                    throw Refused::because(
+                        '',
+                        \sprintf(
+                            '%s was settled or reserved by somebody else just now; make the proposal again.',
+                            $item->number,
+                        ),
+                    );
                 }
             }
             $number = $this->numbering->document($actor->companyId, 'PP', $criteria->payDate->year);
-            $proposal = new Proposal($actor->companyId, $number, ProposalState::Review, $criteria->payDate, $criteria->dueThrough, $criteria->againOn, $bankAccountId, $method, $spoken, $actor->userId, $this->clock->now());
+            $proposal = new Proposal(
+                $actor->companyId,
+                $number,
+                ProposalState::Review,
+                $criteria->payDate,
+                $criteria->dueThrough,
+                $criteria->againOn,
+                $bankAccountId,
+                $method,
+                $spoken,
+                $actor->userId,
+                $this->clock->now(),
+            );
             $proposal->idempotencyKey = $idempotencyKey;
             $this->entities->persist($proposal);
             $this->entities->flush();
             $lines = $payments = [];
             foreach ($result->payments as $k => $payment) {
-                $payments[] = new ProposalPayment($proposal, $k + 1, $payment->payee->id, PayBy::of($payment->payee->method));
+                $payments[] = new ProposalPayment(
+                    $proposal,
+                    $k + 1,
+                    $payment->payee->id,
+                    PayBy::of($payment->payee->method),
+                );
                 foreach ($payment->decisions as $d) {
                     $lines[] = $this->line($proposal, $d, $k + 1);
                 }
@@ -80,7 +131,13 @@ final readonly class MakeProposal
             foreach ($items as $item) {
                 $item->reservedById = $proposal->id;
             }
-            $this->history->note($actor, 'proposal', $proposal->id(), 'made', \sprintf('%d items in, %d out', \count($result->in), \count($result->out)));
+            $this->history->note(
+                $actor,
+                'proposal',
+                $proposal->id(),
+                'made',
+                \sprintf('%d items in, %d out', \count($result->in), \count($result->out)),
+            );
 
             return $proposal->id();
         });
@@ -88,6 +145,16 @@ final readonly class MakeProposal
 
     private function line(Proposal $proposal, Decision $d, ?int $payment): ProposalLine
     {
-        return new ProposalLine($proposal, $d->candidate->item->id, $payment, $d->in, $d->reason, $d->candidate->item->open, $d->discount, $d->stake, $d->withholding());
+        return new ProposalLine(
+            $proposal,
+            $d->candidate->item->id,
+            $payment,
+            $d->in,
+            $d->reason,
+            $d->candidate->item->open,
+            $d->discount,
+            $d->stake,
+            $d->withholding(),
+        );
     }
 }

@@ -16,16 +16,11 @@ class PayHabit
 
     /** @param array<string, string> $criteria of the form; due_days and again_days stand for its dates */
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column(length: 60)]
-        public string $name,
-        #[ORM\Column(type: 'json')]
-        public array $criteria,
-        #[ORM\Column]
-        public bool $shared,
-        #[ORM\Column]
-        public readonly int $createdById,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 60)] public string $name,
+        #[ORM\Column(type: 'json')] public array $criteria,
+        #[ORM\Column] public bool $shared,
+        #[ORM\Column] public readonly int $createdById,
     ) {
     }
 }

@@ -17,17 +17,38 @@ use Nelbix\Core\Refused;
 /** Keeps pay habits, for oneself or for everybody in the company, and starts from one with its dates moved on. */
 final readonly class PayHabits
 {
-    private const KEPT = ['bank', 'method', 'vendors', 'groups', 'currency', 'if_late', 'at_least', 'cash', 'per_invoice'];
+    private const KEPT = [
+        'bank',
+        'method',
+        'vendors',
+        'groups',
+        'currency',
+        'if_late',
+        'at_least',
+        'cash',
+        'per_invoice',
+    ];
 
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private CriteriaReader $reader, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private CriteriaReader $reader,
+        private History $history,
+    ) {
     }
 
     /** @return list<PayHabit> one's own and those that are shared, by name */
     public function of(Actor $actor): array
     {
         /** @var list<PayHabit> */
-        return $this->entities->createQuery('SELECT h FROM '.PayHabit::class.' h WHERE h.companyId = :company AND (h.shared = true OR h.createdById = :user) ORDER BY h.name, h.id')->setParameters(['company' => $actor->companyId, 'user' => $actor->userId])->getResult();
+        return $this->entities
+            ->createQuery(
+                'SELECT h FROM '.
+                    PayHabit::class.
+                    ' h WHERE h.companyId = :company AND (h.shared = true OR h.createdById = :user) ORDER BY h.name, h.id',
+            )
+            ->setParameters(['company' => $actor->companyId, 'user' => $actor->userId])
+            ->getResult();
     }
 
     /**
@@ -45,20 +66,39 @@ final readonly class PayHabits
         $problems->refuse();
         \assert(null !== $read);
         $fields = new Fields($raw);
-        $criteria = array_filter(array_combine(self::KEPT, array_map($fields->text(...), self::KEPT)), static fn (string $v): bool => '' !== $v);
-        foreach (['due_through' => ['due_days', $read['criteria']->dueThrough], 'again_on' => ['again_days', $read['criteria']->againOn]] as $key => [$kept, $day]) {
+        $criteria = array_filter(
+            array_combine(self::KEPT, array_map($fields->text(...), self::KEPT)),
+            static fn (string $v): bool => '' !== $v,
+        );
+        foreach (
+            [
+                'due_through' => ['due_days', $read['criteria']->dueThrough],
+                'again_on' => ['again_days', $read['criteria']->againOn],
+            ] as $key => [$kept, $day]
+        ) {
             if ('' !== $fields->text($key)) {
                 $criteria[$kept] = (string) $read['criteria']->payDate->daysUntil($day);
             }
         }
 
         return $this->transaction->run(function () use ($actor, $name, $shared, $criteria): PayHabit {
-            $habit = $this->entities->getRepository(PayHabit::class)->findOneBy(['companyId' => $actor->companyId, 'createdById' => $actor->userId, 'name' => trim($name)]) ?? new PayHabit($actor->companyId, trim($name), $criteria, $shared, $actor->userId);
+            $habit =
+                $this->entities->getRepository(PayHabit::class)->findOneBy([
+                    'companyId' => $actor->companyId,
+                    'createdById' => $actor->userId,
+                    'name' => trim($name),
+                ]) ?? new PayHabit($actor->companyId, trim($name), $criteria, $shared, $actor->userId);
             $habit->criteria = $criteria;
             $habit->shared = $shared;
             $this->entities->persist($habit);
             $this->entities->flush();
-            $this->history->note($actor, 'company', $actor->companyId, 'pay habit kept', $habit->name.($shared ? ', for everybody' : ''));
+            $this->history->note(
+                $actor,
+                'company',
+                $actor->companyId,
+                'pay habit kept',
+                $habit->name.($shared ? ', for everybody' : ''),
+            );
 
             return $habit;
         });
@@ -70,11 +110,22 @@ final readonly class PayHabits
         $this->transaction->run(function () use ($actor, $id, $name): void {
             $habit = $this->own($actor, $id);
             RecordCheck::name(trim($name), 60, 'habit_name');
-            $taken = $this->entities->getRepository(PayHabit::class)->findOneBy(['companyId' => $actor->companyId, 'createdById' => $actor->userId, 'name' => trim($name)]);
+            $taken = $this->entities
+                ->getRepository(PayHabit::class)
+                ->findOneBy(['companyId' => $actor->companyId, 'createdById' => $actor->userId, 'name' => trim($name)]);
             if (null !== $taken && $taken !== $habit) {
-                throw Refused::because('habit_name', \sprintf('There is a pay habit “%s” already; choose another name.', trim($name)));
+                throw Refused::because(
+                    'habit_name',
+                    \sprintf('There is a pay habit “%s” already; choose another name.', trim($name)),
+                );
             }
-            $this->history->note($actor, 'company', $actor->companyId, 'pay habit renamed', $habit->name.' → '.trim($name));
+            $this->history->note(
+                $actor,
+                'company',
+                $actor->companyId,
+                'pay habit renamed',
+                $habit->name.' → '.trim($name),
+            );
             $habit->name = trim($name);
         });
     }
@@ -100,7 +151,10 @@ final readonly class PayHabits
     {
         foreach ($this->of($actor) as $habit) {
             if ((string) $habit->id() === $idOrName || $habit->name === $idOrName) {
-                $raw = ['pay_date' => $payDate->iso(), ...array_diff_key($habit->criteria, ['due_days' => 1, 'again_days' => 1])];
+                $raw = [
+                    'pay_date' => $payDate->iso(),
+                    ...array_diff_key($habit->criteria, ['due_days' => 1, 'again_days' => 1]),
+                ];
                 foreach (['due_days' => 'due_through', 'again_days' => 'again_on'] as $kept => $key) {
                     if (isset($habit->criteria[$kept])) {
                         $raw[$key] = $payDate->plusDays((int) $habit->criteria[$kept])->iso();
@@ -118,6 +172,11 @@ final readonly class PayHabits
     {
         $habit = $this->entities->find(PayHabit::class, $id);
 
-        return null !== $habit && $habit->companyId === $actor->companyId && $habit->createdById === $actor->userId ? $habit : throw Refused::because('', 'This pay habit is somebody else’s; keep it under a name of your own to change it.');
+        return null !== $habit && $habit->companyId === $actor->companyId && $habit->createdById === $actor->userId
+            ? $habit
+            : throw Refused::because(
+                '',
+                'This pay habit is somebody else’s; keep it under a name of your own to change it.',
+            );
     }
 }

@@ -24,9 +24,11 @@ use Nelbix\Core\Settlement\AdjustmentKind;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
 
 /**
- * Posts a run that was started, so many payments at a time: each payment with its settlement, its check and its number once or not at all.
+ * Posts a run that was started, so many payments at a time: each payment with its settlement, its check and its number once or not at
+ * all.
  *
- * @phpstan-type Row array{payment: int, id: int, open: int, number: string, currency: string, kind: string, account_id: int, proposed: int, applied: int, discount: int, withholding: int, pay: int}
+ * @phpstan-type Row array{payment: int, id: int, open: int, number: string, currency: string, kind: string, account_id: int,
+ *     proposed: int, applied: int, discount: int, withholding: int, pay: int}
  */
 final readonly class PostRun implements LongWork
 {
@@ -39,8 +41,7 @@ final readonly class PostRun implements LongWork
         private PostMoney $postMoney,
         private HandChecks $handChecks,
         private History $history,
-        #[Autowire('%nelbix.run_slice%')]
-        private int $sliceSize,
+        #[Autowire('%nelbix.run_slice%')] private int $sliceSize,
     ) {
     }
 
@@ -74,20 +75,45 @@ final readonly class PostRun implements LongWork
         if (!$more) {
             $proposal->state = ProposalState::Posted;
             $this->entities->flush();
-            $this->db->executeStatement('UPDATE open_item SET reserved_by_id = NULL WHERE reserved_by_id = ?', [$proposal->id]);
-            $this->history->note($actor, 'proposal', $proposal->id(), 'posted', \sprintf('%d payments', (int) $this->db->fetchOne('SELECT COUNT(*) FROM proposal_payment WHERE proposal_id = ? AND document_id IS NOT NULL', [$proposal->id])));
+            $this->db->executeStatement('UPDATE open_item SET reserved_by_id = NULL WHERE reserved_by_id = ?', [
+                $proposal->id,
+            ]);
+            $this->history->note(
+                $actor,
+                'proposal',
+                $proposal->id(),
+                'posted',
+                \sprintf(
+                    '%d payments',
+                    (int) $this->db->fetchOne(
+                        'SELECT COUNT(*) FROM proposal_payment WHERE proposal_id = ? AND document_id IS NOT NULL',
+                        [$proposal->id],
+                    ),
+                ),
+            );
         }
 
         return new Slice(\count($next), $more);
     }
 
     /**
-     * @param non-empty-list<int>             $numbers of the payments
-     * @param array<int, non-empty-list<Row>> $lines   by payment
+     * @param non-empty-list<int> $numbers of the payments
+     * @param array<int, non-empty-list<Row>> $lines by payment
      */
     private function post(Actor $actor, Proposal $proposal, array $numbers, array $lines): void
     {
-        $payments = $this->db->fetchAllAssociativeIndexed("SELECT y.payment, y.party_id, y.pay_by, y.reference, k.number AS check_number FROM proposal_payment y LEFT JOIN bank_check k ON k.proposal_id = y.proposal_id AND k.payment = y.payment AND k.state = 'printed' WHERE y.proposal_id = ? AND y.payment IN (?) FOR UPDATE", [$proposal->id, $numbers], [1 => ArrayParameterType::INTEGER]);
+        $payments = $this->db->fetchAllAssociativeIndexed(
+            <<<SQL
+            SELECT y.payment, y.party_id, y.pay_by, y.reference, k.number AS check_number
+            FROM proposal_payment y
+            LEFT JOIN bank_check k ON k.proposal_id = y.proposal_id AND k.payment = y.payment AND k.state = 'printed'
+            WHERE y.proposal_id = ? AND y.payment IN (?)
+            FOR UPDATE
+            SQL
+            ,
+            [$proposal->id, $numbers],
+            [1 => ArrayParameterType::INTEGER],
+        );
         $inputs = [];
         foreach ($numbers as $n) {
             if (!isset($payments[$n], $lines[$n])) {
@@ -99,7 +125,14 @@ final readonly class PostRun implements LongWork
         $this->remember($proposal, $documents);
         foreach ($documents as $n => $documentId) {
             if (PayBy::HandCheck->value === $payments[$n]['pay_by']) {
-                $this->handChecks->issue($proposal->bankAccountId, (string) $payments[$n]['reference'], (int) $payments[$n]['party_id'], $documentId, $inputs[$n]->amount, $proposal->payDate);
+                $this->handChecks->issue(
+                    $proposal->bankAccountId,
+                    (string) $payments[$n]['reference'],
+                    (int) $payments[$n]['party_id'],
+                    $documentId,
+                    $inputs[$n]->amount,
+                    $proposal->payDate,
+                );
             }
         }
     }
@@ -111,9 +144,34 @@ final readonly class PostRun implements LongWork
      */
     private function remember(Proposal $proposal, array $documents): void
     {
-        $rows = implode(' UNION ALL ', array_map(static fn (int $payment, int $id): string => \sprintf('SELECT %d AS payment, %d AS document_id', $payment, $id), array_keys($documents), $documents));
-        $this->db->executeStatement('UPDATE proposal_payment y JOIN ('.$rows.') m ON m.payment = y.payment SET y.document_id = m.document_id WHERE y.proposal_id = ?', [$proposal->id]);
-        $this->db->executeStatement("UPDATE bank_check k JOIN ($rows) m ON m.payment = k.payment SET k.document_id = m.document_id, k.state = 'issued' WHERE k.proposal_id = ? AND k.state = 'printed'", [$proposal->id]);
+        $rows = implode(
+            ' UNION ALL ',
+            array_map(
+                static fn (int $payment, int $id): string => \sprintf(
+                    'SELECT %d AS payment, %d AS document_id',
+                    $payment,
+                    $id,
+                ),
+                array_keys($documents),
+                $documents,
+            ),
+        );
+        $this->db->executeStatement(
+            'UPDATE proposal_payment y JOIN ('.
+                $rows.
+                ') m ON m.payment = y.payment SET y.document_id = m.document_id WHERE y.proposal_id = ?',
+            [$proposal->id],
+        );
+        $this->db->executeStatement(
+            <<<SQL
+            UPDATE bank_check k
+            JOIN ($rows) m ON m.payment = k.payment
+            SET k.document_id = m.document_id, k.state = 'issued'
+            WHERE k.proposal_id = ? AND k.state = 'printed'
+            SQL
+            ,
+            [$proposal->id],
+        );
     }
 
     /**
@@ -126,9 +184,29 @@ final readonly class PostRun implements LongWork
     private function lines(Actor $actor, int $proposalId, array $numbers): array
     {
         $lines = [];
-        foreach ($this->db->iterateAssociative('SELECT l.payment, i.id, i.open, i.number, i.currency, i.kind, i.account_id, l.open AS proposed, l.applied, l.discount, l.withholding, l.pay FROM open_item i JOIN proposal_line l ON l.item_id = i.id WHERE l.proposal_id = ? AND l.is_in = 1 AND l.dropped = 0 AND l.payment IN (?) AND i.company_id = ? ORDER BY i.id FOR UPDATE', [$proposalId, $numbers, $actor->companyId], [1 => ArrayParameterType::INTEGER]) as $r) {
+        foreach (
+            $this->db->iterateAssociative(
+                <<<'SQL'
+                SELECT l.payment, i.id, i.open, i.number, i.currency, i.kind, i.account_id, l.open AS proposed, l.applied,
+                    l.discount, l.withholding, l.pay
+                FROM open_item i
+                JOIN proposal_line l ON l.item_id = i.id
+                WHERE l.proposal_id = ? AND l.is_in = 1 AND l.dropped = 0 AND l.payment IN (?) AND i.company_id = ?
+                ORDER BY i.id
+                FOR UPDATE
+                SQL
+                ,
+                [$proposalId, $numbers, $actor->companyId],
+                [1 => ArrayParameterType::INTEGER],
+            ) as $r
+        ) {
             /** @var Row $row */
-            $row = ['kind' => (string) $r['kind'], 'number' => (string) $r['number'], 'currency' => (string) $r['currency']] + array_map('intval', $r);
+            $row =
+                [
+                    'kind' => (string) $r['kind'],
+                    'number' => (string) $r['number'],
+                    'currency' => (string) $r['currency'],
+                ] + array_map('intval', $r);
             $lines[$row['payment']][] = $row;
         }
 
@@ -137,17 +215,22 @@ final readonly class PostRun implements LongWork
 
     /**
      * @param array<string, mixed> $payment
-     * @param non-empty-list<Row>  $lines
+     * @param non-empty-list<Row> $lines
      */
     private function money(Proposal $proposal, array $payment, array $lines): MoneyInput
     {
         $placements = $adjustments = [];
         foreach ($lines as $line) {
             if ($line['open'] !== $line['proposed']) {
-                throw Refused::because('', \sprintf('%s changed since the proposal was made; drop it and propose again.', $line['number']));
+                throw Refused::because(
+                    '',
+                    \sprintf('%s changed since the proposal was made; drop it and propose again.', $line['number']),
+                );
             }
             $placements[] = ['item' => $line['id'], 'applied' => $line['applied']];
-            foreach ([[AdjustmentKind::Discount, $line['discount']], [AdjustmentKind::Withholding, $line['withholding']]] as [$kind, $part]) {
+            foreach (
+                [[AdjustmentKind::Discount, $line['discount']], [AdjustmentKind::Withholding, $line['withholding']]] as [$kind, $part]
+            ) {
                 if (0 !== $part) {
                     $adjustments[] = ['item' => $line['id'], 'kind' => $kind, 'amount' => -$part];
                 }
@@ -155,13 +238,30 @@ final readonly class PostRun implements LongWork
         }
         $by = PayBy::from((string) $payment['pay_by']);
         $reference = match ($by) {
-            PayBy::Check => 'check '.($payment['check_number'] ?? throw Refused::because('', 'A check of the run is gone from its register; load the page anew.')),
+            PayBy::Check => 'check '.
+                ($payment['check_number'] ??
+                    throw Refused::because('', 'A check of the run is gone from its register; load the page anew.')),
             PayBy::HandCheck => 'check '.$payment['reference'],
             default => (string) $payment['reference'],
         };
         // what a transfer left to pay, a refund, is paid on its own account
         $transferred = DocumentKind::from($lines[0]['kind'])->isTransfer();
 
-        return new MoneyInput(Side::Payables, DocumentKind::Payment, (int) $payment['party_id'], $proposal->bankAccountId, $proposal->payDate, $lines[0]['currency'], array_sum(array_column($lines, 'pay')), $reference, $by->value, $placements, $adjustments, null, $proposal->id, $transferred ? $lines[0]['account_id'] : null);
+        return new MoneyInput(
+            Side::Payables,
+            DocumentKind::Payment,
+            (int) $payment['party_id'],
+            $proposal->bankAccountId,
+            $proposal->payDate,
+            $lines[0]['currency'],
+            array_sum(array_column($lines, 'pay')),
+            $reference,
+            $by->value,
+            $placements,
+            $adjustments,
+            null,
+            $proposal->id,
+            $transferred ? $lines[0]['account_id'] : null,
+        );
     }
 }

@@ -36,28 +36,17 @@ class Proposal
 
     /** @param array<string, string> $criteria as they were asked for */
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column(length: 30)]
-        public readonly string $number,
-        #[ORM\Column(length: 10, enumType: ProposalState::class)]
-        public ProposalState $state,
-        #[ORM\Column(type: 'day')]
-        public readonly Day $payDate,
-        #[ORM\Column(type: 'day')]
-        public readonly Day $dueThrough,
-        #[ORM\Column(type: 'day')]
-        public readonly Day $againOn,
-        #[ORM\Column]
-        public readonly int $bankAccountId,
-        #[ORM\Column(length: 30)]
-        public readonly string $method,
-        #[ORM\Column(type: 'json')]
-        public readonly array $criteria,
-        #[ORM\Column]
-        public readonly int $createdById,
-        #[ORM\Column]
-        public \DateTimeImmutable $createdAt,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 30)] public readonly string $number,
+        #[ORM\Column(length: 10, enumType: ProposalState::class)] public ProposalState $state,
+        #[ORM\Column(type: 'day')] public readonly Day $payDate,
+        #[ORM\Column(type: 'day')] public readonly Day $dueThrough,
+        #[ORM\Column(type: 'day')] public readonly Day $againOn,
+        #[ORM\Column] public readonly int $bankAccountId,
+        #[ORM\Column(length: 30)] public readonly string $method,
+        #[ORM\Column(type: 'json')] public readonly array $criteria,
+        #[ORM\Column] public readonly int $createdById,
+        #[ORM\Column] public \DateTimeImmutable $createdAt,
     ) {
     }
 }

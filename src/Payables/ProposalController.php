@@ -24,8 +24,12 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/payables', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class ProposalController extends Screen
 {
-    public function __construct(private readonly Connection $db, private readonly CriteriaReader $reader, private readonly MakeProposal $makeProposal, private readonly PayHabits $habits)
-    {
+    public function __construct(
+        private readonly Connection $db,
+        private readonly CriteriaReader $reader,
+        private readonly MakeProposal $makeProposal,
+        private readonly PayHabits $habits,
+    ) {
     }
 
     #[Route('/proposals', name: 'proposals', methods: ['GET'])]
@@ -33,13 +37,62 @@ final class ProposalController extends Screen
     public function list(Desk $desk, Request $request): Response
     {
         $rows = $this->db->fetchAllAssociative(
-            'SELECT p.id, p.number, p.state, p.pay_date, p.method, u.name AS made_by, d.name AS decided_by, b.name AS bank, b.currency, COUNT(DISTINCT l.payment) AS payments, COALESCE(SUM(l.pay), 0) AS pay, COALESCE(SUM(l.discount), 0) AS discount
-             FROM proposal p JOIN app_user u ON u.id = p.created_by_id LEFT JOIN app_user d ON d.id = p.decided_by_id JOIN bank_account b ON b.id = p.bank_account_id LEFT JOIN proposal_line l ON l.proposal_id = p.id AND l.is_in = 1 AND l.dropped = 0
-             WHERE p.company_id = ? GROUP BY p.id, p.number, p.state, p.pay_date, p.method, u.name, d.name, b.name, b.currency ORDER BY p.id DESC LIMIT 200', [$desk->id()]);
+            <<<'SQL'
+            SELECT p.id, p.number, p.state, p.pay_date, p.method, u.name AS made_by, d.name AS decided_by, b.name AS bank,
+                b.currency, COUNT(DISTINCT l.payment) AS payments, COALESCE(SUM(l.pay), 0) AS pay,
+                COALESCE(SUM(l.discount), 0) AS discount
+            FROM proposal p
+            JOIN app_user u ON u.id = p.created_by_id
+            LEFT JOIN app_user d ON d.id = p.decided_by_id
+            JOIN bank_account b ON b.id = p.bank_account_id
+            LEFT JOIN proposal_line l ON l.proposal_id = p.id AND l.is_in = 1 AND l.dropped = 0
+            WHERE p.company_id = ?
+            GROUP BY p.id, p.number, p.state, p.pay_date, p.method, u.name, d.name, b.name, b.currency
+            ORDER BY p.id DESC
+            LIMIT 200
+            SQL
+            ,
+            [$desk->id()],
+        );
         if (self::wantsFile($request)) {
-            $d = static fn (array $r, string $key): string => Money::of((int) $r[$key], (string) $r['currency'])->decimal();
+            $d = static fn (array $r, string $key): string => Money::of(
+                (int) $r[$key],
+                (string) $r['currency'],
+            )->decimal();
 
-            return $this->exported($request, 'payment-proposals', ['number', 'state', 'pay_date', 'bank', 'method', 'made_by', 'decided_by', 'payments', 'currency', 'discount', 'pay'], array_map(static fn (array $r): array => [(string) $r['number'], (string) $r['state'], (string) $r['pay_date'], (string) $r['bank'], (string) $r['method'], (string) $r['made_by'], (string) $r['decided_by'], (string) $r['payments'], (string) $r['currency'], $d($r, 'discount'), $d($r, 'pay')], $rows));
+            return $this->exported(
+                $request,
+                'payment-proposals',
+                [
+                    'number',
+                    'state',
+                    'pay_date',
+                    'bank',
+                    'method',
+                    'made_by',
+                    'decided_by',
+                    'payments',
+                    'currency',
+                    'discount',
+                    'pay',
+                ],
+                array_map(
+                    static fn (array $r): array => [
+                        (string) $r['number'],
+                        (string) $r['state'],
+                        (string) $r['pay_date'],
+                        (string) $r['bank'],
+                        (string) $r['method'],
+                        (string) $r['made_by'],
+                        (string) $r['decided_by'],
+                        (string) $r['payments'],
+                        (string) $r['currency'],
+                        $d($r, 'discount'),
+                        $d($r, 'pay'),
+                    ],
+                    $rows,
+                ),
+            );
         }
 
         return $this->render('payables/proposals.html.twig', ['rows' => $rows]);
@@ -58,7 +111,10 @@ final class ProposalController extends Screen
         $result = $criteria = $river = $other = null;
         try {
             if (\is_string($raw['habit'] ?? null) && '' !== $raw['habit']) {
-                $raw = [...$this->habits->start($desk->actor, $raw['habit'], $desk->today), 'span' => $raw['span'] ?? ''];
+                $raw = [
+                    ...$this->habits->start($desk->actor, $raw['habit'], $desk->today),
+                    'span' => $raw['span'] ?? '',
+                ];
             }
             ['criteria' => $criteria] = $this->reader->read($desk->actor, $raw);
             $result = $this->makeProposal->workOut($desk->actor, $criteria);
@@ -68,27 +124,94 @@ final class ProposalController extends Screen
         } catch (Refused $e) {
             $problems = $e->problems;
         }
-        $numbers = null === $result ? [] : $this->numbers($desk, array_map(static fn ($d): int => $d->candidate->item->id, [...$result->in, ...$result->out]));
-        $currencies = null === $result ? [] : array_values(array_unique(array_map(static fn (Decision $d): string => $d->candidate->item->currency, [...$result->in, ...$result->out])));
+        $numbers =
+            null === $result
+                ? []
+                : $this->numbers(
+                    $desk,
+                    array_map(static fn ($d): int => $d->candidate->item->id, [...$result->in, ...$result->out]),
+                );
+        $currencies =
+            null === $result
+                ? []
+                : array_values(
+                    array_unique(
+                        array_map(static fn (Decision $d): string => $d->candidate->item->currency, [
+                            ...$result->in,
+                            ...$result->out,
+                        ]),
+                    ),
+                );
         sort($currencies);
         $span = (int) (\is_string($raw['span'] ?? null) ? $raw['span'] : 0);
         if (null !== $result && null !== $criteria) {
-            $river = DueRiver::of($result, $criteria, $numbers, \in_array($span, DueRiver::SPANS, true) ? $span : DueRiver::SPANS[0]);
+            $river = DueRiver::of(
+                $result,
+                $criteria,
+                $numbers,
+                \in_array($span, DueRiver::SPANS, true) ? $span : DueRiver::SPANS[0],
+            );
         }
-        $bank = $outlook->of($desk->id(), (string) ($raw['bank'] ?? ''), $desk->today, null === $criteria ? $desk->today : $criteria->payDate);
-        $parameters = ['raw' => $raw, 'criteria' => $criteria, 'result' => $result, 'numbers' => $numbers, 'bank' => $bank, 'taken' => null === $bank || null === $result || null === $criteria ? 0 : $outlook->taken($desk->id(), $bank, $result->totals()['pay'], $criteria->currency, $criteria->payDate), 'errors' => self::byField($problems), 'problems' => $problems, 'methods' => CriteriaReader::choices(),
-            'river' => $river, 'spans' => DueRiver::SPANS, 'habits' => $this->habits->of($desk->actor), 'groups' => $profile->groups($desk->id(), Side::Payables), 'other' => $other, 'currencies' => $currencies,
-            'banks' => $this->db->fetchAllKeyValue('SELECT code, name FROM bank_account WHERE company_id = ? AND retired = 0 ORDER BY code', [$desk->id()])];
+        $bank = $outlook->of(
+            $desk->id(),
+            (string) ($raw['bank'] ?? ''),
+            $desk->today,
+            null === $criteria ? $desk->today : $criteria->payDate,
+        );
+        $parameters = [
+            'raw' => $raw,
+            'criteria' => $criteria,
+            'result' => $result,
+            'numbers' => $numbers,
+            'bank' => $bank,
+            'taken' => null === $bank || null === $result || null === $criteria
+                    ? 0
+                    : $outlook->taken(
+                        $desk->id(),
+                        $bank,
+                        $result->totals()['pay'],
+                        $criteria->currency,
+                        $criteria->payDate,
+                    ),
+            'errors' => self::byField($problems),
+            'problems' => $problems,
+            'methods' => CriteriaReader::choices(),
+            'river' => $river,
+            'spans' => DueRiver::SPANS,
+            'habits' => $this->habits->of($desk->actor),
+            'groups' => $profile->groups($desk->id(), Side::Payables),
+            'other' => $other,
+            'currencies' => $currencies,
+            'banks' => $this->db->fetchAllKeyValue(
+                'SELECT code, name FROM bank_account WHERE company_id = ? AND retired = 0 ORDER BY code',
+                [$desk->id()],
+            ),
+        ];
 
-        return $this->render('payables/proposal_new.html.twig', $parameters, new Response(null, [] === $problems ? 200 : 422));
+        return $this->render(
+            'payables/proposal_new.html.twig',
+            $parameters,
+            new Response(null, [] === $problems ? 200 : 422),
+        );
     }
 
     /** The same days in another company; what belongs to one company only, its bank and vendors, stays behind. */
     private function ofAnother(Request $request, string $company): Response
     {
-        $url = $this->generateUrl('proposal_new', ['company' => $company, ...array_filter(array_intersect_key($request->query->all(), array_flip(['pay_date', 'due_through', 'again_on', 'method', 'if_late', 'span'])), is_string(...))]);
+        $url = $this->generateUrl('proposal_new', [
+            'company' => $company,
+            ...array_filter(
+                array_intersect_key(
+                    $request->query->all(),
+                    array_flip(['pay_date', 'due_through', 'again_on', 'method', 'if_late', 'span']),
+                ),
+                is_string(...),
+            ),
+        ]);
 
-        return self::isLive($request) ? new Response('', Response::HTTP_OK, ['HX-Redirect' => $url]) : $this->redirect($url);
+        return self::isLive($request)
+            ? new Response('', Response::HTTP_OK, ['HX-Redirect' => $url])
+            : $this->redirect($url);
     }
 
     /**
@@ -98,10 +221,19 @@ final class ProposalController extends Screen
      */
     private function compared(Desk $desk, string $habit, Criteria $criteria, ProposalResult $result): array
     {
-        ['criteria' => $others] = $this->reader->read($desk->actor, $this->habits->start($desk->actor, $habit, $criteria->payDate));
+        ['criteria' => $others] = $this->reader->read(
+            $desk->actor,
+            $this->habits->start($desk->actor, $habit, $criteria->payDate),
+        );
         $there = $this->makeProposal->workOut($desk->actor, $others);
 
-        return ['name' => $habit, 'totals' => $there->totals(), 'payments' => \count($there->payments), 'only_here' => $result->inButNot($there), 'only_there' => $there->inButNot($result)];
+        return [
+            'name' => $habit,
+            'totals' => $there->totals(),
+            'payments' => \count($there->payments),
+            'only_here' => $result->inButNot($there),
+            'only_there' => $there->inButNot($result),
+        ];
     }
 
     /** Keeps the criteria of the page as a pay habit, renames or removes one. */
@@ -113,22 +245,45 @@ final class ProposalController extends Screen
         $name = (string) $request->request->get('habit_name', '');
         $id = $request->request->getInt('habit');
 
-        return $this->act(function () use ($desk, $request, $raw, $name, $id): string {
-            switch ($request->request->get('_action')) {
-                case 'rename':
-                    $this->habits->rename($desk->actor, $id, $name);
+        return $this->act(
+            function () use ($desk, $request, $raw, $name, $id): string {
+                switch ($request->request->get('_action')) {
+                    case 'rename':
+                        $this->habits->rename($desk->actor, $id, $name);
 
-                    return 'The pay habit has its new name.';
-                case 'remove':
-                    $this->habits->remove($desk->actor, $id);
+                        return 'The pay habit has its new name.';
+                    case 'remove':
+                        $this->habits->remove($desk->actor, $id);
 
-                    return 'The pay habit is gone.';
-                default:
-                    $habit = $this->habits->keep($desk->actor, $name, '' !== $request->request->get('shared', ''), $raw);
+                        return 'The pay habit is gone.';
+                    default:
+                        $habit = $this->habits->keep(
+                            $desk->actor,
+                            $name,
+                            '' !== $request->request->get('shared', ''),
+                            $raw,
+                        );
 
-                    return \sprintf('Kept as the pay habit “%s”%s. Next time it starts with its dates moved on.', $habit->name, $habit->shared ? ', for everybody in the company' : '');
-            }
-        }, 'proposal_new', ['company' => $desk->company->code, ...array_filter($raw, static fn (mixed $v, string|int $k): bool => \is_string($v) && '' !== $v && '_' !== ((string) $k)[0] && !\in_array($k, ['habit', 'habit_name', 'shared'], true), \ARRAY_FILTER_USE_BOTH)]);
+                        return \sprintf(
+                            'Kept as the pay habit “%s”%s. Next time it starts with its dates moved on.',
+                            $habit->name,
+                            $habit->shared ? ', for everybody in the company' : '',
+                        );
+                }
+            },
+            'proposal_new',
+            [
+                'company' => $desk->company->code,
+                ...array_filter(
+                    $raw,
+                    static fn (mixed $v, string|int $k): bool => \is_string($v)
+                        && '' !== $v
+                        && '_' !== ((string) $k)[0]
+                        && !\in_array($k, ['habit', 'habit_name', 'shared'], true),
+                    \ARRAY_FILTER_USE_BOTH,
+                ),
+            ],
+        );
     }
 
     #[Route('/proposal', name: 'proposal_make', methods: ['POST'])]
@@ -137,13 +292,45 @@ final class ProposalController extends Screen
     {
         $raw = $request->request->all();
         try {
-            ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = $this->reader->read($desk->actor, $raw);
-            $spoken = array_filter(array_map(static fn (mixed $v): string => \is_array($v) ? implode(',', array_map(static fn (mixed $w): string => \is_string($w) ? $w : '', $v)) : (string) $v, array_filter($raw, static fn (string|int $k): bool => '_' !== ((string) $k)[0], \ARRAY_FILTER_USE_KEY)));
-            $id = $this->makeProposal->make($desk->actor, $criteria, $bank, $method, $spoken, mb_substr((string) $request->request->get('_key', ''), 0, 64) ?: null);
+            ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = $this->reader->read(
+                $desk->actor,
+                $raw,
+            );
+            $spoken = array_filter(
+                array_map(
+                    static fn (mixed $v): string => \is_array($v)
+                        ? implode(',', array_map(static fn (mixed $w): string => \is_string($w) ? $w : '', $v))
+                        : (string) $v,
+                    array_filter(
+                        $raw,
+                        static fn (string|int $k): bool => '_' !== ((string) $k)[0],
+                        \ARRAY_FILTER_USE_KEY,
+                    ),
+                ),
+            );
+            $id = $this->makeProposal->make(
+                $desk->actor,
+                $criteria,
+                $bank,
+                $method,
+                $spoken,
+                mb_substr((string) $request->request->get('_key', ''), 0, 64) ?: null,
+            );
         } catch (Refused $e) {
             $this->addFlash('refused', $e->getMessage());
 
-            return $this->redirectToRoute('proposal_new', ['company' => $desk->company->code, ...array_filter($raw, static fn (mixed $v, string|int $k): bool => \is_string($v) && '_' !== ((string) $k)[0], \ARRAY_FILTER_USE_BOTH)], 303);
+            return $this->redirectToRoute(
+                'proposal_new',
+                [
+                    'company' => $desk->company->code,
+                    ...array_filter(
+                        $raw,
+                        static fn (mixed $v, string|int $k): bool => \is_string($v) && '_' !== ((string) $k)[0],
+                        \ARRAY_FILTER_USE_BOTH,
+                    ),
+                ],
+                303,
+            );
         }
         $this->say('Proposal made. Its items are reserved; somebody else must approve it before checks are printed.');
 
@@ -158,6 +345,20 @@ final class ProposalController extends Screen
     private function numbers(Desk $desk, array $itemIds): array
     {
         /** @var array<int, array{their_number: string, name: string, document_id: int}> */
-        return [] === $itemIds ? [] : $this->db->fetchAllAssociativeIndexed('SELECT i.id, d.their_number, p.name, d.id AS document_id FROM open_item i JOIN document d ON d.id = i.document_id JOIN party p ON p.id = i.party_id WHERE i.company_id = ? AND i.id IN ('.implode(',', $itemIds).')', [$desk->id()]);
+        return [] === $itemIds
+            ? []
+            : $this->db->fetchAllAssociativeIndexed(
+                <<<'SQL'
+                SELECT i.id, d.their_number, p.name, d.id AS document_id
+                FROM open_item i
+                JOIN document d ON d.id = i.document_id
+                JOIN party p ON p.id = i.party_id
+                WHERE i.company_id = ? AND i.id IN (
+                SQL
+                .
+                    implode(',', $itemIds).
+                    ')',
+                [$desk->id()],
+            );
     }
 }

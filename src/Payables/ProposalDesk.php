@@ -29,24 +29,47 @@ final readonly class ProposalDesk
         }
         $this->entities->refresh($proposal, LockMode::PESSIMISTIC_WRITE);
         if (!\in_array($proposal->state, $in, true)) {
-            throw Refused::because('', \sprintf('Proposal %s is %s; this step does not fit any more. Load the page anew.', $proposal->number, $proposal->state->words()));
+            throw Refused::because(
+                '',
+                \sprintf(
+                    'Proposal %s is %s; this step does not fit any more. Load the page anew.',
+                    $proposal->number,
+                    $proposal->state->words(),
+                ),
+            );
         }
 
         return $proposal;
     }
 
     /**
-     * The payments of a run that have something to pay and are not posted. Checks written by hand come first, in the order of their numbers: their book hands them out so.
+     * The payments of a run that have something to pay and are not posted. Checks written by hand come first, in the order of their
+     * numbers: their book hands them out so.
      *
      * @return list<int> their numbers
      */
     public function toPost(int $proposalId): array
     {
-        return array_map('intval', $this->entities->getConnection()->fetchFirstColumn("SELECT y.payment FROM (SELECT DISTINCT payment FROM proposal_line WHERE proposal_id = :id AND is_in = 1 AND dropped = 0) l JOIN proposal_payment y ON y.proposal_id = :id AND y.payment = l.payment WHERE y.document_id IS NULL ORDER BY y.pay_by = 'hand' DESC, IF(y.pay_by = 'hand', LENGTH(y.reference), 0), IF(y.pay_by = 'hand', y.reference, ''), y.payment", ['id' => $proposalId]));
+        return array_map(
+            'intval',
+            $this->entities->getConnection()->fetchFirstColumn(
+                <<<SQL
+                SELECT y.payment
+                FROM (SELECT DISTINCT payment FROM proposal_line WHERE proposal_id = :id AND is_in = 1 AND dropped = 0) l
+                JOIN proposal_payment y ON y.proposal_id = :id AND y.payment = l.payment
+                WHERE y.document_id IS NULL
+                ORDER BY y.pay_by = 'hand' DESC, IF(y.pay_by = 'hand', LENGTH(y.reference), 0),
+                    IF(y.pay_by = 'hand', y.reference, ''), y.payment
+                SQL
+                ,
+                ['id' => $proposalId],
+            ),
+        );
     }
 
     /**
-     * @return array<int, array{amount: int, lines: non-empty-list<ProposalLine>, record: ProposalPayment}> by payment, of those with a line that stands
+     * @return array<int, array{amount: int, lines: non-empty-list<ProposalLine>, record: ProposalPayment}> by payment,
+     *                                                                                                      of those with a line that stands
      */
     public function payments(Proposal $proposal): array
     {
@@ -55,9 +78,19 @@ final readonly class ProposalDesk
             $lines[(int) $line->payment][] = $line;
         }
         $payments = [];
-        foreach ($this->entities->getRepository(ProposalPayment::class)->findBy(['proposal' => $proposal, 'payment' => array_keys($lines)], ['payment' => 'ASC']) as $record) {
+        foreach (
+            $this->entities
+                ->getRepository(ProposalPayment::class)
+                ->findBy(['proposal' => $proposal, 'payment' => array_keys($lines)], ['payment' => 'ASC']) as $record
+        ) {
             if (isset($lines[$record->payment])) {
-                $payments[$record->payment] = ['amount' => array_sum(array_map(static fn (ProposalLine $l): int => $l->pay(), $lines[$record->payment])), 'lines' => $lines[$record->payment], 'record' => $record];
+                $payments[$record->payment] = [
+                    'amount' => array_sum(
+                        array_map(static fn (ProposalLine $l): int => $l->pay(), $lines[$record->payment]),
+                    ),
+                    'lines' => $lines[$record->payment],
+                    'record' => $record,
+                ];
             }
         }
 
@@ -68,6 +101,13 @@ final readonly class ProposalDesk
     private function standing(Proposal $proposal): array
     {
         /** @var list<ProposalLine> */
-        return $this->entities->createQuery('SELECT l FROM '.ProposalLine::class.' l WHERE l.proposal = :proposal AND l.isIn = true AND l.dropped = false ORDER BY l.payment, l.id')->setParameter('proposal', $proposal)->getResult();
+        return $this->entities
+            ->createQuery(
+                'SELECT l FROM '.
+                    ProposalLine::class.
+                    ' l WHERE l.proposal = :proposal AND l.isIn = true AND l.dropped = false ORDER BY l.payment, l.id',
+            )
+            ->setParameter('proposal', $proposal)
+            ->getResult();
     }
 }

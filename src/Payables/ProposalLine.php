@@ -31,29 +31,20 @@ class ProposalLine
     public int $applied;
 
     /**
-     * @param int $open        what was open when it was decided
-     * @param int $discount    taken
+     * @param int $open what was open when it was decided
+     * @param int $discount taken
      * @param int $withholding withheld for the tax office
      */
     public function __construct(
-        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
-        public readonly Proposal $proposal,
-        #[ORM\Column]
-        public readonly int $itemId,
-        #[ORM\Column]
-        public ?int $payment,
-        #[ORM\Column]
-        public bool $isIn,
-        #[ORM\Column(length: 20, enumType: Reason::class)]
-        public readonly Reason $reason,
-        #[ORM\Column(type: 'bigint')]
-        public readonly int $open,
-        #[ORM\Column(type: 'bigint')]
-        public int $discount,
-        #[ORM\Column(type: 'bigint')]
-        public readonly int $stake,
-        #[ORM\Column(type: 'bigint')]
-        public int $withholding = 0,
+        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Proposal $proposal,
+        #[ORM\Column] public readonly int $itemId,
+        #[ORM\Column] public ?int $payment,
+        #[ORM\Column] public bool $isIn,
+        #[ORM\Column(length: 20, enumType: Reason::class)] public readonly Reason $reason,
+        #[ORM\Column(type: 'bigint')] public readonly int $open,
+        #[ORM\Column(type: 'bigint')] public int $discount,
+        #[ORM\Column(type: 'bigint')] public readonly int $stake,
+        #[ORM\Column(type: 'bigint')] public int $withholding = 0,
     ) {
         $this->applied = $open;
         $this->offered = $discount;

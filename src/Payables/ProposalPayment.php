@@ -29,14 +29,10 @@ class ProposalPayment
     public ?int $documentId = null;
 
     public function __construct(
-        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
-        public readonly Proposal $proposal,
-        #[ORM\Column]
-        public readonly int $payment,
-        #[ORM\Column]
-        public readonly int $partyId,
-        #[ORM\Column(length: 10, enumType: PayBy::class)]
-        public PayBy $payBy,
+        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Proposal $proposal,
+        #[ORM\Column] public readonly int $payment,
+        #[ORM\Column] public readonly int $partyId,
+        #[ORM\Column(length: 10, enumType: PayBy::class)] public PayBy $payBy,
     ) {
     }
 }

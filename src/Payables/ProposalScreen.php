@@ -25,19 +25,25 @@ abstract class ProposalScreen extends Screen
     {
         $proposal = $this->entities->find(Proposal::class, $id);
 
-        return $proposal instanceof Proposal && $proposal->companyId === $desk->id() ? $proposal : throw $this->createNotFoundException('There is no such proposal in this company.');
+        return $proposal instanceof Proposal && $proposal->companyId === $desk->id()
+            ? $proposal
+            : throw $this->createNotFoundException('There is no such proposal in this company.');
     }
 
     /**
      * Takes a step and goes back to the review; a refusal is shown there.
      *
      * @param callable(Proposal): ?string $step says what happened
-     * @param array<string, int>          $at   the item or payment that stands beside the review
+     * @param array<string, int> $at the item or payment that stands beside the review
      */
     protected function step(Desk $desk, int $id, callable $step, array $at = []): Response
     {
         $proposal = $this->proposal($desk, $id);
 
-        return $this->act(static fn (): ?string => $step($proposal), 'proposal', ['company' => $desk->company->code, 'id' => $id, ...array_filter($at)]);
+        return $this->act(static fn (): ?string => $step($proposal), 'proposal', [
+            'company' => $desk->company->code,
+            'id' => $id,
+            ...array_filter($at),
+        ]);
     }
 }

@@ -28,7 +28,13 @@ final class RemittanceController extends Screen
     {
         $advices = $this->advice->of($desk->id(), $this->ids($desk, $request));
 
-        return [] === $advices ? throw $this->createNotFoundException('There is no payment here that stands.') : $paper->pdf('payables/remittance_pdf.html.twig', ['company' => $desk->company, 'advices' => $advices], 'remittance');
+        return [] === $advices
+            ? throw $this->createNotFoundException('There is no payment here that stands.')
+            : $paper->pdf(
+                'payables/remittance_pdf.html.twig',
+                ['company' => $desk->company, 'advices' => $advices],
+                'remittance',
+            );
     }
 
     #[Route('', name: 'remittance_file', methods: ['GET'])]
@@ -39,11 +45,42 @@ final class RemittanceController extends Screen
         foreach ($this->advice->of($desk->id(), $this->ids($desk, $request)) as $a) {
             $cell = static fn (int $minor): string => Money::of($minor, (string) $a['d']['currency'])->decimal();
             foreach ($a['lines'] as $l) {
-                $rows[] = [(string) $a['d']['number'], (string) $a['d']['posting_date'], (string) $a['d']['code'], (string) $a['d']['name'], (string) $a['d']['reference'], $l['number'], $l['their_number'], (string) $a['d']['currency'], $cell($l['applied']), $cell($l['discount']), $cell($l['withholding']), $cell($l['paid'])];
+                $rows[] = [
+                    (string) $a['d']['number'],
+                    (string) $a['d']['posting_date'],
+                    (string) $a['d']['code'],
+                    (string) $a['d']['name'],
+                    (string) $a['d']['reference'],
+                    $l['number'],
+                    $l['their_number'],
+                    (string) $a['d']['currency'],
+                    $cell($l['applied']),
+                    $cell($l['discount']),
+                    $cell($l['withholding']),
+                    $cell($l['paid']),
+                ];
             }
         }
 
-        return $this->exported($request, 'remittance', ['payment', 'date', 'vendor', 'name', 'reference', 'document', 'their_number', 'currency', 'settled', 'discount', 'withholding', 'paid'], $rows);
+        return $this->exported(
+            $request,
+            'remittance',
+            [
+                'payment',
+                'date',
+                'vendor',
+                'name',
+                'reference',
+                'document',
+                'their_number',
+                'currency',
+                'settled',
+                'discount',
+                'withholding',
+                'paid',
+            ],
+            $rows,
+        );
     }
 
     #[Route('/send', name: 'remittance_send', methods: ['POST'])]
@@ -55,17 +92,32 @@ final class RemittanceController extends Screen
 
         $advice = $this->advice;
 
-        return $this->act(static function () use ($desk, $request, $send, $advice, $run, $document): string {
-            $ids = $run > 0 ? $advice->ofRun($desk->id(), $run) : [$document];
-            $said = $send->send($desk->actor, $desk->company, $ids, '' !== $request->request->get('leave_out', ''));
+        return $this->act(
+            static function () use ($desk, $request, $send, $advice, $run, $document): string {
+                $ids = $run > 0 ? $advice->ofRun($desk->id(), $run) : [$document];
+                $said = $send->send($desk->actor, $desk->company, $ids, '' !== $request->request->get('leave_out', ''));
 
-            return \sprintf('%d %s sent; see the outbox.%s', $said['sent'], 1 === $said['sent'] ? 'message is' : 'messages are', [] === $said['left'] ? '' : ' Left out for want of an address: '.implode(', ', $said['left']).'.');
-        }, $run > 0 ? 'proposal' : 'document', $run > 0 ? ['company' => $desk->company->code, 'id' => $run] : ['company' => $desk->company->code, 'side' => 'payables', 'id' => $document]);
+                return \sprintf(
+                    '%d %s sent; see the outbox.%s',
+                    $said['sent'],
+                    1 === $said['sent'] ? 'message is' : 'messages are',
+                    [] === $said['left']
+                        ? ''
+                        : ' Left out for want of an address: '.implode(', ', $said['left']).'.',
+                );
+            },
+            $run > 0 ? 'proposal' : 'document',
+            $run > 0
+                ? ['company' => $desk->company->code, 'id' => $run]
+                : ['company' => $desk->company->code, 'side' => 'payables', 'id' => $document],
+        );
     }
 
     /** @return list<int> */
     private function ids(Desk $desk, Request $request): array
     {
-        return $request->query->getInt('run') > 0 ? $this->advice->ofRun($desk->id(), $request->query->getInt('run')) : [$request->query->getInt('payment')];
+        return $request->query->getInt('run') > 0
+            ? $this->advice->ofRun($desk->id(), $request->query->getInt('run'))
+            : [$request->query->getInt('payment')];
     }
 }

@@ -17,7 +17,10 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 
-/** A proposal, from review to posted run: by vendor, with every line and payment. What is done with it is in TrimController and RunController. */
+/**
+ * A proposal, from review to posted run: by vendor, with every line and payment. What is done with it is in TrimController and
+ * RunController.
+ */
 #[Route('/{company}/payables/proposal/{id<\d+>}', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class ReviewController extends ProposalScreen
 {
@@ -31,10 +34,22 @@ final class ReviewController extends ProposalScreen
 
     #[Route('', name: 'proposal', methods: ['GET'])]
     #[Needs(Permission::SeePayables)]
-    public function show(Desk $desk, int $id, Request $request, History $history, Underneath $underneath, PartyBanks $banks, SendToPrinter $printer, JobQuery $jobs, BankOutlook $outlook, LapsedDiscount $lapsed): Response
-    {
+    public function show(
+        Desk $desk,
+        int $id,
+        Request $request,
+        History $history,
+        Underneath $underneath,
+        PartyBanks $banks,
+        SendToPrinter $printer,
+        JobQuery $jobs,
+        BankOutlook $outlook,
+        LapsedDiscount $lapsed,
+    ): Response {
         $proposal = $this->proposal($desk, $id);
-        $bank = $outlook->of($desk->id(), $proposal->bankAccountId, $desk->today, $proposal->payDate, $id) ?? throw new \LogicException('A proposal has a bank account.');
+        $bank =
+            $outlook->of($desk->id(), $proposal->bankAccountId, $desk->today, $proposal->payDate, $id) ??
+            throw new \LogicException('A proposal has a bank account.');
         $currency = $this->query->currency($id) ?? $bank['currency'];
         if (self::wantsFile($request)) {
             return $this->asFile($request, $proposal);
@@ -46,19 +61,67 @@ final class ReviewController extends ProposalScreen
         foreach (null === $opened || $opened > 0 ? $this->query->lines($id, true, $opened) : [] as $line) {
             $lines[(int) $line['payment']][] = $line;
         }
-        $changes = \in_array($proposal->state, [ProposalState::Review, ProposalState::Refused], true) ? $underneath->of($id) : [];
+        $changes = \in_array($proposal->state, [ProposalState::Review, ProposalState::Refused], true)
+            ? $underneath->of($id)
+            : [];
         $item = $request->query->getInt('item');
         $picked = 0 === $item ? [] : $this->query->lines($id, null, item: $item);
         $payment = $payments[$request->query->getInt('payment')] ?? null;
 
         return $this->render('payables/proposal.html.twig', [
-            'proposal' => $proposal, 'payments' => $payments, 'lines' => $lines, 'outs' => $this->query->lines($id, false, null, self::OUT_LINES), 'totals' => $totals, 'bank' => $bank, 'currency' => $currency, 'taken' => ProposalState::Posted === $proposal->state ? 0 : $outlook->taken($desk->id(), $bank, $totals['pay'], $currency, $proposal->payDate), 'changes' => $changes, 'digest' => Underneath::digest($changes), 'may_take' => array_column(TakeIn::MAY, 'value'),
-            'people' => $this->db->fetchAssociative('SELECT a.name AS made, b.name AS decided, '.DecideProposal::TOUCHED.' AS touched FROM proposal p JOIN app_user a ON a.id = p.created_by_id LEFT JOIN app_user b ON b.id = p.decided_by_id WHERE p.id = ?', [$desk->user->id(), $id]),
-            'checks' => ProposalState::Printed === $proposal->state ? $this->db->fetchAllAssociative('SELECT k.*, p.name AS payee FROM bank_check k LEFT JOIN party p ON p.id = k.party_id WHERE k.proposal_id = ? ORDER BY k.number', [$id]) : [],
-            'books' => ProposalState::Approved === $proposal->state ? $this->db->fetchAllAssociative('SELECT id, name, next_number FROM check_book WHERE bank_account_id = ? ORDER BY name', [$proposal->bankAccountId]) : [], 'history' => $history->of($desk->id(), 'proposal', $id),
-            'picked' => $picked[0] ?? null, 'lapsed' => [] === $picked ? 0 : $lapsed->of($item), 'payment' => $payment, 'banks' => null === $payment ? [] : $banks->of($payment['party_id']), 'ways' => PayBy::cases(), 'outcome' => ProposalState::Printed === $proposal->state ? $printer->outcome($id) : [],
+            'proposal' => $proposal,
+            'payments' => $payments,
+            'lines' => $lines,
+            'outs' => $this->query->lines($id, false, null, self::OUT_LINES),
+            'totals' => $totals,
+            'bank' => $bank,
+            'currency' => $currency,
+            'taken' => ProposalState::Posted === $proposal->state
+                    ? 0
+                    : $outlook->taken($desk->id(), $bank, $totals['pay'], $currency, $proposal->payDate),
+            'changes' => $changes,
+            'digest' => Underneath::digest($changes),
+            'may_take' => array_column(TakeIn::MAY, 'value'),
+            'people' => $this->db->fetchAssociative(
+                'SELECT a.name AS made, b.name AS decided, '.
+                    DecideProposal::TOUCHED.
+                    ' AS touched FROM proposal p JOIN app_user a ON a.id = p.created_by_id LEFT JOIN app_user b ON b.id '.
+                    '= p.decided_by_id WHERE p.id = ?',
+                [$desk->user->id(), $id],
+            ),
+            'checks' => ProposalState::Printed === $proposal->state
+                    ? $this->db->fetchAllAssociative(
+                        <<<'SQL'
+                        SELECT k.*, p.name AS payee
+                        FROM bank_check k
+                        LEFT JOIN party p ON p.id = k.party_id
+                        WHERE k.proposal_id = ?
+                        ORDER BY k.number
+                        SQL
+                        ,
+                        [$id],
+                    )
+                    : [],
+            'books' => ProposalState::Approved === $proposal->state
+                    ? $this->db->fetchAllAssociative(
+                        'SELECT id, name, next_number FROM check_book WHERE bank_account_id = ? ORDER BY name',
+                        [$proposal->bankAccountId],
+                    )
+                    : [],
+            'history' => $history->of($desk->id(), 'proposal', $id),
+            'picked' => $picked[0] ?? null,
+            'lapsed' => [] === $picked ? 0 : $lapsed->of($item),
+            'payment' => $payment,
+            'banks' => null === $payment ? [] : $banks->of($payment['party_id']),
+            'ways' => PayBy::cases(),
+            'outcome' => ProposalState::Printed === $proposal->state ? $printer->outcome($id) : [],
             'job' => ProposalState::Posting === $proposal->state ? $jobs->last('run', $id) : null,
-            'files' => ProposalState::Posted === $proposal->state ? $this->db->fetchAllAssociative('SELECT id, number, format, payments, amount, sent_at FROM bank_file WHERE proposal_id = ? ORDER BY id', [$id]) : [],
+            'files' => ProposalState::Posted === $proposal->state
+                    ? $this->db->fetchAllAssociative(
+                        'SELECT id, number, format, payments, amount, sent_at FROM bank_file WHERE proposal_id = ? ORDER BY id',
+                        [$id],
+                    )
+                    : [],
         ]);
     }
 
@@ -68,9 +131,16 @@ final class ReviewController extends ProposalScreen
     public function payment(Desk $desk, int $id, int $payment, Request $request): Response
     {
         $proposal = $this->proposal($desk, $id);
-        $found = $this->query->payments($id)[$payment] ?? throw $this->createNotFoundException('There is no such payment in this proposal.');
+        $found =
+            $this->query->payments($id)[$payment] ??
+            throw $this->createNotFoundException('There is no such payment in this proposal.');
 
-        return $this->render('payables/_payment.html.twig', ['proposal' => $proposal, 'p' => $found, 'rows' => $request->query->getBoolean('open', true) ? $this->query->lines($id, true, $payment) : null, 'folds' => true]);
+        return $this->render('payables/_payment.html.twig', [
+            'proposal' => $proposal,
+            'p' => $found,
+            'rows' => $request->query->getBoolean('open', true) ? $this->query->lines($id, true, $payment) : null,
+            'folds' => true,
+        ]);
     }
 
     /** Everything the proposal decided, as a file. */
@@ -78,12 +148,54 @@ final class ReviewController extends ProposalScreen
     {
         $payments = $this->query->payments($proposal->id());
 
-        return $this->exported($request, strtolower($proposal->number), ['payment', 'vendor', 'name', 'document', 'their_number', 'due', 'currency', 'open', 'settled', 'discount', 'withholding', 'pay', 'in', 'reason', 'by', 'note'], array_map(static function (array $l) use ($payments): array {
-            $d = static fn (int $minor): string => Money::of($minor, $l['currency'])->decimal();
-            $in = $l['is_in'] && !$l['dropped'];
-            $p = $payments[(int) $l['payment']] ?? null;
+        return $this->exported(
+            $request,
+            strtolower($proposal->number),
+            [
+                'payment',
+                'vendor',
+                'name',
+                'document',
+                'their_number',
+                'due',
+                'currency',
+                'open',
+                'settled',
+                'discount',
+                'withholding',
+                'pay',
+                'in',
+                'reason',
+                'by',
+                'note',
+            ],
+            array_map(
+                static function (array $l) use ($payments): array {
+                    $d = static fn (int $minor): string => Money::of($minor, $l['currency'])->decimal();
+                    $in = $l['is_in'] && !$l['dropped'];
+                    $p = $payments[(int) $l['payment']] ?? null;
 
-            return [(string) $l['payment'], $l['code'], $l['name'], $l['number'], $l['their_number'], $l['due_date'], $l['currency'], $d($l['open']), $d($in ? $l['applied'] : 0), $d($in ? $l['discount'] : 0), $d($in ? $l['withholding'] : 0), $d($in ? $l['pay'] : 0), $in ? 'yes' : 'no', $l['dropped'] ? 'dropped' : Reason::from($l['reason'])->value, null === $p ? '' : $p['pay_by']->words(), $p['note'] ?? ''];
-        }, [...$this->query->lines($proposal->id(), true), ...$this->query->lines($proposal->id(), false)]));
+                    return [
+                        (string) $l['payment'],
+                        $l['code'],
+                        $l['name'],
+                        $l['number'],
+                        $l['their_number'],
+                        $l['due_date'],
+                        $l['currency'],
+                        $d($l['open']),
+                        $d($in ? $l['applied'] : 0),
+                        $d($in ? $l['discount'] : 0),
+                        $d($in ? $l['withholding'] : 0),
+                        $d($in ? $l['pay'] : 0),
+                        $in ? 'yes' : 'no',
+                        $l['dropped'] ? 'dropped' : Reason::from($l['reason'])->value,
+                        null === $p ? '' : $p['pay_by']->words(),
+                        $p['note'] ?? '',
+                    ];
+                },
+                [...$this->query->lines($proposal->id(), true), ...$this->query->lines($proposal->id(), false)],
+            ),
+        );
     }
 }

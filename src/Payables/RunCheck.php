@@ -12,7 +12,12 @@ use Nelbix\Core\Refused;
 /** What must hold before the payments of a run that are still to come are posted. */
 final readonly class RunCheck
 {
-    private const LINES = 'FROM proposal r JOIN proposal_payment y ON y.proposal_id = r.id AND y.payment IN (:payments) JOIN proposal_line l ON l.proposal_id = r.id AND l.payment = y.payment AND l.is_in = 1 AND l.dropped = 0 JOIN open_item i ON i.id = l.item_id';
+    private const LINES = <<<'SQL'
+    FROM proposal r
+    JOIN proposal_payment y ON y.proposal_id = r.id AND y.payment IN (:payments)
+    JOIN proposal_line l ON l.proposal_id = r.id AND l.payment = y.payment AND l.is_in = 1 AND l.dropped = 0
+    JOIN open_item i ON i.id = l.item_id
+    SQL;
 
     private const TYPES = ['payments' => ArrayParameterType::INTEGER];
 
@@ -34,7 +39,8 @@ final readonly class RunCheck
     }
 
     /**
-     * What could have changed since the posting was started: the items are reserved and the paper is printed, but somebody may hold a document, stop a vendor or change where its money goes.
+     * What could have changed since the posting was started: the items are reserved and the paper is printed, but somebody may hold a
+     * document, stop a vendor or change where its money goes.
      *
      * @param non-empty-list<int> $payments their numbers
      *
@@ -50,9 +56,16 @@ final readonly class RunCheck
     /** @param array<string, mixed> $run */
     private function itemsAsProposed(array $run): void
     {
-        $changed = $this->db->fetchOne('SELECT i.number '.self::LINES.' WHERE r.id = :run AND i.open <> l.open LIMIT 1', $run, self::TYPES);
+        $changed = $this->db->fetchOne(
+            'SELECT i.number '.self::LINES.' WHERE r.id = :run AND i.open <> l.open LIMIT 1',
+            $run,
+            self::TYPES,
+        );
         if (false !== $changed) {
-            throw Refused::because('', \sprintf('%s changed since the proposal was made; drop it and propose again.', $changed));
+            throw Refused::because(
+                '',
+                \sprintf('%s changed since the proposal was made; drop it and propose again.', $changed),
+            );
         }
     }
 
@@ -63,13 +76,55 @@ final readonly class RunCheck
      */
     private function sinceApproval(array $run): void
     {
-        $held = $this->db->fetchAssociative('SELECT i.number, d.held_reason '.self::LINES." JOIN document d ON d.id = i.document_id WHERE r.id = :run AND d.held_reason IS NOT NULL AND EXISTS (SELECT 1 FROM history h WHERE h.company_id = r.company_id AND h.subject = 'document' AND h.subject_id = d.id AND h.action = 'held' AND h.happened_at >= r.decided_at) LIMIT 1", $run, self::TYPES);
+        $held = $this->db->fetchAssociative(
+            'SELECT i.number, d.held_reason '.
+                self::LINES.
+                <<<SQL
+
+                JOIN document d ON d.id = i.document_id
+                WHERE r.id = :run AND d.held_reason IS NOT NULL
+                    AND EXISTS (SELECT 1 FROM history h WHERE h.company_id = r.company_id AND h.subject = 'document'
+                    AND h.subject_id = d.id AND h.action = 'held' AND h.happened_at >= r.decided_at)
+                LIMIT 1
+                SQL
+            ,
+            $run,
+            self::TYPES,
+        );
         if (false !== $held) {
-            throw Refused::because('', \sprintf('%s is held since the run was approved: %s. Release it first; no more of the run is posted until then.', $held['number'], $held['held_reason']));
+            throw Refused::because(
+                '',
+                \sprintf(
+                    '%s is held since the run was approved: %s. Release it first; no more of the run is posted until then.',
+                    $held['number'],
+                    $held['held_reason'],
+                ),
+            );
         }
-        $stopped = $this->db->fetchAssociative('SELECT p.name, s.reason '.self::LINES." JOIN party p ON p.id = i.party_id JOIN party_stop s ON s.party_id = p.id AND s.what = 'payment' WHERE r.id = :run AND s.set_at >= r.decided_at AND (s.ends_on IS NULL OR s.ends_on >= r.pay_date) LIMIT 1", $run, self::TYPES);
+        $stopped = $this->db->fetchAssociative(
+            'SELECT p.name, s.reason '.
+                self::LINES.
+                <<<SQL
+
+                JOIN party p ON p.id = i.party_id
+                JOIN party_stop s ON s.party_id = p.id AND s.what = 'payment'
+                WHERE r.id = :run AND s.set_at >= r.decided_at AND (s.ends_on IS NULL OR s.ends_on >= r.pay_date)
+                LIMIT 1
+                SQL
+            ,
+            $run,
+            self::TYPES,
+        );
         if (false !== $stopped) {
-            throw Refused::because('', \sprintf('Payments to %s are stopped since the run was approved: %s. Take the stop away first; no more of the run is posted until then.', $stopped['name'], $stopped['reason']));
+            throw Refused::because(
+                '',
+                \sprintf(
+                    'Payments to %s are stopped since the run was approved: %s. Take the stop away first; no more of the '.
+                        'run is posted until then.',
+                    $stopped['name'],
+                    $stopped['reason'],
+                ),
+            );
         }
     }
 
@@ -81,10 +136,28 @@ final readonly class RunCheck
     private function destinations(array $run): void
     {
         $name = $this->db->fetchOne(
-            'SELECT p.name '.self::LINES." JOIN party p ON p.id = y.party_id LEFT JOIN party_bank b ON b.id = y.party_bank_id WHERE r.id = :run AND y.pay_by = 'file'
-             AND (IF(b.id IS NULL, p.bank_confirmed, b.confirmed) = 0 OR (b.id IS NULL AND p.iban = '' AND (p.routing_number = '' OR p.account_number = ''))) LIMIT 1", $run, self::TYPES);
+            'SELECT p.name '.
+                self::LINES.
+                <<<SQL
+
+                JOIN party p ON p.id = y.party_id
+                LEFT JOIN party_bank b ON b.id = y.party_bank_id
+                WHERE r.id = :run AND y.pay_by = 'file' AND (IF(b.id IS NULL, p.bank_confirmed, b.confirmed) = 0
+                    OR (b.id IS NULL AND p.iban = '' AND (p.routing_number = '' OR p.account_number = '')))
+                LIMIT 1
+                SQL
+            ,
+            $run,
+            self::TYPES,
+        );
         if (false !== $name) {
-            throw Refused::because('', \sprintf('The bank details of %s are missing or await a second person; have them confirmed, or pay another way.', $name));
+            throw Refused::because(
+                '',
+                \sprintf(
+                    'The bank details of %s are missing or await a second person; have them confirmed, or pay another way.',
+                    $name,
+                ),
+            );
         }
     }
 
@@ -96,20 +169,43 @@ final readonly class RunCheck
     private function paper(array $run, int $bankAccountId): void
     {
         $numbers = [];
-        foreach ($this->db->iterateAssociative("SELECT y.pay_by, y.reference, SUM(l.pay) AS amount, k.number, k.amount AS printed FROM proposal_payment y JOIN proposal_line l ON l.proposal_id = y.proposal_id AND l.payment = y.payment AND l.is_in = 1 AND l.dropped = 0 LEFT JOIN bank_check k ON k.proposal_id = y.proposal_id AND k.payment = y.payment AND k.state = 'printed' WHERE y.proposal_id = :run AND y.payment IN (:payments) AND y.pay_by IN ('check', 'hand') GROUP BY y.payment, y.pay_by, y.reference, k.number, k.amount", $run, self::TYPES) as $r) {
+        foreach (
+            $this->db->iterateAssociative(
+                <<<SQL
+                SELECT y.pay_by, y.reference, SUM(l.pay) AS amount, k.number, k.amount AS printed
+                FROM proposal_payment y
+                JOIN proposal_line l ON l.proposal_id = y.proposal_id AND l.payment = y.payment AND l.is_in = 1 AND l.dropped = 0
+                LEFT JOIN bank_check k ON k.proposal_id = y.proposal_id AND k.payment = y.payment AND k.state = 'printed'
+                WHERE y.proposal_id = :run AND y.payment IN (:payments) AND y.pay_by IN ('check', 'hand')
+                GROUP BY y.payment, y.pay_by, y.reference, k.number, k.amount
+                SQL
+                ,
+                $run,
+                self::TYPES,
+            ) as $r
+        ) {
             if (PayBy::HandCheck->value === $r['pay_by']) {
                 $numbers[] = (string) $r['reference'];
                 continue;
             }
             if (null === $r['number']) {
-                throw Refused::because('', 'Some checks have not come out of the printer yet; print them and say what came out first.');
+                throw Refused::because(
+                    '',
+                    'Some checks have not come out of the printer yet; print them and say what came out first.',
+                );
             }
             if ((int) $r['amount'] !== (int) $r['printed']) {
-                throw Refused::because('', \sprintf('Check %d was printed for another amount than its payment has now.', $r['number']));
+                throw Refused::because(
+                    '',
+                    \sprintf('Check %d was printed for another amount than its payment has now.', $r['number']),
+                );
             }
         }
         if (\in_array('', $numbers, true)) {
-            throw Refused::because('reference', 'A check written by hand has no number yet; type it beside its payment.');
+            throw Refused::because(
+                'reference',
+                'A check written by hand has no number yet; type it beside its payment.',
+            );
         }
         $this->handChecks->check($bankAccountId, $numbers);
     }

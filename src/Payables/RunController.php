@@ -23,7 +23,12 @@ final class RunController extends ProposalScreen
     public function reserve(Desk $desk, int $id, Request $request, PrintChecks $print): Response
     {
         return $this->step($desk, $id, static function () use ($desk, $id, $request, $print): string {
-            $print->print($desk->actor, $id, $request->request->getInt('check_book'), $request->request->getInt('first_number'));
+            $print->print(
+                $desk->actor,
+                $id,
+                $request->request->getInt('check_book'),
+                $request->request->getInt('first_number'),
+            );
 
             return 'The numbers are reserved and the checks are ready. Send them to the printer or open the PDF, then say what came out.';
         });
@@ -36,7 +41,13 @@ final class RunController extends ProposalScreen
         return $this->step($desk, $id, static function () use ($desk, $id, $printer): string {
             $job = $printer->send($desk->actor, $id);
 
-            return null === $job['jammed'] ? \sprintf('%d pages came out of the printer. Look at them and say so.', $job['pages']) : \sprintf('The printer jammed at page %d of %d. Look at the paper and say what came out.', $job['jammed'], $job['pages']);
+            return null === $job['jammed']
+                ? \sprintf('%d pages came out of the printer. Look at them and say so.', $job['pages'])
+                : \sprintf(
+                    'The printer jammed at page %d of %d. Look at the paper and say what came out.',
+                    $job['jammed'],
+                    $job['pages'],
+                );
         });
     }
 
@@ -47,9 +58,20 @@ final class RunController extends ProposalScreen
         $numbers = static fn (string $key): array => array_values(array_map('intval', $request->request->all($key)));
 
         return $this->step($desk, $id, static function () use ($desk, $id, $request, $numbers, $print): string {
-            $again = $print->sayWhatPrinted($desk->actor, $id, $numbers('spoiled'), (string) $request->request->get('reason', ''), $numbers('blank'));
+            $again = $print->sayWhatPrinted(
+                $desk->actor,
+                $id,
+                $numbers('spoiled'),
+                (string) $request->request->get('reason', ''),
+                $numbers('blank'),
+            );
 
-            return 0 === $again ? 'All checks came out. The run can be posted.' : \sprintf('%d wait for the printer, spoiled ones under the next numbers. Print those, then say what came out.', $again);
+            return 0 === $again
+                ? 'All checks came out. The run can be posted.'
+                : \sprintf(
+                    '%d wait for the printer, spoiled ones under the next numbers. Print those, then say what came out.',
+                    $again,
+                );
         });
     }
 
@@ -57,12 +79,24 @@ final class RunController extends ProposalScreen
     #[Needs(Permission::PayVendors)]
     public function post(Desk $desk, int $id, StartRun $run, Worker $worker, JobQuery $jobs): Response
     {
-        return $this->step($desk, $id, static function (Proposal $proposal) use ($desk, $id, $run, $worker, $jobs): ?string {
+        return $this->step($desk, $id, static function (Proposal $proposal) use (
+            $desk,
+            $id,
+            $run,
+            $worker,
+            $jobs,
+        ): ?string {
             $number = $proposal->number;
             // a short run is posted before the page is there again; of a long one the page shows how far it is
             $state = $worker->slice($run->start($desk->actor, $id));
 
-            return JobState::Done === $state ? \sprintf('Posted %d payments of proposal %s. Payables fell.', $jobs->last('run', $id)['done'] ?? 0, $number) : null;
+            return JobState::Done === $state
+                ? \sprintf(
+                    'Posted %d payments of proposal %s. Payables fell.',
+                    $jobs->last('run', $id)['done'] ?? 0,
+                    $number,
+                )
+                : null;
         });
     }
 }

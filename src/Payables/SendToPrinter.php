@@ -17,8 +17,13 @@ final readonly class SendToPrinter
     /** A stub holds so many lines; more go to a remittance page behind the check. */
     public const STUB_LINES = 12;
 
-    public function __construct(private Transaction $transaction, private Connection $db, private ProposalDesk $desk, private History $history, private ClockInterface $clock)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private Connection $db,
+        private ProposalDesk $desk,
+        private History $history,
+        private ClockInterface $clock,
+    ) {
     }
 
     /**
@@ -37,11 +42,37 @@ final readonly class SendToPrinter
             $jam = $this->db->fetchOne('SELECT printer_jams_at FROM company WHERE id = ?', [$actor->companyId]);
             $jammed = is_numeric($jam) && (int) $jam <= $pages ? (int) $jam : null;
             if (null !== $jammed) {
-                $this->db->executeStatement('UPDATE company SET printer_jams_at = NULL WHERE id = ?', [$actor->companyId]);
+                $this->db->executeStatement('UPDATE company SET printer_jams_at = NULL WHERE id = ?', [
+                    $actor->companyId,
+                ]);
             }
             $came = null === $jammed ? $pages : $jammed - 1;
-            $this->db->executeStatement('INSERT INTO print_job (company_id, proposal_id, name, pages, came_out, jammed_at, created_by_id, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)', [$actor->companyId, $proposalId, 'Checks of '.$proposal->number, $pages, $came, $jammed, $actor->userId, $this->clock->now()->format('Y-m-d H:i:s')]);
-            $this->history->note($actor, 'proposal', $proposalId, 'sent to the printer', null === $jammed ? \sprintf('%d pages came out', $pages) : \sprintf('jammed at page %d of %d', $jammed, $pages));
+            $this->db->executeStatement(
+                <<<'SQL'
+                INSERT INTO print_job (company_id, proposal_id, name, pages, came_out, jammed_at, created_by_id, created_at)
+                VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+                SQL
+                ,
+                [
+                    $actor->companyId,
+                    $proposalId,
+                    'Checks of '.$proposal->number,
+                    $pages,
+                    $came,
+                    $jammed,
+                    $actor->userId,
+                    $this->clock->now()->format('Y-m-d H:i:s'),
+                ],
+            );
+            $this->history->note(
+                $actor,
+                'proposal',
+                $proposalId,
+                'sent to the printer',
+                null === $jammed
+                    ? \sprintf('%d pages came out', $pages)
+                    : \sprintf('jammed at page %d of %d', $jammed, $pages),
+            );
 
             return ['pages' => $pages, 'came' => $came, 'jammed' => $jammed];
         });
@@ -54,7 +85,10 @@ final readonly class SendToPrinter
      */
     public function outcome(int $proposalId): array
     {
-        $job = $this->db->fetchAssociative('SELECT came_out, jammed_at FROM print_job WHERE proposal_id = ? AND said = 0 ORDER BY id DESC LIMIT 1', [$proposalId]);
+        $job = $this->db->fetchAssociative(
+            'SELECT came_out, jammed_at FROM print_job WHERE proposal_id = ? AND said = 0 ORDER BY id DESC LIMIT 1',
+            [$proposalId],
+        );
         if (false === $job) {
             return [];
         }
@@ -77,7 +111,19 @@ final readonly class SendToPrinter
     private function pages(int $proposalId): array
     {
         $pages = [];
-        foreach ($this->db->fetchAllAssociative("SELECT k.number, (SELECT COUNT(*) FROM proposal_line l WHERE l.proposal_id = k.proposal_id AND l.payment = k.payment AND l.is_in = 1 AND l.dropped = 0) AS n FROM bank_check k WHERE k.proposal_id = ? AND k.state = 'reserved' ORDER BY k.number", [$proposalId]) as $r) {
+        foreach (
+            $this->db->fetchAllAssociative(
+                <<<SQL
+                SELECT k.number, (SELECT COUNT(*) FROM proposal_line l WHERE l.proposal_id = k.proposal_id
+                    AND l.payment = k.payment AND l.is_in = 1 AND l.dropped = 0) AS n
+                FROM bank_check k
+                WHERE k.proposal_id = ? AND k.state = 'reserved'
+                ORDER BY k.number
+                SQL
+                ,
+                [$proposalId],
+            ) as $r
+        ) {
             $pages[] = (int) $r['number'];
             if ((int) $r['n'] > self::STUB_LINES) {
                 $pages[] = (int) $r['number'];

@@ -18,12 +18,26 @@ final class TrimController extends ProposalScreen
 {
     #[Route('/items', name: 'proposal_items', methods: ['POST'])]
     #[Needs(Permission::PayVendors)]
-    public function items(Desk $desk, int $id, Request $request, ChangeProposal $change, TakeIn $takeIn, TurnAround $turnAround): Response
-    {
+    public function items(
+        Desk $desk,
+        int $id,
+        Request $request,
+        ChangeProposal $change,
+        TakeIn $takeIn,
+        TurnAround $turnAround,
+    ): Response {
         $ids = array_values(array_filter(array_map('intval', $request->request->all('items'))));
         $action = (string) $request->request->get('_action');
 
-        return $this->step($desk, $id, static function () use ($desk, $id, $ids, $action, $change, $takeIn, $turnAround): string {
+        return $this->step($desk, $id, static function () use (
+            $desk,
+            $id,
+            $ids,
+            $action,
+            $change,
+            $takeIn,
+            $turnAround,
+        ): string {
             if ([] === $ids) {
                 throw Refused::because('items', 'Pick at least one row first.');
             }
@@ -35,7 +49,15 @@ final class TrimController extends ProposalScreen
                 default => throw Refused::because('', 'There is no such action.'),
             };
 
-            return \sprintf(['drop' => '%d dropped; free for other proposals and settlements.', 'restore' => '%d back in.', 'take' => '%d taken in.', 'turn' => '%d turned around, as the other criteria have them.'][$action], \count($ids));
+            return \sprintf(
+                [
+                    'drop' => '%d dropped; free for other proposals and settlements.',
+                    'restore' => '%d back in.',
+                    'take' => '%d taken in.',
+                    'turn' => '%d turned around, as the other criteria have them.',
+                ][$action],
+                \count($ids),
+            );
         });
     }
 
@@ -46,16 +68,28 @@ final class TrimController extends ProposalScreen
         $item = $request->request->getInt('item');
         $reset = $request->request->getBoolean('reset');
 
-        return $this->step($desk, $id, static function () use ($desk, $id, $item, $reset, $request, $change): string {
-            if ($reset) {
-                $change->change($desk->actor, $id, $item, '', true);
+        return $this->step(
+            $desk,
+            $id,
+            static function () use ($desk, $id, $item, $reset, $request, $change): string {
+                if ($reset) {
+                    $change->change($desk->actor, $id, $item, '', true);
 
-                return 'The line is back to what the rules gave.';
-            }
-            $change->change($desk->actor, $id, $item, (string) $request->request->get('pay', ''), $request->request->getBoolean('discount'), $request->request->getBoolean('lapsed'));
+                    return 'The line is back to what the rules gave.';
+                }
+                $change->change(
+                    $desk->actor,
+                    $id,
+                    $item,
+                    (string) $request->request->get('pay', ''),
+                    $request->request->getBoolean('discount'),
+                    $request->request->getBoolean('lapsed'),
+                );
 
-            return 'The line is changed.';
-        }, ['item' => $item]);
+                return 'The line is changed.';
+            },
+            ['item' => $item],
+        );
     }
 
     #[Route('/payment', name: 'proposal_payment_change', methods: ['POST'])]
@@ -64,11 +98,21 @@ final class TrimController extends ProposalScreen
     {
         $payment = $request->request->getInt('payment');
 
-        return $this->step($desk, $id, static function () use ($desk, $id, $payment, $request, $change): string {
-            $change->change($desk->actor, $id, $payment, array_intersect_key($request->request->all(), array_flip(['pay_by', 'bank', 'reference', 'note'])));
+        return $this->step(
+            $desk,
+            $id,
+            static function () use ($desk, $id, $payment, $request, $change): string {
+                $change->change(
+                    $desk->actor,
+                    $id,
+                    $payment,
+                    array_intersect_key($request->request->all(), array_flip(['pay_by', 'bank', 'reference', 'note'])),
+                );
 
-            return 'The payment is changed.';
-        }, ['payment' => $payment]);
+                return 'The payment is changed.';
+            },
+            ['payment' => $payment],
+        );
     }
 
     #[Route('/accept', name: 'proposal_accept', methods: ['POST'])]
@@ -99,10 +143,19 @@ final class TrimController extends ProposalScreen
     {
         $approve = 'approve' === $request->request->get('_action');
 
-        return $this->step($desk, $id, static function (Proposal $proposal) use ($desk, $id, $approve, $request, $decide): string {
+        return $this->step($desk, $id, static function (Proposal $proposal) use (
+            $desk,
+            $id,
+            $approve,
+            $request,
+            $decide,
+        ): string {
             $decide->decide($desk->actor, $id, $approve, (string) $request->request->get('reason', ''));
 
-            return \sprintf($approve ? '%s is approved; it can be printed and posted.' : '%s goes back with your reason.', $proposal->number);
+            return \sprintf(
+                $approve ? '%s is approved; it can be printed and posted.' : '%s goes back with your reason.',
+                $proposal->number,
+            );
         });
     }
 }

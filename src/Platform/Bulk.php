@@ -33,7 +33,10 @@ final class Bulk
         $db = $this->entities->getConnection();
         // in one statement the database counts ids up by its step (more than one in a cluster)
         $this->step ??= (int) $db->fetchOne('SELECT @@auto_increment_increment');
-        $names = implode(', ', array_map(static fn (string $c): string => $db->quoteSingleIdentifier($c), array_keys($columns)));
+        $names = implode(
+            ', ',
+            array_map(static fn (string $c): string => $db->quoteSingleIdentifier($c), array_keys($columns)),
+        );
         $row = '('.implode(', ', array_fill(0, \count($columns), '?')).')';
         foreach (array_chunk($records, max(1, intdiv(self::MOST_PLACEHOLDERS, \count($columns)))) as $chunk) {
             $values = [];
@@ -42,7 +45,15 @@ final class Bulk
                     $values[] = $read($record);
                 }
             }
-            $db->executeStatement('INSERT INTO '.$class->getTableName().' ('.$names.') VALUES '.implode(', ', array_fill(0, \count($chunk), $row)), $values);
+            $db->executeStatement(
+                'INSERT INTO '.
+                    $class->getTableName().
+                    ' ('.
+                    $names.
+                    ') VALUES '.
+                    implode(', ', array_fill(0, \count($chunk), $row)),
+                $values,
+            );
             $id = (int) $db->lastInsertId();
             foreach ($chunk as $record) {
                 $class->setFieldValue($record, $class->getSingleIdentifierFieldName(), $id);
@@ -65,14 +76,22 @@ final class Bulk
                 continue;
             }
             $type = Type::getType((string) $class->getTypeOfField($field));
-            $columns[$class->getColumnName($field)] = static function (object $record) use ($class, $field, $type, $platform): mixed {
+            $columns[$class->getColumnName($field)] = static function (object $record) use (
+                $class,
+                $field,
+                $type,
+                $platform,
+            ): mixed {
                 $value = $class->getFieldValue($record, $field);
 
                 return $type->convertToDatabaseValue($value instanceof \BackedEnum ? $value->value : $value, $platform);
             };
         }
         foreach ($class->getAssociationNames() as $association) {
-            $columns[$class->getSingleAssociationJoinColumnName($association)] = static function (object $record) use ($class, $association): mixed {
+            $columns[$class->getSingleAssociationJoinColumnName($association)] = static function (object $record) use (
+                $class,
+                $association,
+            ): mixed {
                 $other = $class->getFieldValue($record, $association);
 
                 return \is_object($other) && method_exists($other, 'id') ? $other->id() : null;

@@ -31,12 +31,9 @@ class Company
     public string $taxNumber = '';
 
     public function __construct(
-        #[ORM\Column(length: 20)]
-        public readonly string $code,
-        #[ORM\Column(length: 120)]
-        public string $name,
-        #[ORM\Column(length: 3)]
-        public readonly string $baseCurrency,
+        #[ORM\Column(length: 20)] public readonly string $code,
+        #[ORM\Column(length: 120)] public string $name,
+        #[ORM\Column(length: 3)] public readonly string $baseCurrency,
     ) {
     }
 }

@@ -30,12 +30,19 @@ final readonly class CompanySettings
     ];
 
     public const CHOICES = [
-        'discount_base' => ['total' => 'invoice total', 'net' => 'net of tax', 'net_without_charges' => 'net of tax and charges'],
+        'discount_base' => [
+            'total' => 'invoice total',
+            'net' => 'net of tax',
+            'net_without_charges' => 'net of tax and charges',
+        ],
         'run_approval' => ['always' => 'always'],
         'aging_credits' => ['own' => 'in a column of their own', 'netted' => 'netted by their own date'],
         'date_order' => ['month_day' => 'month/day', 'day_month' => 'day/month'],
         'price_variance_to' => ['account' => 'price variance account', 'line' => 'the line’s own account'],
-        'reversal_date' => ['original' => 'the original date, while open and not signed off', 'booksday' => 'the books’ day'],
+        'reversal_date' => [
+            'original' => 'the original date, while open and not signed off',
+            'booksday' => 'the books’ day',
+        ],
     ];
 
     private const AMOUNTS = ['tolerance_amount', 'tax_tolerance', 'invoice_approval_above', 'write_off_approval_above'];
@@ -64,16 +71,25 @@ final readonly class CompanySettings
             $value = \is_string($value) ? trim($value) : '';
             try {
                 $values[$name] = match (true) {
-                    isset(self::CHOICES[$name]) => isset(self::CHOICES[$name][$value]) ? $value : throw Refused::because($name, 'Choose one of the offered values.'),
+                    isset(self::CHOICES[$name]) => isset(self::CHOICES[$name][$value])
+                        ? $value
+                        : throw Refused::because($name, 'Choose one of the offered values.'),
                     \in_array($name, self::AMOUNTS, true) => Money::parse($value, $base, $name)->decimal(),
-                    'look_alike_days' === $name => 1 === preg_match('/\A\d{1,3}\z/', $value) ? (string) (int) $value : throw Refused::because($name, 'Give a number of days, 0 to 999.'),
-                    default => 1 === preg_match('/\A\d{1,2}(\.\d{1,4})?\z/', $value) ? $value : throw Refused::because($name, 'Give a percent such as 0.5.'),
+                    'look_alike_days' === $name => 1 === preg_match('/\A\d{1,3}\z/', $value)
+                        ? (string) (int) $value
+                        : throw Refused::because($name, 'Give a number of days, 0 to 999.'),
+                    default => 1 === preg_match('/\A\d{1,2}(\.\d{1,4})?\z/', $value)
+                        ? $value
+                        : throw Refused::because($name, 'Give a percent such as 0.5.'),
                 };
                 if (str_starts_with($values[$name], '-')) {
                     throw Refused::because($name, 'This amount cannot be negative.');
                 }
             } catch (Refused $e) {
-                array_push($problems, ...array_map(static fn (Problem $p): Problem => new Problem($name, $p->message), $e->problems));
+                array_push(
+                    $problems,
+                    ...array_map(static fn (Problem $p): Problem => new Problem($name, $p->message), $e->problems),
+                );
             }
         }
         if ([] !== $problems) {
@@ -96,12 +112,18 @@ final readonly class CompanySettings
     /** Minor units of the base currency. */
     public function amount(string $name, string $baseCurrency): int
     {
-        return BigDecimal::of($this->values[$name])->withPointMovedRight(Currency::of($baseCurrency)->digits)->toScale(0, \Brick\Math\RoundingMode::HALF_UP)->toInt();
+        return BigDecimal::of($this->values[$name])
+            ->withPointMovedRight(Currency::of($baseCurrency)->digits)
+            ->toScale(0, \Brick\Math\RoundingMode::HALF_UP)
+            ->toInt();
     }
 
     /** The smaller of the fixed tolerance and its percent of an amount, minor units. */
     public function smallDifference(int $amount, string $currency): int
     {
-        return min($this->amount('tolerance_amount', $currency), Rounding::percent(abs($amount), $this->values['tolerance_percent']));
+        return min(
+            $this->amount('tolerance_amount', $currency),
+            Rounding::percent(abs($amount), $this->values['tolerance_percent']),
+        );
     }
 }

@@ -51,12 +51,29 @@ final readonly class Gate implements ValueResolverInterface
         $needs = $event->getAttributes(Needs::class)[0] ?? null;
         $side = Side::tryFrom((string) $request->attributes->get('side', ''));
         if (null === $needs || !$user->may($needs->permission($side), $company)) {
-            throw new AccessDeniedHttpException(null === $needs ? 'This action is closed.' : \sprintf('Your role may not %s here.', $needs->permission($side)->value));
+            throw new AccessDeniedHttpException(
+                null === $needs
+                    ? 'This action is closed.'
+                    : \sprintf('Your role may not %s here.', $needs->permission($side)->value),
+            );
         }
-        if (!$request->isMethodSafe() && !$this->tokens->isTokenValid(new CsrfToken('nelbix', (string) ($request->request->get('_token') ?? $request->headers->get('X-Token', ''))))) {
-            throw new AccessDeniedHttpException('The page is too old to be sent; go back, load it anew and send it again. Nothing was changed.');
+        if (
+            !$request->isMethodSafe()
+            && !$this->tokens->isTokenValid(
+                new CsrfToken(
+                    'nelbix',
+                    (string) ($request->request->get('_token') ?? $request->headers->get('X-Token', '')),
+                ),
+            )
+        ) {
+            throw new AccessDeniedHttpException(
+                'The page is too old to be sent; go back, load it anew and send it again. Nothing was changed.',
+            );
         }
-        $request->attributes->set('_desk', new Desk($company, $user, Actor::of($company, $user), $this->booksDay->of($company->id())));
+        $request->attributes->set(
+            '_desk',
+            new Desk($company, $user, Actor::of($company, $user), $this->booksDay->of($company->id())),
+        );
     }
 
     /** @return iterable<Desk> */

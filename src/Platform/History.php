@@ -10,8 +10,11 @@ use Psr\Clock\ClockInterface;
 /** Writes down who did what; read by every page that shows a history. */
 final readonly class History
 {
-    public function __construct(private EntityManagerInterface $entities, private ClockInterface $clock, private Bulk $bulk)
-    {
+    public function __construct(
+        private EntityManagerInterface $entities,
+        private ClockInterface $clock,
+        private Bulk $bulk,
+    ) {
     }
 
     public function note(Actor $actor, string $subject, int $id, string $action, string $detail = ''): void
@@ -27,7 +30,21 @@ final readonly class History
     public function noteAll(Actor $actor, string $subject, array $details, string $action): void
     {
         $now = $this->clock->now();
-        $this->bulk->insert(array_map(static fn (int $id, string $detail): HistoryEntry => new HistoryEntry($actor->companyId, $subject, $id, $action, mb_substr($detail, 0, 1000), $actor->userId, $now), array_keys($details), array_values($details)));
+        $this->bulk->insert(
+            array_map(
+                static fn (int $id, string $detail): HistoryEntry => new HistoryEntry(
+                    $actor->companyId,
+                    $subject,
+                    $id,
+                    $action,
+                    mb_substr($detail, 0, 1000),
+                    $actor->userId,
+                    $now,
+                ),
+                array_keys($details),
+                array_values($details),
+            ),
+        );
     }
 
     /**
@@ -47,7 +64,12 @@ final readonly class History
         foreach ($after as $field => $value) {
             $old = $before[$field] ?? '';
             if ($old !== $value) {
-                $said[] = \sprintf('%s: %s → %s', str_replace('_', ' ', $field), '' === $old ? 'nothing' : $old, '' === $value ? 'nothing' : $value);
+                $said[] = \sprintf(
+                    '%s: %s → %s',
+                    str_replace('_', ' ', $field),
+                    '' === $old ? 'nothing' : $old,
+                    '' === $value ? 'nothing' : $value,
+                );
             }
         }
         if ([] !== $said) {
@@ -59,6 +81,16 @@ final readonly class History
     public function of(int $companyId, string $subject, int $id): array
     {
         /** @var list<array{action: string, detail: string, name: string, happened_at: string}> */
-        return $this->entities->getConnection()->fetchAllAssociative('SELECT h.action, h.detail, u.name, h.happened_at FROM history h JOIN app_user u ON u.id = h.user_id WHERE h.company_id = ? AND h.subject = ? AND h.subject_id = ? ORDER BY h.id', [$companyId, $subject, $id]);
+        return $this->entities->getConnection()->fetchAllAssociative(
+            <<<'SQL'
+            SELECT h.action, h.detail, u.name, h.happened_at
+            FROM history h
+            JOIN app_user u ON u.id = h.user_id
+            WHERE h.company_id = ? AND h.subject = ? AND h.subject_id = ?
+            ORDER BY h.id
+            SQL
+            ,
+            [$companyId, $subject, $id],
+        );
     }
 }

@@ -14,20 +14,13 @@ class HistoryEntry
     use Stored;
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column(length: 30)]
-        public readonly string $subject,
-        #[ORM\Column]
-        public readonly int $subjectId,
-        #[ORM\Column(length: 60)]
-        public readonly string $action,
-        #[ORM\Column(length: 1000)]
-        public readonly string $detail,
-        #[ORM\Column]
-        public readonly int $userId,
-        #[ORM\Column]
-        public readonly \DateTimeImmutable $happenedAt,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 30)] public readonly string $subject,
+        #[ORM\Column] public readonly int $subjectId,
+        #[ORM\Column(length: 60)] public readonly string $action,
+        #[ORM\Column(length: 1000)] public readonly string $detail,
+        #[ORM\Column] public readonly int $userId,
+        #[ORM\Column] public readonly \DateTimeImmutable $happenedAt,
     ) {
     }
 }

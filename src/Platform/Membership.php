@@ -18,12 +18,9 @@ class Membership
     public ?int $approvalLimit = null;
 
     public function __construct(
-        #[ORM\ManyToOne(inversedBy: 'memberships'), ORM\JoinColumn(nullable: false)]
-        public readonly User $user,
-        #[ORM\ManyToOne(fetch: 'EAGER'), ORM\JoinColumn(nullable: false)]
-        public readonly Company $company,
-        #[ORM\Column(length: 20, enumType: Role::class)]
-        public readonly Role $role,
+        #[ORM\ManyToOne(inversedBy: 'memberships'), ORM\JoinColumn(nullable: false)] public readonly User $user,
+        #[ORM\ManyToOne(fetch: 'EAGER'), ORM\JoinColumn(nullable: false)] public readonly Company $company,
+        #[ORM\Column(length: 20, enumType: Role::class)] public readonly Role $role,
     ) {
     }
 }

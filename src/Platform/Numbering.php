@@ -21,7 +21,15 @@ final readonly class Numbering
     /** Takes so many numbers in a row. @return int the first of them */
     public function block(int $company, string $name, int $count): int
     {
-        $this->db->executeStatement('INSERT INTO number_sequence (company_id, name, next_value) VALUES (?, ?, LAST_INSERT_ID(?)) ON DUPLICATE KEY UPDATE next_value = LAST_INSERT_ID(next_value + ?)', [$company, $name, $count, $count]);
+        $this->db->executeStatement(
+            <<<'SQL'
+            INSERT INTO number_sequence (company_id, name, next_value)
+            VALUES (?, ?, LAST_INSERT_ID(?))
+            ON DUPLICATE KEY UPDATE next_value = LAST_INSERT_ID(next_value + ?)
+            SQL
+            ,
+            [$company, $name, $count, $count],
+        );
 
         return (int) $this->db->fetchOne('SELECT LAST_INSERT_ID()') - $count + 1;
     }
@@ -36,7 +44,10 @@ final readonly class Numbering
     public function documents(int $company, string $prefix, int $year, int $count): array
     {
         $first = $this->block($company, \sprintf('%s-%d', $prefix, $year), $count);
-        $numbers = array_map(static fn (int $n): string => \sprintf('%s-%02d-%05d', $prefix, $year % 100, $n), range($first, $first + $count - 1));
+        $numbers = array_map(
+            static fn (int $n): string => \sprintf('%s-%02d-%05d', $prefix, $year % 100, $n),
+            range($first, $first + $count - 1),
+        );
         \assert([] !== $numbers);
 
         return $numbers;

@@ -16,25 +16,39 @@ final readonly class PageImages
     private const MOST_PAGES = 100;
     private const MOST_PIXELS = 60_000_000;
 
-    public function __construct(private FileStore $files, #[Autowire('%kernel.cache_dir%/pages')] private string $folder)
-    {
+    public function __construct(
+        private FileStore $files,
+        #[Autowire('%kernel.cache_dir%/pages')] private string $folder,
+    ) {
     }
 
     /** @throws Refused when the file cannot be read as what it claims to be */
     public function count(int $companyId, int $id): int
     {
-        $file = $this->files->read($companyId, 'paper', $id) ?? throw Refused::because('paper', 'There is no such paper.');
+        $file =
+            $this->files->read($companyId, 'paper', $id) ?? throw Refused::because('paper', 'There is no such paper.');
         if ('application/pdf' !== $file['media_type']) {
             $size = @getimagesizefromstring($file['content']);
             if (false === $size || $size[0] * $size[1] > self::MOST_PIXELS || $size[0] * $size[1] < 1) {
-                throw Refused::because('paper', 'The picture cannot be read, or is larger than 60 million pixels; scan it again.');
+                throw Refused::because(
+                    'paper',
+                    'The picture cannot be read, or is larger than 60 million pixels; scan it again.',
+                );
             }
 
             return 1;
         }
-        $pages = 1 === preg_match('/^Pages:\s+(\d+)/m', $this->run(['pdfinfo', '-'], $file['content']) ?? '', $m) ? (int) $m[1] : 0;
+        $pages =
+            1 === preg_match('/^Pages:\s+(\d+)/m', $this->run(['pdfinfo', '-'], $file['content']) ?? '', $m)
+                ? (int) $m[1]
+                : 0;
         if ($pages < 1 || $pages > self::MOST_PAGES) {
-            throw Refused::because('paper', 0 === $pages ? 'The PDF cannot be read; it may be damaged or need a password. Print it to a new one.' : \sprintf('The PDF has %d pages; at most %d can be kept.', $pages, self::MOST_PAGES));
+            throw Refused::because(
+                'paper',
+                0 === $pages
+                    ? 'The PDF cannot be read; it may be damaged or need a password. Print it to a new one.'
+                    : \sprintf('The PDF has %d pages; at most %d can be kept.', $pages, self::MOST_PAGES),
+            );
         }
 
         return $pages;
@@ -51,9 +65,27 @@ final readonly class PageImages
         if (is_file($kept)) {
             return (string) file_get_contents($kept);
         }
-        $png = 'application/pdf' === $file['media_type']
-            ? $this->run(['pdftoppm', '-png', '-f', (string) $page, '-l', (string) $page, '-scale-to-x', (string) self::WIDTH, '-scale-to-y', '-1', '-'], $file['content'])
-            : (1 === $page ? self::redrawn($file['content']) : null);
+        $png =
+            'application/pdf' === $file['media_type']
+                ? $this->run(
+                    [
+                        'pdftoppm',
+                        '-png',
+                        '-f',
+                        (string) $page,
+                        '-l',
+                        (string) $page,
+                        '-scale-to-x',
+                        (string) self::WIDTH,
+                        '-scale-to-y',
+                        '-1',
+                        '-',
+                    ],
+                    $file['content'],
+                )
+                : (1 === $page
+                    ? self::redrawn($file['content'])
+                    : null);
         if (null === $png || '' === $png) {
             return null;
         }

@@ -19,7 +19,10 @@ final readonly class Paper
     /** @param array<string, mixed> $with */
     public function pdf(string $template, array $with, string $name): Response
     {
-        return new Response($this->bytes($template, $with), 200, ['Content-Type' => 'application/pdf', 'Content-Disposition' => 'inline; filename="'.preg_replace('/[^A-Za-z0-9._-]/', '-', $name).'.pdf"']);
+        return new Response($this->bytes($template, $with), 200, [
+            'Content-Type' => 'application/pdf',
+            'Content-Disposition' => 'inline; filename="'.preg_replace('/[^A-Za-z0-9._-]/', '-', $name).'.pdf"',
+        ]);
     }
 
     /** @param array<string, mixed> $with */

@@ -25,12 +25,23 @@ final readonly class Problems
         if ($e instanceof Refused) {
             $event->setResponse($this->page(422, 'That cannot be done', $e->getMessage()));
         } elseif ($e instanceof HttpExceptionInterface && $e->getStatusCode() < 500) {
-            $event->setResponse($this->page($e->getStatusCode(), 403 === $e->getStatusCode() ? 'Not allowed' : 'Not found', 404 === $e->getStatusCode() && str_starts_with($e->getMessage(), 'No route') ? 'There is no such page.' : $e->getMessage()));
+            $event->setResponse(
+                $this->page(
+                    $e->getStatusCode(),
+                    403 === $e->getStatusCode() ? 'Not allowed' : 'Not found',
+                    404 === $e->getStatusCode() && str_starts_with($e->getMessage(), 'No route')
+                        ? 'There is no such page.'
+                        : $e->getMessage(),
+                ),
+            );
         }
     }
 
     private function page(int $status, string $title, string $text): Response
     {
-        return new Response($this->twig->render('platform/message.html.twig', ['title' => $title, 'text' => $text]), $status);
+        return new Response(
+            $this->twig->render('platform/message.html.twig', ['title' => $title, 'text' => $text]),
+            $status,
+        );
     }
 }

@@ -25,19 +25,43 @@ final readonly class RememberedFilters
         $asked = array_intersect_key($request->query->all(), $empty);
         $where = [$desk->actor->userId, $desk->id(), $list];
         if ('1' === $request->query->get('clear')) {
-            $this->db->executeStatement('DELETE FROM remembered_filter WHERE user_id = ? AND company_id = ? AND list = ?', $where);
+            $this->db->executeStatement(
+                'DELETE FROM remembered_filter WHERE user_id = ? AND company_id = ? AND list = ?',
+                $where,
+            );
 
             return $empty;
         }
         if ([] === $asked) {
-            $kept = json_decode((string) $this->db->fetchOne('SELECT filters FROM remembered_filter WHERE user_id = ? AND company_id = ? AND list = ?', $where), true);
+            $kept = json_decode(
+                (string) $this->db->fetchOne(
+                    'SELECT filters FROM remembered_filter WHERE user_id = ? AND company_id = ? AND list = ?',
+                    $where,
+                ),
+                true,
+            );
 
-            return [...$empty, ...array_intersect_key(\is_array($kept) ? array_filter($kept, is_string(...)) : [], $empty)];
+            return [
+                ...$empty,
+                ...array_intersect_key(\is_array($kept) ? array_filter($kept, is_string(...)) : [], $empty),
+            ];
         }
-        $filters = [...$empty, ...array_map(static fn (mixed $v): string => \is_string($v) ? mb_substr(trim($v), 0, 80) : '', $asked)];
+        $filters = [
+            ...$empty,
+            ...array_map(static fn (mixed $v): string => \is_string($v) ? mb_substr(trim($v), 0, 80) : '', $asked),
+        ];
         // a past day is looked at once; a link that sets one filter is followed, not kept; the form sends them all
         if (\count($asked) === \count($keys) && !self::isExport($request)) {
-            $this->db->executeStatement('INSERT INTO remembered_filter (user_id, company_id, list, filters) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE filters = VALUES(filters)', [...$where, json_encode(array_diff_key($filters, ['as_of' => 1]), \JSON_THROW_ON_ERROR)]);
+            $this->db->executeStatement(
+                <<<'SQL'
+                INSERT INTO remembered_filter (user_id, company_id, list, filters)
+                VALUES (?, ?, ?, ?)
+                ON DUPLICATE KEY UPDATE filters =
+                VALUES(filters)
+                SQL
+                ,
+                [...$where, json_encode(array_diff_key($filters, ['as_of' => 1]), \JSON_THROW_ON_ERROR)],
+            );
         }
 
         return $filters;

@@ -27,12 +27,58 @@ enum Role: string
     public function permissions(): array
     {
         return match ($this) {
-            self::Payables => [Permission::Enter, Permission::WriteNotes, Permission::SeePayables, Permission::SeeDeliveries, Permission::EnterPayables, Permission::PayVendors, Permission::SeeLedger],
-            self::Receivables => [Permission::Enter, Permission::WriteNotes, Permission::SeeReceivables, Permission::EnterReceivables, Permission::SeeLedger],
-            self::Receiver => [Permission::Enter, Permission::WriteNotes, Permission::SeeDeliveries, Permission::RecordDeliveries],
-            self::Approver => [Permission::Enter, Permission::WriteNotes, Permission::SeePayables, Permission::SeeDeliveries, Permission::SeeReceivables, Permission::SeeLedger, Permission::Approve],
-            self::Controller => [Permission::Enter, Permission::WriteNotes, Permission::SeePayables, Permission::SeeDeliveries, Permission::RecordDeliveries, Permission::SeeReceivables, Permission::SeeLedger, Permission::EnterPayables, Permission::EnterReceivables, Permission::PayVendors, Permission::Control],
-            self::Auditor => [Permission::Enter, Permission::SeePayables, Permission::SeeDeliveries, Permission::SeeReceivables, Permission::SeeLedger, Permission::SeeSetup],
+            self::Payables => [
+                Permission::Enter,
+                Permission::WriteNotes,
+                Permission::SeePayables,
+                Permission::SeeDeliveries,
+                Permission::EnterPayables,
+                Permission::PayVendors,
+                Permission::SeeLedger,
+            ],
+            self::Receivables => [
+                Permission::Enter,
+                Permission::WriteNotes,
+                Permission::SeeReceivables,
+                Permission::EnterReceivables,
+                Permission::SeeLedger,
+            ],
+            self::Receiver => [
+                Permission::Enter,
+                Permission::WriteNotes,
+                Permission::SeeDeliveries,
+                Permission::RecordDeliveries,
+            ],
+            self::Approver => [
+                Permission::Enter,
+                Permission::WriteNotes,
+                Permission::SeePayables,
+                Permission::SeeDeliveries,
+                Permission::SeeReceivables,
+                Permission::SeeLedger,
+                Permission::Approve,
+            ],
+            self::Controller => [
+                Permission::Enter,
+                Permission::WriteNotes,
+                Permission::SeePayables,
+                Permission::SeeDeliveries,
+                Permission::RecordDeliveries,
+                Permission::SeeReceivables,
+                Permission::SeeLedger,
+                Permission::EnterPayables,
+                Permission::EnterReceivables,
+                Permission::PayVendors,
+                Permission::Control,
+            ],
+            self::Auditor => [
+                Permission::Enter,
+                Permission::SeePayables,
+                Permission::SeeDeliveries,
+                Permission::SeeReceivables,
+                Permission::SeeLedger,
+                Permission::SeeSetup,
+            ],
         };
     }
 }

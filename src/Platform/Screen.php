@@ -26,7 +26,7 @@ abstract class Screen extends AbstractController
     /**
      * Runs an action and goes on to $route; a refusal is shown there instead.
      *
-     * @param callable(): ?string  $action     says what happened
+     * @param callable(): ?string $action says what happened
      * @param array<string, mixed> $parameters
      */
     protected function act(callable $action, string $route, array $parameters): Response
@@ -67,7 +67,7 @@ abstract class Screen extends AbstractController
     /**
      * A list as the file that the request asks for: CSV, or a workbook with one sheet.
      *
-     * @param list<string>               $header
+     * @param list<string> $header
      * @param iterable<list<string|int>> $rows
      */
     protected function exported(Request $request, string $name, array $header, iterable $rows): Response
@@ -83,11 +83,19 @@ abstract class Screen extends AbstractController
         }
         $zip->close();
 
-        return (new BinaryFileResponse($path, 200, ['Content-Type' => 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet', 'Content-Disposition' => 'attachment; filename="'.$name.'.xlsx"'], false))->deleteFileAfterSend();
+        return (new BinaryFileResponse(
+            $path,
+            200,
+            [
+                'Content-Type' => 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+                'Content-Disposition' => 'attachment; filename="'.$name.'.xlsx"',
+            ],
+            false,
+        ))->deleteFileAfterSend();
     }
 
     /**
-     * @param list<string>               $header
+     * @param list<string> $header
      * @param iterable<list<string|int>> $rows
      */
     private function csv(string $name, array $header, iterable $rows): Response
@@ -97,7 +105,20 @@ abstract class Screen extends AbstractController
             fputcsv($out, $header, ',', '"', '', "\r\n");
             foreach ($rows as $row) {
                 // a cell that a spreadsheet would take for a formula is kept as text
-                fputcsv($out, array_map(static fn (string|int $cell): string|int => \is_string($cell) && 1 === preg_match('/\A[=@+\t\r]|\A-(?!\d)/', $cell) ? "'".$cell : $cell, $row), ',', '"', '', "\r\n");
+                fputcsv(
+                    $out,
+                    array_map(
+                        static fn (string|int $cell): string|int => \is_string($cell)
+                        && 1 === preg_match('/\A[=@+\t\r]|\A-(?!\d)/', $cell)
+                            ? "'".$cell
+                            : $cell,
+                        $row,
+                    ),
+                    ',',
+                    '"',
+                    '',
+                    "\r\n",
+                );
             }
             fclose($out);
         });
@@ -110,7 +131,7 @@ abstract class Screen extends AbstractController
     /**
      * The rows of a form: what was typed, and empty ones to go on with.
      *
-     * @param array<mixed>          $raw
+     * @param array<mixed> $raw
      * @param array<string, string> $empty the columns of a row
      *
      * @return list<array<string, string>>
@@ -119,7 +140,13 @@ abstract class Screen extends AbstractController
     {
         $lines = [];
         foreach (\is_array($raw['lines'] ?? null) ? \array_slice($raw['lines'], 0, 500) : [] as $line) {
-            $lines[] = array_merge($empty, array_map(static fn (mixed $v): string => \is_string($v) ? $v : '', array_intersect_key(\is_array($line) ? $line : [], $empty)));
+            $lines[] = array_merge(
+                $empty,
+                array_map(
+                    static fn (mixed $v): string => \is_string($v) ? $v : '',
+                    array_intersect_key(\is_array($line) ? $line : [], $empty),
+                ),
+            );
         }
 
         return array_pad($lines, $least, $empty);

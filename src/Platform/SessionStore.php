@@ -14,6 +14,9 @@ final class SessionStore
     {
         $pdo = $connection->getNativeConnection();
 
-        return new PdoSessionHandler($pdo instanceof \PDO ? $pdo : throw new \LogicException('Sessions need the PDO driver.'), ['lock_mode' => PdoSessionHandler::LOCK_NONE]);
+        return new PdoSessionHandler(
+            $pdo instanceof \PDO ? $pdo : throw new \LogicException('Sessions need the PDO driver.'),
+            ['lock_mode' => PdoSessionHandler::LOCK_NONE],
+        );
     }
 }

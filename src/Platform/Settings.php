@@ -19,14 +19,19 @@ final class Settings implements ResetInterface
 
     public function of(int $companyId): CompanySettings
     {
-        return $this->loaded[$companyId] ??= new CompanySettings($this->db->fetchAllKeyValue('SELECT name, value FROM setting WHERE company_id = ?', [$companyId]));
+        return $this->loaded[$companyId] ??= new CompanySettings(
+            $this->db->fetchAllKeyValue('SELECT name, value FROM setting WHERE company_id = ?', [$companyId]),
+        );
     }
 
     /** @param array<string, string> $values checked by CompanySettings::read */
     public function keep(int $companyId, array $values): void
     {
         foreach ($values as $name => $value) {
-            $this->db->executeStatement('INSERT INTO setting (company_id, name, value) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE value = VALUES(value)', [$companyId, $name, $value]);
+            $this->db->executeStatement(
+                'INSERT INTO setting (company_id, name, value) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE value = VALUES(value)',
+                [$companyId, $name, $value],
+            );
         }
         unset($this->loaded[$companyId]);
     }

@@ -15,8 +15,10 @@ use Symfony\Component\Security\Http\Authentication\AuthenticationUtils;
 
 final class SignInController extends AbstractController
 {
-    public function __construct(#[Autowire('%env(bool:NELBIX_DEMO)%')] private readonly bool $demoMode, private readonly Connection $db)
-    {
+    public function __construct(
+        #[Autowire('%env(bool:NELBIX_DEMO)%')] private readonly bool $demoMode,
+        private readonly Connection $db,
+    ) {
     }
 
     #[Route('/sign-in', name: 'sign_in', methods: ['GET', 'POST'])]
@@ -27,12 +29,39 @@ final class SignInController extends AbstractController
         }
         $error = $utils->getLastAuthenticationError();
 
-        return $this->render('platform/sign_in.html.twig', [
-            'last' => $utils->getLastUsername(),
-            'error' => null === $error ? null : strtr($error->getMessageKey(), array_combine(array_map(static fn (mixed $k): string => (string) $k, array_keys($error->getMessageData())), array_map(static fn (mixed $v): string => (string) $v, array_values($error->getMessageData())))),
-            'demo' => $this->demoMode && $this->isDemo() ? array_map(static fn (array $u): array => ['username' => $u[0], 'name' => $u[1], 'role' => Role::from($u[2])->words()], Names::USERS) : [],
-            'password' => Tamarack::PASSWORD,
-        ], new Response(null, null === $error ? 200 : 422));
+        return $this->render(
+            'platform/sign_in.html.twig',
+            [
+                'last' => $utils->getLastUsername(),
+                'error' => null === $error
+                        ? null
+                        : strtr(
+                            $error->getMessageKey(),
+                            array_combine(
+                                array_map(
+                                    static fn (mixed $k): string => (string) $k,
+                                    array_keys($error->getMessageData()),
+                                ),
+                                array_map(
+                                    static fn (mixed $v): string => (string) $v,
+                                    array_values($error->getMessageData()),
+                                ),
+                            ),
+                        ),
+                'demo' => $this->demoMode && $this->isDemo()
+                        ? array_map(
+                            static fn (array $u): array => [
+                                'username' => $u[0],
+                                'name' => $u[1],
+                                'role' => Role::from($u[2])->words(),
+                            ],
+                            Names::USERS,
+                        )
+                        : [],
+                'password' => Tamarack::PASSWORD,
+            ],
+            new Response(null, null === $error ? 200 : 422),
+        );
     }
 
     #[Route('/', name: 'home', methods: ['GET'])]
@@ -43,7 +72,10 @@ final class SignInController extends AbstractController
             return $this->redirectToRoute('today', ['company' => $membership->company->code]);
         }
 
-        return $this->render('platform/message.html.twig', ['title' => 'No company', 'text' => 'You do not work in any company yet. Ask a controller to give you a role.']);
+        return $this->render('platform/message.html.twig', [
+            'title' => 'No company',
+            'text' => 'You do not work in any company yet. Ask a controller to give you a role.',
+        ]);
     }
 
     /** The list of demo users is never shown on data of one's own. */

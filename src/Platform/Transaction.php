@@ -18,8 +18,10 @@ final class Transaction
 
     private int $depth = 0;
 
-    public function __construct(private readonly EntityManagerInterface $entities, private readonly ManagerRegistry $registry)
-    {
+    public function __construct(
+        private readonly EntityManagerInterface $entities,
+        private readonly ManagerRegistry $registry,
+    ) {
     }
 
     /**
@@ -51,7 +53,7 @@ final class Transaction
                 } else {
                     $this->registry->resetManager();
                 }
-                if (!$e instanceof RetryableException || $try >= self::TRIES) {
+                if (!($e instanceof RetryableException) || $try >= self::TRIES) {
                     throw $e;
                 }
                 usleep(random_int(5_000, 50_000) * $try);

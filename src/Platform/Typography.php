@@ -34,7 +34,12 @@ final class Typography extends AbstractExtension
         return [
             new TwigFunction('dial', self::dial(...), ['is_safe' => ['html']]),
             new TwigFunction('beam', self::beam(...), ['is_safe' => ['html']]),
-            new TwigFunction('days_between', static fn (string $a, string|Day $b): int => Day::of($a)->daysUntil($b instanceof Day ? $b : Day::of($b))),
+            new TwigFunction(
+                'days_between',
+                static fn (string $a, string|Day $b): int => Day::of($a)->daysUntil(
+                    $b instanceof Day ? $b : Day::of($b),
+                ),
+            ),
             new TwigFunction('enum_side', \Nelbix\Core\Ledger\Side::from(...)),
             new TwigFunction('permission', Permission::from(...)),
             new TwigFunction('random_key', static fn (): string => bin2hex(random_bytes(16))),
@@ -64,7 +69,9 @@ final class Typography extends AbstractExtension
         $desk = $this->requests->getCurrentRequest()?->attributes->get('_desk');
         $long = self::day($day);
 
-        return $desk instanceof Desk && str_ends_with($long, (string) $desk->today->year) ? substr($long, 0, -5) : $long;
+        return $desk instanceof Desk && str_ends_with($long, (string) $desk->today->year)
+            ? substr($long, 0, -5)
+            : $long;
     }
 
     /**
@@ -85,12 +92,22 @@ final class Typography extends AbstractExtension
             $fill = '<circle cx="7" cy="7" r="5" class="dial-fill"/>';
         } elseif ($share > 0.0) {
             $angle = 2 * \M_PI * $share;
-            $fill = \sprintf('<path d="M7 7V2A5 5 0 %d 1 %.2f %.2fZ" class="dial-fill"/>', $share > 0.5 ? 1 : 0, 7 + 5 * sin($angle), 7 - 5 * cos($angle));
+            $fill = \sprintf(
+                '<path d="M7 7V2A5 5 0 %d 1 %.2f %.2fZ" class="dial-fill"/>',
+                $share > 0.5 ? 1 : 0,
+                7 + 5 * sin($angle),
+                7 - 5 * cos($angle),
+            );
         }
         // what a screen plans but has not posted is a thin outer arc
         if ($planned > 0 && 0 !== $original) {
             $to = min(0.999, $planned / abs($original));
-            $fill .= \sprintf('<path d="M7 .6A6.4 6.4 0 %d 1 %.2f %.2f" class="dial-plan"/>', $to > 0.5 ? 1 : 0, 7 + 6.4 * sin(2 * \M_PI * $to), 7 - 6.4 * cos(2 * \M_PI * $to));
+            $fill .= \sprintf(
+                '<path d="M7 .6A6.4 6.4 0 %d 1 %.2f %.2f" class="dial-plan"/>',
+                $to > 0.5 ? 1 : 0,
+                7 + 6.4 * sin(2 * \M_PI * $to),
+                7 - 6.4 * cos(2 * \M_PI * $to),
+            );
         }
         $extra = match ($state) {
             'held' => '<path d="M0 7H14" class="dial-bar"/>',
@@ -98,26 +115,54 @@ final class Typography extends AbstractExtension
             default => '',
         };
 
-        return \sprintf('<svg class="dial%s" viewBox="0 0 14 14" width="14" height="14" role="img" aria-label="%s"><circle cx="7" cy="7" r="4.6" class="dial-ring"/>%s%s</svg>', 'draft' === $state ? ' dial-draft' : '', $word.('held' === $state ? ', held' : ''), $fill, $extra);
+        return \sprintf(
+            '<svg class="dial%s" viewBox="0 0 14 14" width="14" height="14" role="img" aria-label="%s"><circle '.
+                'cx="7" cy="7" r="4.6" class="dial-ring"/>%s%s</svg>',
+            'draft' === $state ? ' dial-draft' : '',
+            $word.('held' === $state ? ', held' : ''),
+            $fill,
+            $extra,
+        );
     }
 
     /** The balance beam: money from the left, what it is placed on from the right, left to place in the middle. */
-    public static function beam(int $money, int $placed, string $currency, string $moneyWord = 'Money', string $placedWord = 'placed', bool $restHasPlace = false, string $leftWord = 'left to place', string $overWord = 'too much placed'): string
-    {
+    public static function beam(
+        int $money,
+        int $placed,
+        string $currency,
+        string $moneyWord = 'Money',
+        string $placedWord = 'placed',
+        bool $restHasPlace = false,
+        string $leftWord = 'left to place',
+        string $overWord = 'too much placed',
+    ): string {
         $full = max($money, $placed, 1);
         $left = $money - $placed;
         $closed = (0 === $left || $restHasPlace) && $money > 0;
         // each side takes half of the beam when both are full
-        $a = 500 * $money / $full;
-        $b = 500 * $placed / $full;
+        $a = (500 * $money) / $full;
+        $b = (500 * $placed) / $full;
         $over = $left < 0;
-        $text = $over ? self::amount(-$left, $currency).' '.$overWord : $leftWord.' '.self::amount($left, $currency);
+        $text = $over
+            ? self::amount(-$left, $currency).' '.$overWord
+            : $leftWord.' '.self::amount($left, $currency);
 
         return \sprintf(
-            '<div class="beam%s" role="status"><svg viewBox="0 0 1000 20" preserveAspectRatio="none" aria-hidden="true"><rect width="1000" height="20" class="beam-bed"/><rect width="%.1f" height="20" class="beam-money"/><rect x="%.1f" width="%.1f" height="20" class="beam-placed"/>%s<path d="M500 0V20" class="beam-mark"/></svg><strong class="beam-text">%s</strong><span class="beam-left">%s %s</span><span class="beam-right">%s %s</span></div>',
-            $closed ? ' beam-closed' : ($over ? ' beam-over' : ''), $a, 1000 - $b, $b,
+            '<div class="beam%s" role="status"><svg viewBox="0 0 1000 20" preserveAspectRatio="none" '.
+                'aria-hidden="true"><rect width="1000" height="20" class="beam-bed"/><rect width="%.1f" height="20" '.
+                'class="beam-money"/><rect x="%.1f" width="%.1f" height="20" class="beam-placed"/>%s<path d="M500 '.
+                '0V20" class="beam-mark"/></svg><strong class="beam-text">%s</strong><span class="beam-left">%s '.
+                '%s</span><span class="beam-right">%s %s</span></div>',
+            $closed ? ' beam-closed' : ($over ? ' beam-over' : ''),
+            $a,
+            1000 - $b,
+            $b,
             $over ? \sprintf('<rect x="%.1f" width="%.1f" height="20" class="beam-overhang"/>', $a, 500 - $a) : '',
-            $text, htmlspecialchars($moneyWord), self::amount($money, $currency), htmlspecialchars($placedWord), self::amount($placed, $currency),
+            $text,
+            htmlspecialchars($moneyWord),
+            self::amount($money, $currency),
+            htmlspecialchars($placedWord),
+            self::amount($placed, $currency),
         );
     }
 }

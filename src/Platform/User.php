@@ -30,10 +30,8 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface
     public Collection $memberships;
 
     public function __construct(
-        #[ORM\Column(length: 60)]
-        public readonly string $username,
-        #[ORM\Column(length: 120)]
-        public string $name,
+        #[ORM\Column(length: 60)] public readonly string $username,
+        #[ORM\Column(length: 120)] public string $name,
     ) {
         $this->memberships = new ArrayCollection();
     }
@@ -55,7 +53,10 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface
     {
         foreach ($this->rolesIn($company) as $role) {
             $given = $role->permissions();
-            if (\in_array($permission, $given, true) || (Permission::SeeSetup === $permission && \in_array(Permission::Control, $given, true))) {
+            if (
+                \in_array($permission, $given, true)
+                || (Permission::SeeSetup === $permission && \in_array(Permission::Control, $given, true))
+            ) {
                 return true;
             }
         }

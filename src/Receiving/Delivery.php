@@ -25,32 +25,19 @@ class Delivery
     public string $reason = '';
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column(length: 30)]
-        public readonly string $number,
-        #[ORM\Column]
-        public readonly int $partyId,
-        #[ORM\Column(length: 60)]
-        public readonly string $noteNumber,
-        #[ORM\Column(type: 'day')]
-        public readonly Day $deliveredOn,
-        #[ORM\Column(length: 3)]
-        public readonly string $currency,
-        #[ORM\Column(type: 'decimal', precision: 20, scale: 10)]
-        public string $rate,
-        #[ORM\Column(type: 'bigint')]
-        public readonly int $amount,
-        #[ORM\Column(type: 'bigint')]
-        public readonly int $amountBase,
-        #[ORM\Column]
-        public readonly int $accountId,
-        #[ORM\Column]
-        public readonly int $createdById,
-        #[ORM\Column]
-        public \DateTimeImmutable $createdAt,
-        #[ORM\Column(length: 64, nullable: true)]
-        public readonly ?string $idempotencyKey = null,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 30)] public readonly string $number,
+        #[ORM\Column] public readonly int $partyId,
+        #[ORM\Column(length: 60)] public readonly string $noteNumber,
+        #[ORM\Column(type: 'day')] public readonly Day $deliveredOn,
+        #[ORM\Column(length: 3)] public readonly string $currency,
+        #[ORM\Column(type: 'decimal', precision: 20, scale: 10)] public string $rate,
+        #[ORM\Column(type: 'bigint')] public readonly int $amount,
+        #[ORM\Column(type: 'bigint')] public readonly int $amountBase,
+        #[ORM\Column] public readonly int $accountId,
+        #[ORM\Column] public readonly int $createdById,
+        #[ORM\Column] public \DateTimeImmutable $createdAt,
+        #[ORM\Column(length: 64, nullable: true)] public readonly ?string $idempotencyKey = null,
     ) {
     }
 }

@@ -15,7 +15,7 @@ final readonly class DeliveryInput
 {
     /**
      * @param list<array{account: int, text: string, quantity: BigDecimal, price: BigDecimal, amount: int, analysis: Analysis}> $lines
-     * @param list<Problem>                                                                                                     $problems
+     * @param list<Problem> $problems
      */
     public function __construct(
         public ?Party $party,

@@ -25,8 +25,14 @@ use Psr\Clock\ClockInterface;
 /** Makes a posted document come again; and stops that, or lets it go on. */
 final readonly class KeepRecurring
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private DocumentForm $documentForm, private BooksDay $booksDay, private History $history, private ClockInterface $clock)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private DocumentForm $documentForm,
+        private BooksDay $booksDay,
+        private History $history,
+        private ClockInterface $clock,
+    ) {
     }
 
     /**
@@ -38,7 +44,13 @@ final readonly class KeepRecurring
     {
         return $this->transaction->run(function () use ($actor, $side, $documentId, $raw): int {
             $document = $this->entities->find(Document::class, $documentId);
-            if (null === $document || $document->companyId !== $actor->companyId || $document->side !== $side || DocumentState::Draft === $document->state || !$document->kind->isInvoiced()) {
+            if (
+                null === $document
+                || $document->companyId !== $actor->companyId
+                || $document->side !== $side
+                || DocumentState::Draft === $document->state
+                || !$document->kind->isInvoiced()
+            ) {
                 throw Refused::because('', 'Only a posted invoice or note of this company can come again.');
             }
             $text = self::text($raw);
@@ -52,9 +64,25 @@ final readonly class KeepRecurring
             $form = $this->documentForm->of($document, false);
             $ask = RecordCheck::yes($text('ask_amount'));
             if ($ask) {
-                $form['lines'] = array_map(static fn (mixed $line): array => [...(\is_array($line) ? $line : []), 'amount' => ''], \is_array($form['lines']) ? $form['lines'] : []);
+                $form['lines'] = array_map(
+                    static fn (mixed $line): array => [...\is_array($line) ? $line : [], 'amount' => ''],
+                    \is_array($form['lines']) ? $form['lines'] : [],
+                );
             }
-            $recurring = new Recurring($actor->companyId, $side, $text('name'), $form, $schedule->every, $schedule->weeks, $schedule->first, $schedule->until, $schedule->most, $ask, $actor->userId, $this->clock->now());
+            $recurring = new Recurring(
+                $actor->companyId,
+                $side,
+                $text('name'),
+                $form,
+                $schedule->every,
+                $schedule->weeks,
+                $schedule->first,
+                $schedule->until,
+                $schedule->most,
+                $ask,
+                $actor->userId,
+                $this->clock->now(),
+            );
             $this->entities->persist($recurring);
             $this->entities->flush();
             $this->history->note($actor, 'recurring', $recurring->id(), 'added', 'like '.$document->number);
@@ -75,8 +103,14 @@ final readonly class KeepRecurring
         $text = self::text($raw);
         $problems = new ProblemList();
         $input = $this->booksDay->input($actor->companyId);
-        $first = '' === $text('first_on') ? $this->booksDay->of($actor->companyId) : $problems->attempt(static fn (): Day => $input->read($text('first_on'), 'first_on'));
-        $until = '' === $text('until_on') ? null : $problems->attempt(static fn (): Day => $input->read($text('until_on'), 'until_on'));
+        $first =
+            '' === $text('first_on')
+                ? $this->booksDay->of($actor->companyId)
+                : $problems->attempt(static fn (): Day => $input->read($text('first_on'), 'first_on'));
+        $until =
+            '' === $text('until_on')
+                ? null
+                : $problems->attempt(static fn (): Day => $input->read($text('until_on'), 'until_on'));
         foreach (['weeks', 'most'] as $key) {
             if ('' !== $text($key) && 1 !== preg_match('/\A\d{1,3}\z/', $text($key))) {
                 $problems->add($key, 'Give a whole number.');
@@ -84,7 +118,13 @@ final readonly class KeepRecurring
         }
         $problems->refuse();
 
-        return new Recurrence($first ?? $this->booksDay->of($actor->companyId), $text('every'), '' === $text('weeks') ? 1 : (int) $text('weeks'), $until, '' === $text('most') ? null : (int) $text('most'));
+        return new Recurrence(
+            $first ?? $this->booksDay->of($actor->companyId),
+            $text('every'),
+            '' === $text('weeks') ? 1 : (int) $text('weeks'),
+            $until,
+            '' === $text('most') ? null : (int) $text('most'),
+        );
     }
 
     public function stop(Actor $actor, Side $side, int $id, bool $stop): void

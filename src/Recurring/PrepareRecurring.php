@@ -15,15 +15,25 @@ use Nelbix\Core\Ledger\Side;
 /** Prepares the recurring documents that are due as drafts. Each day of each is made once, however often and by however many this runs. */
 final readonly class PrepareRecurring
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private KeepDraft $keepDraft)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private KeepDraft $keepDraft,
+    ) {
     }
 
     /** @return int how many drafts were made */
     public function prepare(Actor $actor, Day $today, ?Side $side = null): int
     {
         $made = 0;
-        $ids = $this->entities->getConnection()->fetchFirstColumn('SELECT id FROM recurring WHERE company_id = ? AND stopped = 0 AND next_on <= ?'.(null === $side ? '' : ' AND side = '.$this->entities->getConnection()->quote($side->value)).' ORDER BY next_on, id', [$actor->companyId, $today->iso()]);
+        $ids = $this->entities
+            ->getConnection()
+            ->fetchFirstColumn(
+                'SELECT id FROM recurring WHERE company_id = ? AND stopped = 0 AND next_on <= ?'.
+                    (null === $side ? '' : ' AND side = '.$this->entities->getConnection()->quote($side->value)).
+                    ' ORDER BY next_on, id',
+                [$actor->companyId, $today->iso()],
+            );
         foreach ($ids as $id) {
             // one day a transaction: a worker that is killed goes on where it stood
             while ($this->transaction->run(fn (): bool => $this->one($actor, (int) $id, $today))) {
@@ -45,7 +55,10 @@ final readonly class PrepareRecurring
         if ($recurring->stopped || null === $day || $day->isAfter($today)) {
             return false;
         }
-        $draft = $this->keepDraft->keep($actor, $recurring->side, [...$recurring->form, 'document_date' => $day->long()]);
+        $draft = $this->keepDraft->keep($actor, $recurring->side, [
+            ...$recurring->form,
+            'document_date' => $day->long(),
+        ]);
         $draft->recurringId = $id;
         $draft->recurringOn = $day;
         ++$recurring->made;

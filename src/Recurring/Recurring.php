@@ -28,30 +28,18 @@ class Recurring
 
     /** @param array<mixed> $form what the invoice form holds, without number and dates */
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column(length: 12, enumType: Side::class)]
-        public readonly Side $side,
-        #[ORM\Column(length: 80)]
-        public readonly string $name,
-        #[ORM\Column(type: 'json')]
-        public readonly array $form,
-        #[ORM\Column(length: 12)]
-        public readonly string $every,
-        #[ORM\Column]
-        public readonly int $weeks,
-        #[ORM\Column(type: 'day')]
-        public readonly Day $firstOn,
-        #[ORM\Column(type: 'day', nullable: true)]
-        public readonly ?Day $untilOn,
-        #[ORM\Column]
-        public readonly ?int $most,
-        #[ORM\Column]
-        public readonly bool $askAmount,
-        #[ORM\Column]
-        public readonly int $createdById,
-        #[ORM\Column]
-        public \DateTimeImmutable $createdAt,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 12, enumType: Side::class)] public readonly Side $side,
+        #[ORM\Column(length: 80)] public readonly string $name,
+        #[ORM\Column(type: 'json')] public readonly array $form,
+        #[ORM\Column(length: 12)] public readonly string $every,
+        #[ORM\Column] public readonly int $weeks,
+        #[ORM\Column(type: 'day')] public readonly Day $firstOn,
+        #[ORM\Column(type: 'day', nullable: true)] public readonly ?Day $untilOn,
+        #[ORM\Column] public readonly ?int $most,
+        #[ORM\Column] public readonly bool $askAmount,
+        #[ORM\Column] public readonly int $createdById,
+        #[ORM\Column] public \DateTimeImmutable $createdAt,
     ) {
         $this->nextOn = $firstOn;
     }

@@ -14,10 +14,12 @@ use Nelbix\Core\Settlement\AdjustmentKind;
 final readonly class MoneyInput
 {
     /**
-     * @param int                                                       $amount      what moved, positive
-     * @param list<array{item: int, applied: int}>                      $placements  gross, in the item's own sign (credits used are negative)
+     * @param int $amount what moved, positive
+     * @param list<array{item: int, applied: int}> $placements gross,
+     *                                                         in the item's own sign (credits used are negative)
      * @param list<array{item: int, kind: AdjustmentKind, amount: int}> $adjustments in the opposite sign
-     * @param int|null                                                  $control     the account its own item stands on; null for the party's
+     * @param int|null $control the account its own item stands on; null for the
+     *                          party's
      */
     public function __construct(
         public Side $side,
@@ -40,7 +42,9 @@ final readonly class MoneyInput
     /** How much of the money the placements use, positive; the rest stays unapplied. */
     public function used(): int
     {
-        return -$this->sign() * (array_sum(array_column($this->placements, 'applied')) + array_sum(array_column($this->adjustments, 'amount')));
+        return -$this->sign() *
+            (array_sum(array_column($this->placements, 'applied')) +
+                array_sum(array_column($this->adjustments, 'amount')));
     }
 
     /** The sign of its own item: −1 lowers what is owed, +1 is a refund that a vendor gave. */

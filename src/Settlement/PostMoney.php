@@ -55,7 +55,16 @@ final readonly class PostMoney
      */
     public function post(Actor $actor, MoneyInput $input, ?string $idempotencyKey = null): int
     {
-        if (null !== $idempotencyKey && false !== $done = $this->entities->getConnection()->fetchOne('SELECT id FROM document WHERE company_id = ? AND idempotency_key = ?', [$actor->companyId, $idempotencyKey])) {
+        if (
+            null !== $idempotencyKey
+            && false !==
+                ($done = $this->entities
+                    ->getConnection()
+                    ->fetchOne('SELECT id FROM document WHERE company_id = ? AND idempotency_key = ?', [
+                        $actor->companyId,
+                        $idempotencyKey,
+                    ]))
+        ) {
             return (int) $done;
         }
 
@@ -79,7 +88,11 @@ final readonly class PostMoney
                 $banks[$n] = $this->bank($actor, $input);
                 $rates[$n] = $this->check($actor, $input);
             }
-            $this->book->hold(array_merge(...array_map(static fn (MoneyInput $i): array => array_column($i->placements, 'item'), $inputs)));
+            $this->book->hold(
+                array_merge(
+                    ...array_map(static fn (MoneyInput $i): array => array_column($i->placements, 'item'), $inputs),
+                ),
+            );
             $numbers = [];
             foreach ($inputs as $n => $input) {
                 $this->smallDifferences->check($actor, $input->adjustments);
@@ -87,7 +100,12 @@ final readonly class PostMoney
             }
             foreach ($numbers as $prefix => $years) {
                 foreach ($years as $year => $which) {
-                    foreach (array_combine($which, $this->numbering->documents($actor->companyId, $prefix, $year, \count($which))) as $n => $number) {
+                    foreach (
+                        array_combine(
+                            $which,
+                            $this->numbering->documents($actor->companyId, $prefix, $year, \count($which)),
+                        ) as $n => $number
+                    ) {
                         $documents[$n] = $this->document($actor, $inputs[$n], $banks[$n], $rates[$n], $number);
                     }
                 }
@@ -97,15 +115,50 @@ final readonly class PostMoney
             $this->bulk->insert(array_values($documents));
             foreach ($inputs as $n => $input) {
                 $document = $documents[$n];
-                $items[$n] = new OpenItemRecord($actor->companyId, $input->side, $input->partyId, $document, 1, $input->kind, (string) $document->number, $this->control($actor, $input), $input->currency, $input->sign() * $input->amount, $input->sign() * $document->totalBase, $input->sign() * $input->amount, $input->sign() * $document->totalBase, 0, 0, $input->date, $input->date, $input->date);
-                $orders[] = new EntryOrder($this->moneyEntry($actor, $input, $banks[$n], $rates[$n], (string) $document->number), $input->date, trim($document->number.' '.$document->reference), [$input->side], $document->id());
-                $said[$document->id()] = \sprintf('%s %s', Money::of($input->amount, $input->currency)->decimal(), $input->currency);
+                $items[$n] = new OpenItemRecord(
+                    $actor->companyId,
+                    $input->side,
+                    $input->partyId,
+                    $document,
+                    1,
+                    $input->kind,
+                    (string) $document->number,
+                    $this->control($actor, $input),
+                    $input->currency,
+                    $input->sign() * $input->amount,
+                    $input->sign() * $document->totalBase,
+                    $input->sign() * $input->amount,
+                    $input->sign() * $document->totalBase,
+                    0,
+                    0,
+                    $input->date,
+                    $input->date,
+                    $input->date,
+                );
+                $orders[] = new EntryOrder(
+                    $this->moneyEntry($actor, $input, $banks[$n], $rates[$n], (string) $document->number),
+                    $input->date,
+                    trim($document->number.' '.$document->reference),
+                    [$input->side],
+                    $document->id(),
+                );
+                $said[$document->id()] = \sprintf(
+                    '%s %s',
+                    Money::of($input->amount, $input->currency)->decimal(),
+                    $input->currency,
+                );
             }
             $this->bulk->insert(array_values($items));
             $this->ledger->writeAll($actor, $orders);
             foreach ($inputs as $n => $input) {
                 if ([] !== $input->placements) {
-                    $requests[] = $this->request($input, $items[$n]->id(), $rates[$n], $documents[$n]->id(), 'Settlement of '.$documents[$n]->number);
+                    $requests[] = $this->request(
+                        $input,
+                        $items[$n]->id(),
+                        $rates[$n],
+                        $documents[$n]->id(),
+                        'Settlement of '.$documents[$n]->number,
+                    );
                 }
             }
             if ([] !== $requests) {
@@ -117,9 +170,21 @@ final readonly class PostMoney
         });
     }
 
-    private function document(Actor $actor, MoneyInput $input, BankAccount $bank, BigDecimal $rate, string $number): Document
-    {
-        $document = new Document($actor->companyId, $input->side, $input->kind, DocumentState::Posted, $actor->userId, $this->clock->now());
+    private function document(
+        Actor $actor,
+        MoneyInput $input,
+        BankAccount $bank,
+        BigDecimal $rate,
+        string $number,
+    ): Document {
+        $document = new Document(
+            $actor->companyId,
+            $input->side,
+            $input->kind,
+            DocumentState::Posted,
+            $actor->userId,
+            $this->clock->now(),
+        );
         $document->number = $number;
         $document->partyId = $input->partyId;
         $document->documentDate = $document->postingDate = $document->dueDate = $input->date;
@@ -152,58 +217,126 @@ final readonly class PostMoney
         $base = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
         $settlement = null;
         if ([] !== $input->placements) {
-            $items[0] = new \Nelbix\Core\OpenItems\OpenItem(0, $input->side, $input->partyId, $input->kind, 'this money', $this->control($actor, $input), $input->currency, $input->sign() * $input->amount, $input->sign() * $base, $input->sign() * $input->amount, $input->sign() * $base, $input->date, $input->date);
-            $settlement = $this->book->draft($actor, $this->request($input, 0, $rate, null, 'Settlement'), $items)->entry;
+            $items[0] = new \Nelbix\Core\OpenItems\OpenItem(
+                0,
+                $input->side,
+                $input->partyId,
+                $input->kind,
+                'this money',
+                $this->control($actor, $input),
+                $input->currency,
+                $input->sign() * $input->amount,
+                $input->sign() * $base,
+                $input->sign() * $input->amount,
+                $input->sign() * $base,
+                $input->date,
+                $input->date,
+            );
+            $settlement = $this->book->draft($actor, $this->request($input, 0, $rate, null, 'Settlement'), $items)
+                ->entry;
         }
 
-        return ['money' => $this->moneyEntry($actor, $input, $this->bank($actor, $input), $rate, $input->kind->word()), 'settlement' => $settlement];
+        return [
+            'money' => $this->moneyEntry($actor, $input, $this->bank($actor, $input), $rate, $input->kind->word()),
+            'settlement' => $settlement,
+        ];
     }
 
     private function check(Actor $actor, MoneyInput $input): BigDecimal
     {
         if ($input->amount <= 0) {
-            throw Refused::because('amount', 'The amount must be above zero; settle credits without money where none moved.');
+            throw Refused::because(
+                'amount',
+                'The amount must be above zero; settle credits without money where none moved.',
+            );
         }
         if ($input->used() > $input->amount) {
-            throw Refused::because('amount', \sprintf('%s %s more is placed than the money holds; place less, or use a credit.', Money::of($input->used() - $input->amount, $input->currency)->decimal(), $input->currency));
+            throw Refused::because(
+                'amount',
+                \sprintf(
+                    '%s %s more is placed than the money holds; place less, or use a credit.',
+                    Money::of($input->used() - $input->amount, $input->currency)->decimal(),
+                    $input->currency,
+                ),
+            );
         }
         if ([] !== $input->placements && $input->used() < 0) {
-            throw Refused::because('amount', 'The credits used are more than what they are placed on; use less of them.');
+            throw Refused::because(
+                'amount',
+                'The credits used are more than what they are placed on; use less of them.',
+            );
         }
 
-        return $input->rate ?? $this->rates->on($actor->companyId, $input->currency, $actor->baseCurrency, $input->date);
+        return $input->rate ??
+            $this->rates->on($actor->companyId, $input->currency, $actor->baseCurrency, $input->date);
     }
 
-    private function request(MoneyInput $input, int $moneyItem, BigDecimal $rate, ?int $documentId, string $text): SettlementRequest
-    {
+    private function request(
+        MoneyInput $input,
+        int $moneyItem,
+        BigDecimal $rate,
+        ?int $documentId,
+        string $text,
+    ): SettlementRequest {
         $placements = $input->placements;
         if (0 !== $input->used()) {
             $placements[] = ['item' => $moneyItem, 'applied' => $input->sign() * $input->used()];
         }
 
-        return new SettlementRequest($input->side, $placements, $input->adjustments, $input->date, $rate, $documentId, $input->proposalId, $text);
+        return new SettlementRequest(
+            $input->side,
+            $placements,
+            $input->adjustments,
+            $input->date,
+            $rate,
+            $documentId,
+            $input->proposalId,
+            $text,
+        );
     }
 
-    private function moneyEntry(Actor $actor, MoneyInput $input, BankAccount $bank, BigDecimal $rate, string $text): JournalDraft
-    {
+    private function moneyEntry(
+        Actor $actor,
+        MoneyInput $input,
+        BankAccount $bank,
+        BigDecimal $rate,
+        string $text,
+    ): JournalDraft {
         $base = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
 
-        $draft = MoneyEntry::draft($input->side, $this->control($actor, $input), $bank->accountId, $this->chart->role($actor->companyId, AccountRole::ExchangeRealised), $input->partyId, $text, $input->currency, $input->amount, $base, $base);
+        $draft = MoneyEntry::draft(
+            $input->side,
+            $this->control($actor, $input),
+            $bank->accountId,
+            $this->chart->role($actor->companyId, AccountRole::ExchangeRealised),
+            $input->partyId,
+            $text,
+            $input->currency,
+            $input->amount,
+            $base,
+            $base,
+        );
 
         return $input->sign() > 0 ? $draft->reversed() : $draft;
     }
 
     private function control(Actor $actor, MoneyInput $input): int
     {
-        return $input->control ?? (DocumentKind::Prepayment === $input->kind
-            ? $this->partyAccounts->prepayments($actor->companyId, $input->side, $input->partyId)
-            : $this->partyAccounts->control($actor->companyId, $input->side, $input->partyId));
+        return $input->control ??
+            (DocumentKind::Prepayment === $input->kind
+                ? $this->partyAccounts->prepayments($actor->companyId, $input->side, $input->partyId)
+                : $this->partyAccounts->control($actor->companyId, $input->side, $input->partyId));
     }
 
     private function bank(Actor $actor, MoneyInput $input): BankAccount
     {
         $bank = $this->entities->find(BankAccount::class, $input->bankAccountId);
 
-        return null !== $bank && $bank->companyId === $actor->companyId && !$bank->retired ? $bank : throw Refused::because('bank', 'There is no such bank account in this company; choose one from the list.');
+        return null !== $bank && $bank->companyId === $actor->companyId && !$bank->retired
+            ? $bank
+            : throw Refused::because(
+                'bank',
+                'There is no such bank account in this company; choose one from the list.',
+            );
     }
 }

@@ -29,7 +29,8 @@ use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
 /**
- * Asks for a customer's credit to be paid back: its part moves to refunds payable, where a payment run finds it. Who asks for a refund does not pay it.
+ * Asks for a customer's credit to be paid back: its part moves to refunds payable, where a payment run finds it. Who asks for a refund
+ * does not pay it.
  */
 final readonly class RequestRefund
 {
@@ -63,13 +64,64 @@ final readonly class RequestRefund
             $legs = $this->legs($actor, $credit, $amount, $base);
             $items = [];
             foreach ($legs as $k => $leg) {
-                $items[] = $item = new OpenItemRecord($actor->companyId, $leg->side, $leg->party, $document, $k + 1, $document->kind, (string) $document->number, $leg->account, $credit->currency, $leg->amount, $leg->base, $leg->amount, $leg->base, 0, 0, $date, $date, $date);
+                $items[] = $item = new OpenItemRecord(
+                    $actor->companyId,
+                    $leg->side,
+                    $leg->party,
+                    $document,
+                    $k + 1,
+                    $document->kind,
+                    (string) $document->number,
+                    $leg->account,
+                    $credit->currency,
+                    $leg->amount,
+                    $leg->base,
+                    $leg->amount,
+                    $leg->base,
+                    0,
+                    0,
+                    $date,
+                    $date,
+                    $date,
+                );
                 $this->entities->persist($item);
             }
             $this->entities->flush();
-            $this->ledger->write($actor, new EntryOrder(TransferEntry::draft($credit->currency, $legs, (string) $document->number), $date, \sprintf('%s: refund of %s', $document->number, $credit->number), [Side::Receivables, Side::Payables], $document->id()));
-            $this->book->settle($actor, new SettlementRequest(Side::Receivables, [['item' => $itemId, 'applied' => -$amount], ['item' => $items[0]->id(), 'applied' => $amount]], [], $date, BigDecimal::of($document->rate), $document->id(), null, 'Refund of '.$credit->number));
-            $this->history->note($actor, 'document', $document->id(), 'refund asked for', \sprintf('%s %s of %s', Money::of($amount, $credit->currency)->decimal(), $credit->currency, $credit->number));
+            $this->ledger->write(
+                $actor,
+                new EntryOrder(
+                    TransferEntry::draft($credit->currency, $legs, (string) $document->number),
+                    $date,
+                    \sprintf('%s: refund of %s', $document->number, $credit->number),
+                    [Side::Receivables, Side::Payables],
+                    $document->id(),
+                ),
+            );
+            $this->book->settle(
+                $actor,
+                new SettlementRequest(
+                    Side::Receivables,
+                    [['item' => $itemId, 'applied' => -$amount], ['item' => $items[0]->id(), 'applied' => $amount]],
+                    [],
+                    $date,
+                    BigDecimal::of($document->rate),
+                    $document->id(),
+                    null,
+                    'Refund of '.$credit->number,
+                ),
+            );
+            $this->history->note(
+                $actor,
+                'document',
+                $document->id(),
+                'refund asked for',
+                \sprintf(
+                    '%s %s of %s',
+                    Money::of($amount, $credit->currency)->decimal(),
+                    $credit->currency,
+                    $credit->number,
+                ),
+            );
 
             return $document->id();
         });
@@ -82,10 +134,18 @@ final readonly class RequestRefund
      */
     public function preview(Actor $actor, int $itemId, int $amount, Day $date): JournalDraft
     {
-        $credit = $this->entities->getRepository(OpenItemRecord::class)->findOneBy(['id' => $itemId, 'companyId' => $actor->companyId]) ?? throw Refused::because('item', 'There is no such item in this company.');
+        $credit =
+            $this->entities
+                ->getRepository(OpenItemRecord::class)
+                ->findOneBy(['id' => $itemId, 'companyId' => $actor->companyId]) ??
+            throw Refused::because('item', 'There is no such item in this company.');
         $this->check($credit, $amount, $date);
 
-        return TransferEntry::draft($credit->currency, $this->legs($actor, $credit, $amount, self::base($credit, $amount)), 'refund request');
+        return TransferEntry::draft(
+            $credit->currency,
+            $this->legs($actor, $credit, $amount, self::base($credit, $amount)),
+            'refund request',
+        );
     }
 
     /** @return non-empty-list<TransferLeg> what settles the credit, and what is to be paid */
@@ -93,34 +153,80 @@ final readonly class RequestRefund
     {
         return [
             new TransferLeg(Side::Receivables, $credit->accountId, $credit->partyId, $amount, $base),
-            new TransferLeg(Side::Payables, $this->chart->role($actor->companyId, AccountRole::RefundsPayable), $credit->partyId, $amount, $base),
+            new TransferLeg(
+                Side::Payables,
+                $this->chart->role($actor->companyId, AccountRole::RefundsPayable),
+                $credit->partyId,
+                $amount,
+                $base,
+            ),
         ];
     }
 
     /** The credit's own base goes with its amount, so no exchange difference arises. */
     private static function base(OpenItemRecord $credit, int $amount): int
     {
-        return $amount === -$credit->open ? -$credit->openBase : Rounding::proportion(-$credit->openBase, $amount, -$credit->open);
+        return $amount === -$credit->open
+            ? -$credit->openBase
+            : Rounding::proportion(-$credit->openBase, $amount, -$credit->open);
     }
 
     private function check(OpenItemRecord $credit, int $amount, Day $date): void
     {
         $open = Money::of(abs($credit->open), $credit->currency)->decimal();
         if (Side::Receivables !== $credit->side || $credit->open >= 0) {
-            throw Refused::because('item', \sprintf('%s is not an open credit of a customer; only credits, unapplied receipts and prepayments are refunded.', $credit->number));
+            throw Refused::because(
+                'item',
+                \sprintf(
+                    '%s is not an open credit of a customer; only credits, unapplied receipts and prepayments are refunded.',
+                    $credit->number,
+                ),
+            );
         }
         if ($amount <= 0 || $amount > -$credit->open) {
-            throw Refused::because('amount', \sprintf('%s %s of %s is open; ask for that or less, and more than nothing.', $open, $credit->currency, $credit->number));
+            throw Refused::because(
+                'amount',
+                \sprintf(
+                    '%s %s of %s is open; ask for that or less, and more than nothing.',
+                    $open,
+                    $credit->currency,
+                    $credit->number,
+                ),
+            );
         }
         if ($date->isBefore($credit->postingDate)) {
-            throw Refused::because('date', \sprintf('%s was posted on %s; the refund cannot be dated before.', $credit->number, $credit->postingDate->long()));
+            throw Refused::because(
+                'date',
+                \sprintf(
+                    '%s was posted on %s; the refund cannot be dated before.',
+                    $credit->number,
+                    $credit->postingDate->long(),
+                ),
+            );
         }
     }
 
-    private function document(Actor $actor, OpenItemRecord $credit, int $amount, int $base, Day $date, string $why): Document
-    {
-        $document = new Document($actor->companyId, Side::Receivables, DocumentKind::RefundRequest, DocumentState::Posted, $actor->userId, $this->clock->now());
-        $document->number = $this->numbering->document($actor->companyId, $document->kind->prefix($document->side), $date->year);
+    private function document(
+        Actor $actor,
+        OpenItemRecord $credit,
+        int $amount,
+        int $base,
+        Day $date,
+        string $why,
+    ): Document {
+        $document = new Document(
+            $actor->companyId,
+            Side::Receivables,
+            DocumentKind::RefundRequest,
+            DocumentState::Posted,
+            $actor->userId,
+            $this->clock->now(),
+        );
+        $document->number = $this->numbering->document(
+            $actor->companyId,
+            $document->kind->prefix($document->side),
+            $date->year,
+        );
         $document->partyId = $credit->partyId;
         $document->documentDate = $document->postingDate = $document->dueDate = $date;
         $document->currency = $credit->currency;

@@ -60,10 +60,25 @@ final readonly class ReverseDocument implements ReversePosted
             }
             $standing = $this->standing($documentId);
             if ([] !== $standing) {
-                throw Refused::because('', \sprintf('%s is settled with %s; undo %s first.', $document->number, implode(', ', array_unique(array_column($standing, 'numbers'))), 1 === \count($standing) ? 'that settlement' : 'those settlements'));
+                throw Refused::because(
+                    '',
+                    \sprintf(
+                        '%s is settled with %s; undo %s first.',
+                        $document->number,
+                        implode(', ', array_unique(array_column($standing, 'numbers'))),
+                        1 === \count($standing) ? 'that settlement' : 'those settlements',
+                    ),
+                );
             }
-            $from = 'original' === $this->settings->of($actor->companyId)->values['reversal_date'] ? $document->postingDate : $this->booksDay->of($actor->companyId);
-            $day = $this->periods->firstOpen($actor->companyId, $from ?? $this->booksDay->of($actor->companyId), $this->sides($document));
+            $from =
+                'original' === $this->settings->of($actor->companyId)->values['reversal_date']
+                    ? $document->postingDate
+                    : $this->booksDay->of($actor->companyId);
+            $day = $this->periods->firstOpen(
+                $actor->companyId,
+                $from ?? $this->booksDay->of($actor->companyId),
+                $this->sides($document),
+            );
 
             return $this->write($actor, $document, $day, $reason, 'reversed');
         });
@@ -84,12 +99,20 @@ final readonly class ReverseDocument implements ReversePosted
                 throw Refused::because('', 'Only money can be voided or bounce; reverse the document instead.');
             }
             if (null !== $document->postingDate && $day->isBefore($document->postingDate)) {
-                throw Refused::because('date', \sprintf('The money moved on %s; this cannot be dated before.', $document->postingDate->long()));
+                throw Refused::because(
+                    'date',
+                    \sprintf('The money moved on %s; this cannot be dated before.', $document->postingDate->long()),
+                );
             }
             foreach ($this->standing($documentId) as $settlement) {
                 $this->book->undo($actor, (int) $settlement['id'], $day);
             }
-            $this->entities->getConnection()->executeStatement("UPDATE bank_check SET state = 'voided', reason = ? WHERE document_id = ? AND state = 'issued'", [mb_substr($reason, 0, 255), $documentId]);
+            $this->entities
+                ->getConnection()
+                ->executeStatement(
+                    "UPDATE bank_check SET state = 'voided', reason = ? WHERE document_id = ? AND state = 'issued'",
+                    [mb_substr($reason, 0, 255), $documentId],
+                );
 
             return $this->write($actor, $document, $day, $reason, $word);
         });
@@ -98,18 +121,48 @@ final readonly class ReverseDocument implements ReversePosted
     /** @throws Refused once the item that the transfer made for later was touched */
     private function undoTransfer(Actor $actor, Document $document): void
     {
-        $touched = $this->entities->getConnection()->fetchAssociative('SELECT i.number, r.number AS run FROM open_item i LEFT JOIN proposal r ON r.id = i.reserved_by_id WHERE i.document_id = ? AND i.part > 1 AND (i.open <> i.original OR i.reserved_by_id IS NOT NULL) LIMIT 1', [$document->id]);
+        $touched = $this->entities->getConnection()->fetchAssociative(
+            <<<'SQL'
+            SELECT i.number, r.number AS run
+            FROM open_item i
+            LEFT JOIN proposal r ON r.id = i.reserved_by_id
+            WHERE i.document_id = ? AND i.part > 1 AND (i.open <> i.original OR i.reserved_by_id IS NOT NULL)
+            LIMIT 1
+            SQL
+            ,
+            [$document->id],
+        );
         if (false !== $touched) {
-            throw Refused::because('', null === $touched['run'] ? \sprintf('%s is paid or settled by now; undo that first.', $touched['number']) : \sprintf('%s is in payment proposal %s; drop it there first.', $touched['number'], $touched['run']));
+            throw Refused::because(
+                '',
+                null === $touched['run']
+                    ? \sprintf('%s is paid or settled by now; undo that first.', $touched['number'])
+                    : \sprintf(
+                        '%s is in payment proposal %s; drop it there first.',
+                        $touched['number'],
+                        $touched['run'],
+                    ),
+            );
         }
-        foreach ($this->entities->getConnection()->fetchFirstColumn('SELECT id FROM settlement WHERE document_id = ? AND undone_on IS NULL', [$document->id]) as $settlement) {
+        foreach (
+            $this->entities
+                ->getConnection()
+                ->fetchFirstColumn('SELECT id FROM settlement WHERE document_id = ? AND undone_on IS NULL', [
+                    $document->id,
+                ]) as $settlement
+        ) {
             $this->book->undo($actor, (int) $settlement);
         }
     }
 
     private function locked(Actor $actor, int $documentId): Document
     {
-        $ids = array_map('intval', $this->entities->getConnection()->fetchFirstColumn('SELECT id FROM open_item WHERE document_id = ?', [$documentId]));
+        $ids = array_map(
+            'intval',
+            $this->entities
+                ->getConnection()
+                ->fetchFirstColumn('SELECT id FROM open_item WHERE document_id = ?', [$documentId]),
+        );
         $this->book->lock($actor, $ids);
         $document = $this->entities->find(Document::class, $documentId, LockMode::PESSIMISTIC_WRITE);
         if (null === $document || $document->companyId !== $actor->companyId) {
@@ -117,7 +170,10 @@ final readonly class ReverseDocument implements ReversePosted
         }
         $this->entities->refresh($document, LockMode::PESSIMISTIC_WRITE);
         if (DocumentState::Posted !== $document->state || null !== $document->reversesId) {
-            throw Refused::because('', \sprintf('%s is not posted or was already reversed.', $document->number ?? 'The draft'));
+            throw Refused::because(
+                '',
+                \sprintf('%s is not posted or was already reversed.', $document->number ?? 'The draft'),
+            );
         }
 
         return $document;
@@ -126,7 +182,14 @@ final readonly class ReverseDocument implements ReversePosted
     /** @return list<Side> the party ledgers that the document's items stand in */
     private function sides(Document $document): array
     {
-        return $document->kind->isTransfer() ? array_map(Side::from(...), $this->entities->getConnection()->fetchFirstColumn('SELECT DISTINCT side FROM open_item WHERE document_id = ?', [$document->id])) : [$document->side];
+        return $document->kind->isTransfer()
+            ? array_map(
+                Side::from(...),
+                $this->entities
+                    ->getConnection()
+                    ->fetchFirstColumn('SELECT DISTINCT side FROM open_item WHERE document_id = ?', [$document->id]),
+            )
+            : [$document->side];
     }
 
     /** @return list<array{id: int|string, numbers: string}> settlements that stand on the document's items */
@@ -134,15 +197,46 @@ final readonly class ReverseDocument implements ReversePosted
     {
         /** @var list<array{id: int|string, numbers: string}> */
         return $this->entities->getConnection()->fetchAllAssociative(
-            'SELECT s.id, GROUP_CONCAT(DISTINCT o.number ORDER BY o.id SEPARATOR \' and \') AS numbers FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item i ON i.id = l.item_id
-             JOIN settlement_line m ON m.settlement_id = s.id JOIN open_item o ON o.id = m.item_id AND o.document_id <> i.document_id
-             WHERE i.document_id = ? AND s.undone_on IS NULL GROUP BY s.id ORDER BY s.id', [$documentId]);
+            <<<'SQL'
+            SELECT s.id, GROUP_CONCAT(DISTINCT o.number ORDER BY o.id SEPARATOR ' and ') AS numbers
+            FROM settlement s
+            JOIN settlement_line l ON l.settlement_id = s.id
+            JOIN open_item i ON i.id = l.item_id
+            JOIN settlement_line m ON m.settlement_id = s.id
+            JOIN open_item o ON o.id = m.item_id AND o.document_id <> i.document_id
+            WHERE i.document_id = ? AND s.undone_on IS NULL
+            GROUP BY s.id
+            ORDER BY s.id
+            SQL
+            ,
+            [$documentId],
+        );
     }
 
     private function write(Actor $actor, Document $document, Day $day, string $reason, string $word): int
     {
-        $reversal = new Document($actor->companyId, $document->side, $document->kind, DocumentState::Reversed, $actor->userId, $this->clock->now());
-        foreach (['theirNumber', 'theirKey', 'partyId', 'documentDate', 'termId', 'currency', 'rate', 'bankAccountId', 'method', 'reference'] as $copied) {
+        $reversal = new Document(
+            $actor->companyId,
+            $document->side,
+            $document->kind,
+            DocumentState::Reversed,
+            $actor->userId,
+            $this->clock->now(),
+        );
+        foreach (
+            [
+                'theirNumber',
+                'theirKey',
+                'partyId',
+                'documentDate',
+                'termId',
+                'currency',
+                'rate',
+                'bankAccountId',
+                'method',
+                'reference',
+            ] as $copied
+        ) {
             $reversal->{$copied} = $document->{$copied};
         }
         foreach (['net', 'tax', 'total', 'totalBase', 'discountBase', 'bankBase'] as $opposite) {
@@ -152,27 +246,82 @@ final readonly class ReverseDocument implements ReversePosted
         $reversal->reversesId = $document->id;
         $reversal->description = mb_substr($reason, 0, 255);
         $reversal->postedAt = $this->clock->now();
-        $reversal->number = $this->numbering->document($actor->companyId, $document->kind->prefix($document->side), $day->year);
+        $reversal->number = $this->numbering->document(
+            $actor->companyId,
+            $document->kind->prefix($document->side),
+            $day->year,
+        );
         $this->entities->persist($reversal);
         /** @var list<OpenItemRecord> $items */
-        $items = $this->entities->getRepository(OpenItemRecord::class)->findBy(['document' => $document], ['part' => 'ASC']);
+        $items = $this->entities
+            ->getRepository(OpenItemRecord::class)
+            ->findBy(['document' => $document], ['part' => 'ASC']);
         $opposites = [];
         foreach ($items as $item) {
-            $opposites[] = $opposite = new OpenItemRecord($actor->companyId, $item->side, $item->partyId, $reversal, $item->part, $item->kind, 1 === \count($items) ? $reversal->number : $reversal->number.'/'.$item->part, $item->accountId, $item->currency, -$item->original, -$item->originalBase, -$item->original, -$item->originalBase, 0, 0, $item->documentDate, $day, $day);
+            $opposites[] = $opposite = new OpenItemRecord(
+                $actor->companyId,
+                $item->side,
+                $item->partyId,
+                $reversal,
+                $item->part,
+                $item->kind,
+                1 === \count($items) ? $reversal->number : $reversal->number.'/'.$item->part,
+                $item->accountId,
+                $item->currency,
+                -$item->original,
+                -$item->originalBase,
+                -$item->original,
+                -$item->originalBase,
+                0,
+                0,
+                $item->documentDate,
+                $day,
+                $day,
+            );
             $this->entities->persist($opposite);
         }
         $document->state = DocumentState::Reversed;
         $document->liveKey = null;
         $this->entities->flush();
         $document->reversedById = $reversal->id;
-        foreach ($this->entities->getConnection()->fetchFirstColumn('SELECT id FROM journal_entry WHERE document_id = ? ORDER BY id', [$document->id]) as $entryId) {
-            $this->ledger->write($actor, new EntryOrder($this->ledger->draftOf((int) $entryId)->reversed(), $day, \sprintf('%s: %s %s', $reversal->number, $document->number, $word), $this->sides($document), $reversal->id, null, (int) $entryId));
+        foreach (
+            $this->entities
+                ->getConnection()
+                ->fetchFirstColumn('SELECT id FROM journal_entry WHERE document_id = ? ORDER BY id', [$document->id]) as $entryId
+        ) {
+            $this->ledger->write(
+                $actor,
+                new EntryOrder(
+                    $this->ledger->draftOf((int) $entryId)->reversed(),
+                    $day,
+                    \sprintf('%s: %s %s', $reversal->number, $document->number, $word),
+                    $this->sides($document),
+                    $reversal->id,
+                    null,
+                    (int) $entryId,
+                ),
+            );
         }
         foreach ($items as $k => $item) {
             if ($item->open !== $item->original) {
                 continue; // what cannot be undone leaves the opposite item open
             }
-            $this->book->settle($actor, new SettlementRequest($item->side, [['item' => $item->id(), 'applied' => $item->open], ['item' => $opposites[$k]->id(), 'applied' => -$item->open]], [], $day, \Brick\Math\BigDecimal::of($document->rate), $reversal->id, null, $reversal->number.' '.$word));
+            $this->book->settle(
+                $actor,
+                new SettlementRequest(
+                    $item->side,
+                    [
+                        ['item' => $item->id(), 'applied' => $item->open],
+                        ['item' => $opposites[$k]->id(), 'applied' => -$item->open],
+                    ],
+                    [],
+                    $day,
+                    \Brick\Math\BigDecimal::of($document->rate),
+                    $reversal->id,
+                    null,
+                    $reversal->number.' '.$word,
+                ),
+            );
         }
         $this->history->note($actor, 'document', $document->id(), $word, $reason);
 

@@ -12,8 +12,12 @@ use Nelbix\Core\Refused;
 /** Settles items of one party against each other without money: a credit or prepayment against invoices. */
 final readonly class SettleItems
 {
-    public function __construct(private Transaction $transaction, private SettlementBook $book, private SmallDifferences $smallDifferences, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private SettlementBook $book,
+        private SmallDifferences $smallDifferences,
+        private History $history,
+    ) {
     }
 
     /**

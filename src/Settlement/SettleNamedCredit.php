@@ -20,7 +20,16 @@ final readonly class SettleNamedCredit implements SettleCredit
 
     public function settle(Actor $actor, int $creditId, int $invoiceId, Day $postingDate, BigDecimal $rate): void
     {
-        $rows = $this->db->fetchAllAssociative('SELECT id, document_id, side, currency, posting_date FROM open_item WHERE document_id IN (?, ?) AND company_id = ? ORDER BY id', [$creditId, $invoiceId, $actor->companyId]);
+        $rows = $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT id, document_id, side, currency, posting_date
+            FROM open_item
+            WHERE document_id IN (?, ?) AND company_id = ?
+            ORDER BY id
+            SQL
+            ,
+            [$creditId, $invoiceId, $actor->companyId],
+        );
         $items = $this->book->lock($actor, array_map(static fn (array $r): int => (int) $r['id'], $rows));
         $credit = null;
         $open = [];
@@ -41,7 +50,22 @@ final readonly class SettleNamedCredit implements SettleCredit
                 $placements[] = ['item' => $id, 'applied' => $part];
             }
         }
-        $day = Day::latest($postingDate, ...array_values(array_map(static fn ($i): Day => $i->postingDate, array_intersect_key($items, $open))));
-        $this->book->settle($actor, new SettlementRequest($credit->side, $placements, [], $day, $rate, $creditId, null, 'Settlement of '.$credit->number));
+        $day = Day::latest(
+            $postingDate,
+            ...array_values(array_map(static fn ($i): Day => $i->postingDate, array_intersect_key($items, $open))),
+        );
+        $this->book->settle(
+            $actor,
+            new SettlementRequest(
+                $credit->side,
+                $placements,
+                [],
+                $day,
+                $rate,
+                $creditId,
+                null,
+                'Settlement of '.$credit->number,
+            ),
+        );
     }
 }

@@ -62,9 +62,17 @@ final readonly class SettlementBook
             return [];
         }
         /** @var list<OpenItemRecord> $found */
-        $found = $this->entities->createQuery('SELECT i FROM '.OpenItemRecord::class.' i WHERE i.id IN (:ids) AND i.companyId = :company ORDER BY i.id')
-            ->setParameter('ids', array_values(array_unique($ids)), ArrayParameterType::INTEGER)->setParameter('company', $actor->companyId)
-            ->setLockMode(LockMode::PESSIMISTIC_WRITE)->setHint(Query::HINT_REFRESH, true)->getResult();
+        $found = $this->entities
+            ->createQuery(
+                'SELECT i FROM '.
+                    OpenItemRecord::class.
+                    ' i WHERE i.id IN (:ids) AND i.companyId = :company ORDER BY i.id',
+            )
+            ->setParameter('ids', array_values(array_unique($ids)), ArrayParameterType::INTEGER)
+            ->setParameter('company', $actor->companyId)
+            ->setLockMode(LockMode::PESSIMISTIC_WRITE)
+            ->setHint(Query::HINT_REFRESH, true)
+            ->getResult();
         $items = [];
         foreach ($found as $item) {
             $items[$item->id()] = $item;
@@ -86,7 +94,13 @@ final readonly class SettlementBook
         $ids = array_values(array_unique($ids));
         sort($ids);
         foreach (array_chunk($ids, 1000) as $chunk) {
-            $this->entities->getConnection()->fetchOne('SELECT COUNT(*) FROM (SELECT id FROM open_item WHERE id IN ('.implode(',', $chunk).') ORDER BY id FOR UPDATE) held');
+            $this->entities
+                ->getConnection()
+                ->fetchOne(
+                    'SELECT COUNT(*) FROM (SELECT id FROM open_item WHERE id IN ('.
+                        implode(',', $chunk).
+                        ') ORDER BY id FOR UPDATE) held',
+                );
         }
     }
 
@@ -113,28 +127,67 @@ final readonly class SettlementBook
      */
     public function settleAll(Actor $actor, array $requests): array
     {
-        $items = $this->locked($actor, array_merge(...array_map(static fn (SettlementRequest $r): array => array_column($r->placements, 'item'), $requests)));
+        $items = $this->locked(
+            $actor,
+            array_merge(
+                ...array_map(static fn (SettlementRequest $r): array => array_column($r->placements, 'item'), $requests),
+            ),
+        );
         $taxes = $this->correctedTax->of(self::discounted($requests));
         $settlements = $lines = $adjustments = $orders = $moved = $open = [];
         $now = $this->clock->now();
         foreach ($requests as $n => $request) {
             foreach ($request->placements as $placement) {
-                $this->mustBeFree($items[$placement['item']]['item']->number, $items[$placement['item']]['reservedBy'], $request->proposalId);
+                $this->mustBeFree(
+                    $items[$placement['item']]['item']->number,
+                    $items[$placement['item']]['reservedBy'],
+                    $request->proposalId,
+                );
             }
             if (!isset($open[$request->date->iso().$request->side->value])) {
                 $this->periods->mustBeOpen($actor->companyId, $request->date, [$request->side], 'date');
                 $open[$request->date->iso().$request->side->value] = true;
             }
-            $draft = $this->work($actor, $request, array_map(static fn (array $p): OpenItem => $items[$p['item']]['item'], array_column($request->placements, null, 'item')), $taxes);
+            $draft = $this->work(
+                $actor,
+                $request,
+                array_map(
+                    static fn (array $p): OpenItem => $items[$p['item']]['item'],
+                    array_column($request->placements, null, 'item'),
+                ),
+                $taxes,
+            );
             $first = $draft->lines[0]->item;
-            $settlements[$n] = $settlement = new Settlement($actor->companyId, $request->side, $first->party, $first->currency, $request->date, (string) $this->rateOf($actor, $request, $first->currency), $request->documentId, $draft->exchange, $actor->userId, $now);
+            $settlements[$n] = $settlement = new Settlement(
+                $actor->companyId,
+                $request->side,
+                $first->party,
+                $first->currency,
+                $request->date,
+                (string) $this->rateOf($actor, $request, $first->currency),
+                $request->documentId,
+                $draft->exchange,
+                $actor->userId,
+                $now,
+            );
             foreach ($draft->lines as $line) {
                 $items[$line->item->id]['item'] = $left = $line->item->less($line->applied, $line->appliedBase);
-                $moved[$line->item->id] = [$left->open, $left->openBase, Day::latest($moved[$line->item->id][2] ?? $request->date, $request->date)];
+                $moved[$line->item->id] = [
+                    $left->open,
+                    $left->openBase,
+                    Day::latest($moved[$line->item->id][2] ?? $request->date, $request->date),
+                ];
                 $lines[] = new SettlementLine($settlement, $line->item->id, $line->applied, $line->appliedBase);
             }
             foreach ($draft->adjustments as ['adjustment' => $adjustment, 'base' => $base]) {
-                $adjustments[] = new SettlementAdjustment($settlement, $adjustment->item, $adjustment->kind, $adjustment->amount, $base, $adjustment->account);
+                $adjustments[] = new SettlementAdjustment(
+                    $settlement,
+                    $adjustment->item,
+                    $adjustment->kind,
+                    $adjustment->amount,
+                    $base,
+                    $adjustment->account,
+                );
             }
             if (!$draft->entry->isEmpty()) {
                 $orders[$n] = $draft->entry;
@@ -146,7 +199,14 @@ final readonly class SettlementBook
         $this->move($moved);
         $entries = [];
         foreach ($orders as $n => $draft) {
-            $entries[] = new EntryOrder($draft, $requests[$n]->date, $requests[$n]->text, [$requests[$n]->side], null, $settlements[$n]->id());
+            $entries[] = new EntryOrder(
+                $draft,
+                $requests[$n]->date,
+                $requests[$n]->text,
+                [$requests[$n]->side],
+                null,
+                $settlements[$n]->id(),
+            );
         }
         $this->ledger->writeAll($actor, $entries);
 
@@ -164,12 +224,15 @@ final readonly class SettlementBook
     }
 
     /**
-     * @param array<int, OpenItem>                             $items by id
+     * @param array<int, OpenItem> $items by id
      * @param array<int, non-empty-list<array<string, mixed>>> $taxes by item, from CorrectedTax
      */
     private function work(Actor $actor, SettlementRequest $request, array $items, array $taxes): SettlementDraft
     {
-        $placements = array_map(static fn (array $p): array => ['item' => $items[$p['item']], 'applied' => $p['applied']], $request->placements);
+        $placements = array_map(
+            static fn (array $p): array => ['item' => $items[$p['item']], 'applied' => $p['applied']],
+            $request->placements,
+        );
         foreach ($placements as ['item' => $item]) {
             if ($item->side !== $request->side) {
                 throw Refused::because('items', \sprintf('%s belongs to the other side.', $item->number));
@@ -177,14 +240,34 @@ final readonly class SettlementBook
         }
         $adjustments = [];
         foreach ($request->adjustments as $a) {
-            $item = $items[$a['item']] ?? throw Refused::because('adjustments', 'A discount must belong to an item that is settled here.');
-            $corrected = AdjustmentKind::Discount === $a['kind'] && isset($taxes[$item->id]) ? CorrectedTax::parts($taxes[$item->id], $item, $a['amount'], $actor->baseCurrency) : [];
-            $adjustments[] = new Adjustment($a['kind'], $a['item'], $a['amount'], $this->chart->role($actor->companyId, self::role($request->side, $a['kind'])), $corrected);
+            $item =
+                $items[$a['item']] ??
+                throw Refused::because('adjustments', 'A discount must belong to an item that is settled here.');
+            $corrected =
+                AdjustmentKind::Discount === $a['kind'] && isset($taxes[$item->id])
+                    ? CorrectedTax::parts($taxes[$item->id], $item, $a['amount'], $actor->baseCurrency)
+                    : [];
+            $adjustments[] = new Adjustment(
+                $a['kind'],
+                $a['item'],
+                $a['amount'],
+                $this->chart->role($actor->companyId, self::role($request->side, $a['kind'])),
+                $corrected,
+            );
         }
-        $settler = new Settler($actor->baseCurrency, $this->chart->role($actor->companyId, AccountRole::ExchangeRealised));
+        $settler = new Settler(
+            $actor->baseCurrency,
+            $this->chart->role($actor->companyId, AccountRole::ExchangeRealised),
+        );
         $currency = [] === $placements ? $actor->baseCurrency : $placements[0]['item']->currency;
 
-        return $settler->settle($placements, $adjustments, $request->date, $this->rateOf($actor, $request, $currency), $request->text);
+        return $settler->settle(
+            $placements,
+            $adjustments,
+            $request->date,
+            $this->rateOf($actor, $request, $currency),
+            $request->text,
+        );
     }
 
     /**
@@ -221,9 +304,36 @@ final readonly class SettlementBook
         sort($ids);
         $items = [];
         foreach (array_chunk($ids, 1000) as $chunk) {
-            foreach ($this->entities->getConnection()->iterateAssociative('SELECT id, side, party_id, kind, number, account_id, currency, original, original_base, open, open_base, posting_date, due_date, reserved_by_id FROM open_item WHERE company_id = ? AND id IN ('.implode(',', $chunk).') ORDER BY id FOR UPDATE', [$actor->companyId]) as $r) {
+            foreach (
+                $this->entities->getConnection()->iterateAssociative(
+                    <<<'SQL'
+                    SELECT id, side, party_id, kind, number, account_id, currency, original, original_base, open, open_base,
+                        posting_date, due_date, reserved_by_id
+                    FROM open_item
+                    WHERE company_id = ? AND id IN (
+                    SQL
+                    .
+                        implode(',', $chunk).
+                        ') ORDER BY id FOR UPDATE',
+                    [$actor->companyId],
+                ) as $r
+            ) {
                 $items[(int) $r['id']] = [
-                    'item' => new OpenItem((int) $r['id'], Side::from((string) $r['side']), (int) $r['party_id'], DocumentKind::from((string) $r['kind']), (string) $r['number'], (int) $r['account_id'], (string) $r['currency'], (int) $r['original'], (int) $r['original_base'], (int) $r['open'], (int) $r['open_base'], Day::of((string) $r['posting_date']), Day::of((string) $r['due_date'])),
+                    'item' => new OpenItem(
+                        (int) $r['id'],
+                        Side::from((string) $r['side']),
+                        (int) $r['party_id'],
+                        DocumentKind::from((string) $r['kind']),
+                        (string) $r['number'],
+                        (int) $r['account_id'],
+                        (string) $r['currency'],
+                        (int) $r['original'],
+                        (int) $r['original_base'],
+                        (int) $r['open'],
+                        (int) $r['open_base'],
+                        Day::of((string) $r['posting_date']),
+                        Day::of((string) $r['due_date']),
+                    ),
                     'reservedBy' => null === $r['reserved_by_id'] ? null : (int) $r['reserved_by_id'],
                 ];
             }
@@ -239,8 +349,28 @@ final readonly class SettlementBook
     private function move(array $moved): void
     {
         foreach (array_chunk($moved, 500, true) as $chunk) {
-            $rows = implode(' UNION ALL ', array_map(static fn (int $id, array $m): string => \sprintf("SELECT %d AS id, %d AS open, %d AS open_base, '%s' AS moved", $id, $m[0], $m[1], $m[2]->iso()), array_keys($chunk), $chunk));
-            $this->entities->getConnection()->executeStatement('UPDATE open_item i JOIN ('.$rows.') m ON m.id = i.id SET i.open = m.open, i.open_base = m.open_base, i.last_moved_on = GREATEST(i.last_moved_on, CAST(m.moved AS DATE))');
+            $rows = implode(
+                ' UNION ALL ',
+                array_map(
+                    static fn (int $id, array $m): string => \sprintf(
+                        "SELECT %d AS id, %d AS open, %d AS open_base, '%s' AS moved",
+                        $id,
+                        $m[0],
+                        $m[1],
+                        $m[2]->iso(),
+                    ),
+                    array_keys($chunk),
+                    $chunk,
+                ),
+            );
+            $this->entities
+                ->getConnection()
+                ->executeStatement(
+                    'UPDATE open_item i JOIN ('.
+                        $rows.
+                        ') m ON m.id = i.id SET i.open = m.open, i.open_base = m.open_base, i.last_moved_on = '.
+                        'GREATEST(i.last_moved_on, CAST(m.moved AS DATE))',
+                );
         }
     }
 
@@ -258,7 +388,12 @@ final readonly class SettlementBook
     /** Opens the items of a settlement again and reverses what it posted. The row is locked; undoing twice is refused. */
     public function undo(Actor $actor, int $settlementId, ?Day $on = null): Settlement
     {
-        $itemIds = array_map('intval', $this->entities->getConnection()->fetchFirstColumn('SELECT item_id FROM settlement_line WHERE settlement_id = ?', [$settlementId]));
+        $itemIds = array_map(
+            'intval',
+            $this->entities
+                ->getConnection()
+                ->fetchFirstColumn('SELECT item_id FROM settlement_line WHERE settlement_id = ?', [$settlementId]),
+        );
         $records = $this->lock($actor, $itemIds);
         $settlement = $this->entities->find(Settlement::class, $settlementId, LockMode::PESSIMISTIC_WRITE);
         if (null === $settlement || $settlement->companyId !== $actor->companyId) {
@@ -266,7 +401,10 @@ final readonly class SettlementBook
         }
         $this->entities->refresh($settlement, LockMode::PESSIMISTIC_WRITE);
         if (null !== $settlement->undoneOn) {
-            throw Refused::because('', \sprintf('This settlement was already undone on %s.', $settlement->undoneOn->long()));
+            throw Refused::because(
+                '',
+                \sprintf('This settlement was already undone on %s.', $settlement->undoneOn->long()),
+            );
         }
         foreach ($records as $record) {
             $this->mustBeFree($record->number, $record->reservedById, null);
@@ -274,9 +412,17 @@ final readonly class SettlementBook
         $day = $on ?? $this->periods->firstOpen($actor->companyId, $settlement->settledOn, [$settlement->side]);
         $this->periods->mustBeOpen($actor->companyId, $day, [$settlement->side], 'date');
         if ($day->isBefore($settlement->settledOn)) {
-            throw Refused::because('date', \sprintf('The settlement is dated %s; it cannot be undone before that.', $settlement->settledOn->long()));
+            throw Refused::because(
+                'date',
+                \sprintf(
+                    'The settlement is dated %s; it cannot be undone before that.',
+                    $settlement->settledOn->long(),
+                ),
+            );
         }
-        foreach ($this->entities->getRepository(SettlementLine::class)->findBy(['settlement' => $settlement]) as $line) {
+        foreach (
+            $this->entities->getRepository(SettlementLine::class)->findBy(['settlement' => $settlement]) as $line
+        ) {
             $record = $records[$line->itemId];
             $record->open += $line->applied;
             $record->openBase += $line->appliedBase;
@@ -286,9 +432,24 @@ final readonly class SettlementBook
         $settlement->undoneById = $actor->userId;
         $settlement->undoneAt = $this->clock->now();
         $this->entities->flush();
-        $entry = $this->entities->getConnection()->fetchAssociative('SELECT id, number FROM journal_entry WHERE settlement_id = ? AND reverses_id IS NULL', [$settlementId]);
+        $entry = $this->entities
+            ->getConnection()
+            ->fetchAssociative('SELECT id, number FROM journal_entry WHERE settlement_id = ? AND reverses_id IS NULL', [
+                $settlementId,
+            ]);
         if (false !== $entry) {
-            $this->ledger->write($actor, new EntryOrder($this->ledger->draftOf((int) $entry['id'])->reversed(), $day, 'Undo of '.$entry['number'], [$settlement->side], null, $settlementId, (int) $entry['id']));
+            $this->ledger->write(
+                $actor,
+                new EntryOrder(
+                    $this->ledger->draftOf((int) $entry['id'])->reversed(),
+                    $day,
+                    'Undo of '.$entry['number'],
+                    [$settlement->side],
+                    null,
+                    $settlementId,
+                    (int) $entry['id'],
+                ),
+            );
         }
 
         return $settlement;
@@ -301,7 +462,10 @@ final readonly class SettlementBook
             return;
         }
         $number = $this->entities->getConnection()->fetchOne('SELECT number FROM proposal WHERE id = ?', [$reservedBy]);
-        throw Refused::because('items', \sprintf('%s is reserved by payment proposal %s; drop it there first.', $item, $number));
+        throw Refused::because(
+            'items',
+            \sprintf('%s is reserved by payment proposal %s; drop it there first.', $item, $number),
+        );
     }
 
     private function rateOf(Actor $actor, SettlementRequest $request, string $currency): BigDecimal

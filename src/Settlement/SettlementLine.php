@@ -15,14 +15,10 @@ class SettlementLine
     use Stored;
 
     public function __construct(
-        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)]
-        public readonly Settlement $settlement,
-        #[ORM\Column]
-        public readonly int $itemId,
-        #[ORM\Column(type: 'bigint')]
-        public readonly int $applied,
-        #[ORM\Column(type: 'bigint')]
-        public readonly int $appliedBase,
+        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Settlement $settlement,
+        #[ORM\Column] public readonly int $itemId,
+        #[ORM\Column(type: 'bigint')] public readonly int $applied,
+        #[ORM\Column(type: 'bigint')] public readonly int $appliedBase,
     ) {
     }
 }

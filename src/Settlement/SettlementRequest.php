@@ -13,11 +13,12 @@ use Nelbix\Core\Settlement\AdjustmentKind;
 final readonly class SettlementRequest
 {
     /**
-     * @param list<array{item: int, applied: int}>                      $placements
+     * @param list<array{item: int, applied: int}> $placements
      * @param list<array{item: int, kind: AdjustmentKind, amount: int}> $adjustments
-     * @param BigDecimal|null                                           $rate        the money's rate; null takes the rate of the date
-     * @param int|null                                                  $documentId  the money document it belongs to
-     * @param int|null                                                  $proposalId  the proposal that holds the items, when its run settles them
+     * @param BigDecimal|null $rate the money's rate; null takes the rate of the date
+     * @param int|null $documentId the money document it belongs to
+     * @param int|null $proposalId the proposal that holds the items,
+     *                             when its run settles them
      */
     public function __construct(
         public Side $side,

@@ -73,14 +73,22 @@ final readonly class CreateCompany
         ['N30', 'net 30 days', 'both', ['net' => '30']],
         ['N60', 'net 60 days', 'both', ['net' => '60']],
         ['2-10-N30', '2 % within 10 days, net 30', 'both', ['net' => '30', 'discounts' => '2@10']],
-        ['3-10-2-20-N45', '3 % within 10 days, 2 % within 20, net 45', 'vendors', ['net' => '45', 'discounts' => '3@10 2@20']],
+        [
+            '3-10-2-20-N45',
+            '3 % within 10 days, 2 % within 20, net 45',
+            'vendors',
+            ['net' => '45', 'discounts' => '3@10 2@20'],
+        ],
         ['1-14-N45', '1 % within 14 days, net 45', 'customers', ['net' => '45', 'discounts' => '1@14']],
         ['MONTH10', 'day 10 of the next month', 'both', ['net' => '+1m10']],
         ['THIRDS', '30 % in 30 days, 30 % in 60, 40 % in 90', 'both', ['instalments' => '30@30 30@60 40@90']],
     ];
 
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private ClockInterface $clock)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private ClockInterface $clock,
+    ) {
     }
 
     /**
@@ -91,7 +99,13 @@ final readonly class CreateCompany
     public function create(string $code, string $name, string $baseCurrency, ?Day $around = null): int
     {
         if (1 !== preg_match('/\A[A-Z0-9]{2,12}\z/', $code)) {
-            throw Refused::because('code', \sprintf('“%s” is not a company code; 2 to 12 capital letters or digits are.', mb_strimwidth($code, 0, 30, '…')));
+            throw Refused::because(
+                'code',
+                \sprintf(
+                    '“%s” is not a company code; 2 to 12 capital letters or digits are.',
+                    mb_strimwidth($code, 0, 30, '…'),
+                ),
+            );
         }
         if ('' === trim($name) || mb_strlen($name) > 120) {
             throw Refused::because('name', 'Give the company a name of up to 120 characters.');
@@ -114,7 +128,15 @@ final readonly class CreateCompany
                 $this->entities->persist($accounts[$number]);
             }
             foreach (self::TERMS as [$termCode, $text, $usedBy, $spec]) {
-                $this->entities->persist(new PaymentTermRecord($id, $termCode, $text, $usedBy, array_merge(['runs_from' => 'document'], $spec)));
+                $this->entities->persist(
+                    new PaymentTermRecord(
+                        $id,
+                        $termCode,
+                        $text,
+                        $usedBy,
+                        array_merge(['runs_from' => 'document'], $spec),
+                    ),
+                );
             }
             $year = ($around ?? Day::fromDateTime($this->clock->now()))->year;
             for ($y = $year - 1; $y <= $year + 1; ++$y) {
@@ -124,8 +146,21 @@ final readonly class CreateCompany
                 }
             }
             $this->entities->flush();
-            $tax = static fn (string $c, string $t, string $rate, string $account, string $use): TaxCodeRecord => new TaxCodeRecord($id, $c, $t, $rate, $accounts[$account]->id(), $use);
-            foreach ([$tax('P8', 'Purchase tax 8 %', '8', '1300', 'purchase'), $tax('P0', 'Purchases without tax', '0', '1300', 'purchase'), $tax('S8', 'Sales tax 8 %', '8', '2200', 'sale'), $tax('S0', 'Sales without tax', '0', '2200', 'sale')] as $record) {
+            $tax = static fn (
+                string $c,
+                string $t,
+                string $rate,
+                string $account,
+                string $use,
+            ): TaxCodeRecord => new TaxCodeRecord($id, $c, $t, $rate, $accounts[$account]->id(), $use);
+            foreach (
+                [
+                    $tax('P8', 'Purchase tax 8 %', '8', '1300', 'purchase'),
+                    $tax('P0', 'Purchases without tax', '0', '1300', 'purchase'),
+                    $tax('S8', 'Sales tax 8 %', '8', '2200', 'sale'),
+                    $tax('S0', 'Sales without tax', '0', '2200', 'sale'),
+                ] as $record
+            ) {
                 $this->entities->persist($record);
             }
             $bank = new BankAccount($id, $accounts['1000']->id(), '1000', 'Bank', $baseCurrency);

@@ -17,8 +17,11 @@ use Nelbix\Core\Refused;
 /** Keeps what stands on the company's paper: name, address, tax number. */
 final readonly class KeepCompany
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private History $history,
+    ) {
     }
 
     /**
@@ -42,9 +45,21 @@ final readonly class KeepCompany
             }
             $problems->refuse();
             $company = $this->entities->find(Company::class, $actor->companyId) ?? throw new \LogicException();
-            $values = static fn (Company $c): array => ['name' => $c->name, 'address' => $c->address, 'city' => $c->city, 'country' => $c->country, 'tax_number' => $c->taxNumber];
+            $values = static fn (Company $c): array => [
+                'name' => $c->name,
+                'address' => $c->address,
+                'city' => $c->city,
+                'country' => $c->country,
+                'tax_number' => $c->taxNumber,
+            ];
             $before = $values($company);
-            [$company->name, $company->address, $company->city, $company->country, $company->taxNumber] = [$text('name'), $text('address'), $text('city'), strtoupper($text('country')), $text('tax_number')];
+            [$company->name, $company->address, $company->city, $company->country, $company->taxNumber] = [
+                $text('name'),
+                $text('address'),
+                $text('city'),
+                strtoupper($text('country')),
+                $text('tax_number'),
+            ];
             $this->history->change($actor, 'company', $company->id(), $before, $values($company));
         });
     }

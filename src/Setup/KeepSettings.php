@@ -12,8 +12,11 @@ use Nelbix\App\Platform\Transaction;
 /** Keeps a company's settings, with a note of who changed what. */
 final readonly class KeepSettings
 {
-    public function __construct(private Transaction $transaction, private Settings $settings, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private Settings $settings,
+        private History $history,
+    ) {
     }
 
     /** @param array<string, string> $values as CompanySettings::read gives them */
@@ -23,7 +26,20 @@ final readonly class KeepSettings
             $changed = array_diff_assoc($values, $this->settings->of($actor->companyId)->values);
             $this->settings->keep($actor->companyId, $values);
             if ([] !== $changed) {
-                $this->history->note($actor, 'company', $actor->companyId, 'settings changed', implode(', ', array_map(static fn (string $k, string $v): string => $k.' = '.$v, array_keys($changed), $changed)));
+                $this->history->note(
+                    $actor,
+                    'company',
+                    $actor->companyId,
+                    'settings changed',
+                    implode(
+                        ', ',
+                        array_map(
+                            static fn (string $k, string $v): string => $k.' = '.$v,
+                            array_keys($changed),
+                            $changed,
+                        ),
+                    ),
+                );
             }
         });
     }

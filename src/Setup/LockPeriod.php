@@ -14,10 +14,17 @@ use Nelbix\Core\Refused;
 /** Locks or opens a period for the general ledger, or for one party ledger. */
 final readonly class LockPeriod
 {
-    private const WHICH = ['ledger' => 'ledgerLocked', 'payables' => 'payablesLocked', 'receivables' => 'receivablesLocked'];
+    private const WHICH = [
+        'ledger' => 'ledgerLocked',
+        'payables' => 'payablesLocked',
+        'receivables' => 'receivablesLocked',
+    ];
 
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private History $history,
+    ) {
     }
 
     /** @return string what happened, in words */
@@ -30,7 +37,12 @@ final readonly class LockPeriod
             }
             $property = self::WHICH[$which];
             $period->{$property} = !$period->{$property};
-            $word = \sprintf('%s %s for %s', $period->{$property} ? 'locked' : 'opened', \sprintf('%d/%02d', $period->year, $period->number), 'ledger' === $which ? 'the general ledger' : $which);
+            $word = \sprintf(
+                '%s %s for %s',
+                $period->{$property} ? 'locked' : 'opened',
+                \sprintf('%d/%02d', $period->year, $period->number),
+                'ledger' === $which ? 'the general ledger' : $which,
+            );
             $this->history->note($actor, 'period', $periodId, $word);
 
             return ucfirst($word).'.';

@@ -19,12 +19,20 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 
 /** The lists and forms of the coded records: accounts, cost centers, departments, projects, tax codes, bank accounts. */
-#[Route('/{company}/setup/{kind}', requirements: ['company' => '[A-Z0-9]{2,12}', 'kind' => 'accounts|cost-centers|departments|projects|tax-codes|bank-accounts|reminder-ladders'])]
+#[Route(
+    '/{company}/setup/{kind}',
+    requirements: [
+        'company' => '[A-Z0-9]{2,12}',
+        'kind' => 'accounts|cost-centers|departments|projects|tax-codes|bank-accounts|reminder-ladders',
+    ],
+),]
 final class RecordController extends Screen
 {
     /** @param iterable<RecordKind> $recordKinds */
-    public function __construct(#[AutowireIterator(RecordKind::class)] private readonly iterable $recordKinds, private readonly History $history)
-    {
+    public function __construct(
+        #[AutowireIterator(RecordKind::class)] private readonly iterable $recordKinds,
+        private readonly History $history,
+    ) {
     }
 
     #[Route('', name: 'records', methods: ['GET'])]
@@ -34,13 +42,31 @@ final class RecordController extends Screen
         $records = $this->kind($kind);
         $q = mb_strtolower(mb_substr(trim((string) $request->query->get('q', '')), 0, 40));
         $retired = '1' === $request->query->get('retired');
-        $rows = array_values(array_filter($records->rows($desk->id(), $kind), static fn (array $r): bool => ($retired || !$r['retired']) && ('' === $q || str_contains(mb_strtolower(implode(' ', $r['values'])), $q))));
+        $rows = array_values(
+            array_filter(
+                $records->rows($desk->id(), $kind),
+                static fn (array $r): bool => ($retired || !$r['retired'])
+                    && ('' === $q || str_contains(mb_strtolower(implode(' ', $r['values'])), $q)),
+            ),
+        );
         $fields = $records->fields($kind);
         if (self::wantsFile($request)) {
-            return $this->exported($request, $kind, array_map(static fn (RecordField $f): string => $f->name, $fields), array_map(static fn (array $r): array => array_values($r['values']), $rows));
+            return $this->exported(
+                $request,
+                $kind,
+                array_map(static fn (RecordField $f): string => $f->name, $fields),
+                array_map(static fn (array $r): array => array_values($r['values']), $rows),
+            );
         }
 
-        return $this->render('setup/records.html.twig', ['kind' => $kind, ...$records->kinds()[$kind], 'fields' => $fields, 'rows' => $rows, 'q' => $q, 'retired' => $retired]);
+        return $this->render('setup/records.html.twig', [
+            'kind' => $kind,
+            ...$records->kinds()[$kind],
+            'fields' => $fields,
+            'rows' => $rows,
+            'q' => $q,
+            'retired' => $retired,
+        ]);
     }
 
     #[Route('/new', name: 'record_new', methods: ['GET'], priority: 1)]
@@ -56,7 +82,13 @@ final class RecordController extends Screen
     {
         foreach ($this->kind($kind)->rows($desk->id(), $kind) as $row) {
             if ($row['id'] === $id) {
-                return $this->form($kind, [...$row['values'], 'retired' => $row['retired'] ? 'yes' : ''], $id, [], $this->history->of($desk->id(), $kind, $id));
+                return $this->form(
+                    $kind,
+                    [...$row['values'], 'retired' => $row['retired'] ? 'yes' : ''],
+                    $id,
+                    [],
+                    $this->history->of($desk->id(), $kind, $id),
+                );
             }
         }
         throw $this->createNotFoundException('There is no such record in this company.');
@@ -88,8 +120,8 @@ final class RecordController extends Screen
     }
 
     /**
-     * @param array<mixed>                                                                   $values
-     * @param list<Problem>                                                                  $problems
+     * @param array<mixed> $values
+     * @param list<Problem> $problems
      * @param list<array{action: string, detail: string, name: string, happened_at: string}> $history
      */
     private function form(string $kind, array $values, ?int $id, array $problems = [], array $history = []): Response
@@ -98,6 +130,19 @@ final class RecordController extends Screen
         $form = array_fill_keys(array_map(static fn (RecordField $f): string => $f->name, $records->fields($kind)), '');
         $form = array_map(static fn (mixed $v): string => \is_scalar($v) ? (string) $v : '', [...$form, ...$values]);
 
-        return $this->render('setup/record.html.twig', ['kind' => $kind, ...$records->kinds()[$kind], 'fields' => $records->fields($kind), 'form' => $form, 'id' => $id, 'problems' => $problems, 'errors' => self::byField($problems), 'history' => $history], new Response(null, [] === $problems ? 200 : 422));
+        return $this->render(
+            'setup/record.html.twig',
+            [
+                'kind' => $kind,
+                ...$records->kinds()[$kind],
+                'fields' => $records->fields($kind),
+                'form' => $form,
+                'id' => $id,
+                'problems' => $problems,
+                'errors' => self::byField($problems),
+                'history' => $history,
+            ],
+            new Response(null, [] === $problems ? 200 : 422),
+        );
     }
 }

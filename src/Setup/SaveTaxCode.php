@@ -21,12 +21,18 @@ use Nelbix\Core\Refused;
 /** Adds or changes a tax code. A code that stands on posted documents keeps what they were worked out with. */
 final readonly class SaveTaxCode
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private Chart $chart, private CodeBook $codes, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private Chart $chart,
+        private CodeBook $codes,
+        private History $history,
+    ) {
     }
 
     /**
-     * @param array<mixed> $raw code, text, rate, use, account, inclusive, recoverable_percent, reverse_account, discount_corrects_tax, retired
+     * @param array<mixed> $raw code, text, rate, use, account, inclusive, recoverable_percent, reverse_account, discount_corrects_tax,
+     *                          retired
      *
      * @throws Refused with every problem
      */
@@ -35,15 +41,28 @@ final readonly class SaveTaxCode
         return $this->transaction->run(function () use ($actor, $raw, $id): int {
             $problems = new ProblemList();
             $text = (new Fields($raw))->text(...);
-            $record = null === $id ? null : $this->entities->find(TaxCodeRecord::class, $id, LockMode::PESSIMISTIC_WRITE);
+            $record =
+                null === $id ? null : $this->entities->find(TaxCodeRecord::class, $id, LockMode::PESSIMISTIC_WRITE);
             if (null !== $id && (null === $record || $record->companyId !== $actor->companyId)) {
                 throw Refused::because('', 'There is no such tax code in this company.');
             }
-            $problems->attempt(fn () => null === $record ? RecordCheck::code($this->entities, TaxCodeRecord::class, $actor, $text('code')) : null);
+            $problems->attempt(
+                fn () => null === $record
+                    ? RecordCheck::code($this->entities, TaxCodeRecord::class, $actor, $text('code'))
+                    : null,
+            );
             $problems->attempt(static fn () => RecordCheck::name($text('text'), 160, 'text'));
             $percents = [];
-            foreach (['rate' => $text('rate'), 'recoverable_percent' => '' === $text('recoverable_percent') ? '100' : $text('recoverable_percent')] as $field => $value) {
-                if (1 !== preg_match('/\A\d{1,3}(\.\d{1,6})?\z/', $value) || BigDecimal::of($value)->isGreaterThan(100)) {
+            foreach (
+                [
+                    'rate' => $text('rate'),
+                    'recoverable_percent' => '' === $text('recoverable_percent') ? '100' : $text('recoverable_percent'),
+                ] as $field => $value
+            ) {
+                if (
+                    1 !== preg_match('/\A\d{1,3}(\.\d{1,6})?\z/', $value)
+                    || BigDecimal::of($value)->isGreaterThan(100)
+                ) {
                     $problems->add($field, 'Give a percent from 0 to 100, such as 7.5.');
                 }
                 $percents[$field] = $value;
@@ -51,12 +70,30 @@ final readonly class SaveTaxCode
             if (!\in_array($text('use'), ['purchase', 'sale'], true)) {
                 $problems->add('use', 'The use is purchase or sale.');
             }
-            $account = $problems->attempt(fn (): int => $this->chart->postable($actor->companyId, $text('account'), 'account'));
-            $reverse = '' === $text('reverse_account') ? null : $problems->attempt(fn (): int => $this->chart->postable($actor->companyId, $text('reverse_account'), 'reverse_account'));
+            $account = $problems->attempt(
+                fn (): int => $this->chart->postable($actor->companyId, $text('account'), 'account'),
+            );
+            $reverse =
+                '' === $text('reverse_account')
+                    ? null
+                    : $problems->attempt(
+                        fn (): int => $this->chart->postable(
+                            $actor->companyId,
+                            $text('reverse_account'),
+                            'reverse_account',
+                        ),
+                    );
             $problems->refuse();
             $yes = static fn (string $key): bool => RecordCheck::yes($text($key));
             $before = null === $record ? [] : $this->values($actor, $record);
-            $record ??= new TaxCodeRecord($actor->companyId, $text('code'), $text('text'), $percents['rate'], (int) $account, $text('use'));
+            $record ??= new TaxCodeRecord(
+                $actor->companyId,
+                $text('code'),
+                $text('text'),
+                $percents['rate'],
+                (int) $account,
+                $text('use'),
+            );
             $record->text = $text('text');
             $record->rate = $percents['rate'];
             $record->usedBy = $text('use');
@@ -67,10 +104,19 @@ final readonly class SaveTaxCode
             $record->discountCorrectsTax = $yes('discount_corrects_tax');
             $record->retired = $yes('retired');
             $after = $this->values($actor, $record);
-            if ([] !== $before && false !== $this->entities->getConnection()->fetchOne('SELECT 1 FROM document_tax WHERE tax_code_id = ? LIMIT 1', [$id])) {
+            if (
+                [] !== $before
+                && false !==
+                    $this->entities
+                        ->getConnection()
+                        ->fetchOne('SELECT 1 FROM document_tax WHERE tax_code_id = ? LIMIT 1', [$id])
+            ) {
                 foreach (['rate', 'use', 'account', 'inclusive', 'recoverable_percent', 'reverse_account'] as $field) {
                     if ($before[$field] !== $after[$field]) {
-                        $problems->add($field, 'Posted documents stand on this code, so this stays as it is; retire the code and add another.');
+                        $problems->add(
+                            $field,
+                            'Posted documents stand on this code, so this stays as it is; retire the code and add another.',
+                        );
                     }
                 }
                 $problems->refuse();
@@ -89,6 +135,18 @@ final readonly class SaveTaxCode
     {
         $percent = static fn (string $v): string => (string) BigDecimal::of($v)->stripTrailingZeros();
 
-        return ['text' => $r->text, 'rate' => $percent($r->rate), 'use' => $r->usedBy, 'account' => $this->chart->account($actor->companyId, $r->accountId)['number'], 'inclusive' => $r->inclusive ? 'yes' : 'no', 'recoverable_percent' => $percent($r->recoverablePercent), 'reverse_account' => null === $r->reverseAccountId ? '' : $this->chart->account($actor->companyId, $r->reverseAccountId)['number'], 'discount_corrects_tax' => $r->discountCorrectsTax ? 'yes' : 'no', 'retired' => $r->retired ? 'yes' : 'no'];
+        return [
+            'text' => $r->text,
+            'rate' => $percent($r->rate),
+            'use' => $r->usedBy,
+            'account' => $this->chart->account($actor->companyId, $r->accountId)['number'],
+            'inclusive' => $r->inclusive ? 'yes' : 'no',
+            'recoverable_percent' => $percent($r->recoverablePercent),
+            'reverse_account' => null === $r->reverseAccountId
+                    ? ''
+                    : $this->chart->account($actor->companyId, $r->reverseAccountId)['number'],
+            'discount_corrects_tax' => $r->discountCorrectsTax ? 'yes' : 'no',
+            'retired' => $r->retired ? 'yes' : 'no',
+        ];
     }
 }

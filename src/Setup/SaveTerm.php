@@ -20,8 +20,12 @@ use Nelbix\Core\Terms\PaymentTerm;
 /** Adds or changes payment terms. Posted documents keep the dates they were given; retired terms leave the pickers. */
 final readonly class SaveTerm
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private CodeBook $codes, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private CodeBook $codes,
+        private History $history,
+    ) {
     }
 
     /**
@@ -36,11 +40,16 @@ final readonly class SaveTerm
         return $this->transaction->run(function () use ($actor, $raw, $id): int {
             $problems = new ProblemList();
             $text = (new Fields($raw))->text(...);
-            $record = null === $id ? null : $this->entities->find(PaymentTermRecord::class, $id, LockMode::PESSIMISTIC_WRITE);
+            $record =
+                null === $id ? null : $this->entities->find(PaymentTermRecord::class, $id, LockMode::PESSIMISTIC_WRITE);
             if (null !== $id && (null === $record || $record->companyId !== $actor->companyId)) {
                 throw Refused::because('', 'There are no such terms in this company.');
             }
-            $problems->attempt(fn () => null === $record ? RecordCheck::code($this->entities, PaymentTermRecord::class, $actor, $text('code')) : null);
+            $problems->attempt(
+                fn () => null === $record
+                    ? RecordCheck::code($this->entities, PaymentTermRecord::class, $actor, $text('code'))
+                    : null,
+            );
             $problems->attempt(static fn () => RecordCheck::name($text('text'), 160, 'text'));
             if (!\in_array($text('use'), ['vendors', 'customers', 'both'], true)) {
                 $problems->add('use', 'The use is vendors, customers or both.');
@@ -48,7 +57,15 @@ final readonly class SaveTerm
             $term = $problems->attempt(static fn (): PaymentTerm => PaymentTerm::fromSpec($raw));
             $problems->refuse();
             $spec = $term?->toSpec() ?? [];
-            $before = null === $record ? [] : ['text' => $record->text, 'use' => $record->usedBy, 'retired' => $record->retired ? 'yes' : 'no', ...$record->spec];
+            $before =
+                null === $record
+                    ? []
+                    : [
+                        'text' => $record->text,
+                        'use' => $record->usedBy,
+                        'retired' => $record->retired ? 'yes' : 'no',
+                        ...$record->spec,
+                    ];
             $record ??= new PaymentTermRecord($actor->companyId, $text('code'), $text('text'), $text('use'), $spec);
             $record->text = $text('text');
             $record->usedBy = $text('use');
@@ -57,7 +74,12 @@ final readonly class SaveTerm
             $this->entities->persist($record);
             $this->entities->flush();
             $this->codes->reset();
-            $this->history->change($actor, 'terms', $record->id(), $before, ['text' => $record->text, 'use' => $record->usedBy, 'retired' => $record->retired ? 'yes' : 'no', ...$spec]);
+            $this->history->change($actor, 'terms', $record->id(), $before, [
+                'text' => $record->text,
+                'use' => $record->usedBy,
+                'retired' => $record->retired ? 'yes' : 'no',
+                ...$spec,
+            ]);
 
             return $record->id();
         });

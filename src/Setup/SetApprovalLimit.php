@@ -17,8 +17,11 @@ use Nelbix\Core\Refused;
 /** Says up to which amount a person may approve payment runs of the company. */
 final readonly class SetApprovalLimit
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private History $history,
+    ) {
     }
 
     /**
@@ -33,13 +36,22 @@ final readonly class SetApprovalLimit
             if (null === $membership || $membership->company->id() !== $actor->companyId) {
                 throw Refused::because('limit', 'This person does not belong to the company.');
             }
-            $amount = '' === trim($limit) ? null : AmountInput::read($limit, Currency::of($actor->baseCurrency), 'limit')->minor;
+            $amount =
+                '' === trim($limit)
+                    ? null
+                    : AmountInput::read($limit, Currency::of($actor->baseCurrency), 'limit')->minor;
             if (null !== $amount && $amount < 0) {
                 throw Refused::because('limit', 'The limit is not below zero; empty means any amount.');
             }
             $membership->approvalLimit = $amount;
             $words = null === $amount ? 'any amount' : 'up to '.Money::of($amount, $actor->baseCurrency)->decimal();
-            $this->history->note($actor, 'company', $actor->companyId, 'approval limit', $membership->user->name.': '.$words);
+            $this->history->note(
+                $actor,
+                'company',
+                $actor->companyId,
+                'approval limit',
+                $membership->user->name.': '.$words,
+            );
 
             return \sprintf('%s may approve runs of %s.', $membership->user->name, $words);
         });

@@ -37,9 +37,19 @@ final class SetupController extends Screen
     public function save(Desk $desk, Request $request, KeepSettings $keep): Response
     {
         try {
-            $keep->keep($desk->actor, CompanySettings::read($request->request->all(), Currency::of($desk->company->baseCurrency)));
+            $keep->keep(
+                $desk->actor,
+                CompanySettings::read($request->request->all(), Currency::of($desk->company->baseCurrency)),
+            );
         } catch (Refused $e) {
-            return $this->settingsPage($desk, [...CompanySettings::DEFAULTS, ...array_map(static fn (mixed $v): string => \is_string($v) ? $v : '', $request->request->all())], self::byField($e->problems));
+            return $this->settingsPage(
+                $desk,
+                [
+                    ...CompanySettings::DEFAULTS,
+                    ...array_map(static fn (mixed $v): string => \is_string($v) ? $v : '', $request->request->all()),
+                ],
+                self::byField($e->problems),
+            );
         }
         $this->say('The settings are kept. They hold for what is entered from now on.');
 
@@ -50,32 +60,56 @@ final class SetupController extends Screen
     #[Needs(Permission::Control)]
     public function company(Desk $desk, Request $request, KeepCompany $keepCompany): Response
     {
-        return $this->act(static function () use ($desk, $request, $keepCompany): string {
-            $keepCompany->keep($desk->actor, $request->request->all());
+        return $this->act(
+            static function () use ($desk, $request, $keepCompany): string {
+                $keepCompany->keep($desk->actor, $request->request->all());
 
-            return 'What stands on the company’s paper is kept.';
-        }, 'setup', ['company' => $desk->company->code]);
+                return 'What stands on the company’s paper is kept.';
+            },
+            'setup',
+            ['company' => $desk->company->code],
+        );
     }
 
     #[Route('/limit', name: 'approval_limit', methods: ['POST'])]
     #[Needs(Permission::Control)]
     public function limit(Desk $desk, Request $request, SetApprovalLimit $set): Response
     {
-        return $this->act(static fn (): string => $set->set($desk->actor, $request->request->getInt('member'), (string) $request->request->get('limit', '')), 'setup', ['company' => $desk->company->code]);
+        return $this->act(
+            static fn (): string => $set->set(
+                $desk->actor,
+                $request->request->getInt('member'),
+                (string) $request->request->get('limit', ''),
+            ),
+            'setup',
+            ['company' => $desk->company->code],
+        );
     }
 
     #[Route('/periods', name: 'periods', methods: ['GET'])]
     #[Needs(Permission::SeeSetup)]
     public function periods(Desk $desk): Response
     {
-        return $this->render('setup/periods.html.twig', ['rows' => $this->db->fetchAllAssociative('SELECT * FROM period WHERE company_id = ? ORDER BY first_day', [$desk->id()])]);
+        return $this->render('setup/periods.html.twig', [
+            'rows' => $this->db->fetchAllAssociative('SELECT * FROM period WHERE company_id = ? ORDER BY first_day', [
+                $desk->id(),
+            ]),
+        ]);
     }
 
     #[Route('/periods', name: 'periods_save', methods: ['POST'])]
     #[Needs(Permission::Control)]
     public function lock(Desk $desk, Request $request, LockPeriod $lock): Response
     {
-        return $this->act(static fn (): string => $lock->toggle($desk->actor, $request->request->getInt('period'), (string) $request->request->get('which', '')), 'periods', ['company' => $desk->company->code]);
+        return $this->act(
+            static fn (): string => $lock->toggle(
+                $desk->actor,
+                $request->request->getInt('period'),
+                (string) $request->request->get('which', ''),
+            ),
+            'periods',
+            ['company' => $desk->company->code],
+        );
     }
 
     /**
@@ -84,6 +118,25 @@ final class SetupController extends Screen
      */
     private function settingsPage(Desk $desk, array $values, array $errors = []): Response
     {
-        return $this->render('setup/settings.html.twig', ['values' => $values, 'errors' => $errors, 'choices' => CompanySettings::CHOICES, 'members' => $this->db->fetchAllAssociative('SELECT m.id, u.username, u.name, m.role, m.approval_limit FROM membership m JOIN app_user u ON u.id = m.user_id WHERE m.company_id = ? ORDER BY u.name', [$desk->id()])], new Response(null, [] === $errors ? 200 : 422));
+        return $this->render(
+            'setup/settings.html.twig',
+            [
+                'values' => $values,
+                'errors' => $errors,
+                'choices' => CompanySettings::CHOICES,
+                'members' => $this->db->fetchAllAssociative(
+                    <<<'SQL'
+                    SELECT m.id, u.username, u.name, m.role, m.approval_limit
+                    FROM membership m
+                    JOIN app_user u ON u.id = m.user_id
+                    WHERE m.company_id = ?
+                    ORDER BY u.name
+                    SQL
+                    ,
+                    [$desk->id()],
+                ),
+            ],
+            new Response(null, [] === $errors ? 200 : 422),
+        );
     }
 }

@@ -16,12 +16,15 @@ final class TermCalendar
     /**
      * @param list<ScheduledPart> $parts
      *
-     * @return list<array{name: string, blank: int, days: list<array{day: int, marks: list<string>}>}> at most four months, those without a mark left out
+     * @return list<array{name: string, blank: int, days: list<array{day: int, marks: list<string>}>}> at most four months,
+     *                                                                                                 those without a mark left out
      */
     public static function months(TermDates $dates, Day $start, array $parts): array
     {
         $marks = [];
-        $mark = static function (Day $day, string $what) use (&$marks): void { $marks[$day->iso()][] = $what; };
+        $mark = static function (Day $day, string $what) use (&$marks): void {
+            $marks[$day->iso()][] = $what;
+        };
         $mark($dates->document, 'document');
         $mark($start, 'start');
         foreach ($parts as $part) {
@@ -32,13 +35,23 @@ final class TermCalendar
         }
         ksort($marks);
         $months = [];
-        foreach (\array_slice(array_unique(array_map(static fn (string $iso): string => substr($iso, 0, 7), array_keys($marks))), 0, 4) as $month) {
+        foreach (
+            \array_slice(
+                array_unique(array_map(static fn (string $iso): string => substr($iso, 0, 7), array_keys($marks))),
+                0,
+                4,
+            ) as $month
+        ) {
             $first = Day::of($month.'-01');
             $days = [];
             for ($day = $first; $day->month === $first->month; $day = $day->plusDays(1)) {
                 $days[] = ['day' => $day->day, 'marks' => $marks[$day->iso()] ?? []];
             }
-            $months[] = ['name' => substr($first->long(), 2), 'blank' => (int) $first->dateTime()->format('N') - 1, 'days' => $days];
+            $months[] = [
+                'name' => substr($first->long(), 2),
+                'blank' => (int) $first->dateTime()->format('N') - 1,
+                'days' => $days,
+            ];
         }
 
         return $months;

@@ -30,8 +30,12 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/setup/terms', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class TermController extends Screen
 {
-    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db, private readonly BooksDay $booksDay, private readonly History $history)
-    {
+    public function __construct(
+        private readonly EntityManagerInterface $entities,
+        private readonly Connection $db,
+        private readonly BooksDay $booksDay,
+        private readonly History $history,
+    ) {
     }
 
     #[Route('', name: 'terms', methods: ['GET'])]
@@ -41,23 +45,59 @@ final class TermController extends Screen
         $q = mb_substr(trim((string) $request->query->get('q', '')), 0, 40);
         $retired = '1' === $request->query->get('retired');
         $rows = [];
-        foreach ($this->entities->getRepository(PaymentTermRecord::class)->findBy(['companyId' => $desk->id()], ['code' => 'ASC']) as $record) {
-            if (($retired || !$record->retired) && ('' === $q || str_contains(mb_strtolower($record->code.' '.$record->text), mb_strtolower($q)))) {
+        foreach (
+            $this->entities
+                ->getRepository(PaymentTermRecord::class)
+                ->findBy(['companyId' => $desk->id()], ['code' => 'ASC']) as $record
+        ) {
+            if (
+                ($retired || !$record->retired)
+                && ('' === $q || str_contains(mb_strtolower($record->code.' '.$record->text), mb_strtolower($q)))
+            ) {
                 $rows[] = $record;
             }
         }
         if (self::wantsFile($request)) {
-            return $this->exported($request, 'terms', ['code', 'text', 'use', 'runs_from', 'net', 'windows', 'discounts', 'instalments', 'grace_days'], array_map(static fn (PaymentTermRecord $r): array => [$r->code, $r->text, $r->usedBy, ...array_map(static fn (string $k): string => $r->spec[$k] ?? '', ['runs_from', 'net', 'windows', 'discounts', 'instalments', 'grace_days'])], $rows));
+            return $this->exported(
+                $request,
+                'terms',
+                ['code', 'text', 'use', 'runs_from', 'net', 'windows', 'discounts', 'instalments', 'grace_days'],
+                array_map(
+                    static fn (PaymentTermRecord $r): array => [
+                        $r->code,
+                        $r->text,
+                        $r->usedBy,
+                        ...array_map(static fn (string $k): string => $r->spec[$k] ?? '', [
+                            'runs_from',
+                            'net',
+                            'windows',
+                            'discounts',
+                            'instalments',
+                            'grace_days',
+                        ]),
+                    ],
+                    $rows,
+                ),
+            );
         }
 
-        return $this->render('setup/terms.html.twig', ['rows' => $rows, 'words' => array_map(static fn (PaymentTermRecord $r): string => TermInWords::of($r->term()), $rows), 'q' => $q, 'retired' => $retired]);
+        return $this->render('setup/terms.html.twig', [
+            'rows' => $rows,
+            'words' => array_map(static fn (PaymentTermRecord $r): string => TermInWords::of($r->term()), $rows),
+            'q' => $q,
+            'retired' => $retired,
+        ]);
     }
 
     #[Route('/new', name: 'term_new', methods: ['GET'])]
     #[Needs(Permission::Control)]
     public function add(Desk $desk): Response
     {
-        return $this->form($desk, ['code' => '', 'text' => '', 'use' => 'both', ...TermForm::fromSpec(['net' => '30'])], null);
+        return $this->form(
+            $desk,
+            ['code' => '', 'text' => '', 'use' => 'both', ...TermForm::fromSpec(['net' => '30'])],
+            null,
+        );
     }
 
     #[Route('/{id<\d+>}', name: 'term', methods: ['GET'])]
@@ -66,7 +106,17 @@ final class TermController extends Screen
     {
         $record = $this->record($desk, $id);
 
-        return $this->form($desk, ['code' => $record->code, 'text' => $record->text, 'use' => $record->usedBy, 'retired' => $record->retired ? 'yes' : '', ...TermForm::fromSpec($record->spec)], $record);
+        return $this->form(
+            $desk,
+            [
+                'code' => $record->code,
+                'text' => $record->text,
+                'use' => $record->usedBy,
+                'retired' => $record->retired ? 'yes' : '',
+                ...TermForm::fromSpec($record->spec),
+            ],
+            $record,
+        );
     }
 
     #[Route('/save', name: 'term_save', methods: ['POST'])]
@@ -93,18 +143,62 @@ final class TermController extends Screen
     }
 
     /**
-     * @param array<mixed>  $form
+     * @param array<mixed> $form
      * @param list<Problem> $problems
      */
     private function form(Desk $desk, array $form, ?PaymentTermRecord $record, array $problems = []): Response
     {
-        $form = ['code' => '', 'text' => '', 'use' => 'both', 'runs_from' => 'document', 'retired' => '', ...array_filter($form, static fn (mixed $v, string $k): bool => \is_array($v) === \in_array($k, ['windows', 'discounts', 'instalments', 'net', 'sample'], true), \ARRAY_FILTER_USE_BOTH)];
-        foreach (['windows' => ['from' => '', 'to' => ''], 'discounts' => ['percent' => ''], 'instalments' => ['percent' => '']] as $name => $own) {
-            $form[$name] = [...array_map(static fn (mixed $row): array => [...$own, ...array_filter(\is_array($row) ? $row : [], is_string(...))], array_values(\is_array($form[$name] ?? null) ? $form[$name] : [])), [...$own, 'how' => 'windows' === $name ? 'month' : 'days', 'n' => '', 'k' => '']];
+        $form = [
+            'code' => '',
+            'text' => '',
+            'use' => 'both',
+            'runs_from' => 'document',
+            'retired' => '',
+            ...array_filter(
+                $form,
+                static fn (mixed $v, string $k): bool => \is_array($v) ===
+                    \in_array($k, ['windows', 'discounts', 'instalments', 'net', 'sample'], true),
+                \ARRAY_FILTER_USE_BOTH,
+            ),
+        ];
+        foreach (
+            [
+                'windows' => ['from' => '', 'to' => ''],
+                'discounts' => ['percent' => ''],
+                'instalments' => ['percent' => ''],
+            ] as $name => $own
+        ) {
+            $form[$name] = [
+                ...array_map(
+                    static fn (mixed $row): array => [
+                        ...$own,
+                        ...array_filter(\is_array($row) ? $row : [], is_string(...)),
+                    ],
+                    array_values(\is_array($form[$name] ?? null) ? $form[$name] : []),
+                ),
+                [...$own, 'how' => 'windows' === $name ? 'month' : 'days', 'n' => '', 'k' => ''],
+            ];
         }
-        $used = null === $record ? 0 : (int) $this->db->fetchOne("SELECT COUNT(*) FROM document WHERE term_id = ? AND state <> 'draft'", [$record->id()]);
+        $used =
+            null === $record
+                ? 0
+                : (int) $this->db->fetchOne("SELECT COUNT(*) FROM document WHERE term_id = ? AND state <> 'draft'", [
+                    $record->id(),
+                ]);
 
-        return $this->render('setup/term.html.twig', [...$this->worked($desk, $form), 'form' => $form, 'record' => $record, 'used' => $used, 'problems' => $problems, 'errors' => self::byField($problems), 'history' => null === $record ? [] : $this->history->of($desk->id(), 'terms', $record->id())], new Response(null, [] === $problems ? 200 : 422));
+        return $this->render(
+            'setup/term.html.twig',
+            [
+                ...$this->worked($desk, $form),
+                'form' => $form,
+                'record' => $record,
+                'used' => $used,
+                'problems' => $problems,
+                'errors' => self::byField($problems),
+                'history' => null === $record ? [] : $this->history->of($desk->id(), 'terms', $record->id()),
+            ],
+            new Response(null, [] === $problems ? 200 : 422),
+        );
     }
 
     /**
@@ -120,25 +214,48 @@ final class TermController extends Screen
         $sample = \is_array($raw['sample'] ?? null) ? $raw['sample'] : [];
         $typed = static fn (string $key): string => \is_string($sample[$key] ?? null) ? trim($sample[$key]) : '';
         $input = $this->booksDay->input($desk->id());
-        $day = static fn (string $key): Day => '' === $typed($key) ? $desk->today : ($found->attempt(static fn (): Day => $input->read($typed($key), 'sample')) ?? $desk->today);
+        $day = static fn (string $key): Day => '' === $typed($key)
+            ? $desk->today
+            : $found->attempt(static fn (): Day => $input->read($typed($key), 'sample')) ?? $desk->today;
         $currency = $desk->company->baseCurrency;
-        $amount = '' === $typed('amount') ? 100_000 : ($found->attempt(static fn (): int => AmountInput::read($typed('amount'), Currency::of($currency), 'sample')->minor) ?? 0);
+        $amount =
+            '' === $typed('amount')
+                ? 100_000
+                : $found->attempt(
+                    static fn (): int => AmountInput::read($typed('amount'), Currency::of($currency), 'sample')
+                        ->minor,
+                ) ?? 0;
         $document = $day('document');
         $posting = '' === $typed('posting') ? $document : $day('posting');
         /** @var PaymentTerm|null $term */
         $term = $found->attempt(static fn (): PaymentTerm => PaymentTerm::fromSpec(TermForm::toSpec($raw)));
         $dates = new TermDates($document, $posting, $posting, '' === $typed('asked') ? $document : $day('asked'));
-        $parts = null === $term ? [] : ($found->attempt(static fn (): array => $term->schedule($dates, $amount, $amount)) ?? []);
+        $parts =
+            null === $term
+                ? []
+                : $found->attempt(static fn (): array => $term->schedule($dates, $amount, $amount)) ?? [];
         $start = null === $term ? null : $found->attempt(static fn (): Day => $term->start($dates));
 
-        return ['term' => $term, 'words' => null === $term ? '' : TermInWords::of($term), 'parts' => $parts, 'start' => $start, 'currency' => $currency, 'amount' => $amount, 'sampleDates' => $dates, 'found' => $found->all,
-            'months' => null === $start ? [] : TermCalendar::months($dates, $start, $parts), 'strip' => null === $term ? [] : TermCalendar::strip($term)];
+        return [
+            'term' => $term,
+            'words' => null === $term ? '' : TermInWords::of($term),
+            'parts' => $parts,
+            'start' => $start,
+            'currency' => $currency,
+            'amount' => $amount,
+            'sampleDates' => $dates,
+            'found' => $found->all,
+            'months' => null === $start ? [] : TermCalendar::months($dates, $start, $parts),
+            'strip' => null === $term ? [] : TermCalendar::strip($term),
+        ];
     }
 
     private function record(Desk $desk, int $id): PaymentTermRecord
     {
         $record = $this->entities->find(PaymentTermRecord::class, $id);
 
-        return null !== $record && $record->companyId === $desk->id() ? $record : throw $this->createNotFoundException('There are no such terms in this company.');
+        return null !== $record && $record->companyId === $desk->id()
+            ? $record
+            : throw $this->createNotFoundException('There are no such terms in this company.');
     }
 }

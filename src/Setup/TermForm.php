@@ -28,7 +28,9 @@ final class TermForm
                 if ('' === implode('', array_intersect_key($row, array_flip([...$own, 'n'])))) {
                     continue;
                 }
-                $words[] = ('windows' === $name ? $row['from'].'-'.$row['to'].':' : $row['percent'].'@').self::step($row);
+                $words[] =
+                    ('windows' === $name ? $row['from'].'-'.$row['to'].':' : $row['percent'].'@').
+                    self::step($row);
             }
             $spec[$name] = implode(' ', $words);
         }
@@ -43,13 +45,20 @@ final class TermForm
      */
     public static function fromSpec(array $spec): array
     {
-        $form = ['runs_from' => $spec['runs_from'] ?? 'document', 'grace_days' => $spec['grace_days'] ?? '0', 'net' => self::gaps($spec['net'] ?? '0')];
+        $form = [
+            'runs_from' => $spec['runs_from'] ?? 'document',
+            'grace_days' => $spec['grace_days'] ?? '0',
+            'net' => self::gaps($spec['net'] ?? '0'),
+        ];
         foreach (array_keys(self::ROWS) as $name) {
             $form[$name] = [];
             foreach (preg_split('/\s+/', $spec[$name] ?? '', -1, \PREG_SPLIT_NO_EMPTY) ?: [] as $word) {
                 [$head, $step] = explode('windows' === $name ? ':' : '@', $word, 2) + [1 => ''];
                 [$from, $to] = explode('-', $head, 2) + [1 => ''];
-                $form[$name][] = [...('windows' === $name ? ['from' => $from, 'to' => $to] : ['percent' => $head]), ...self::gaps($step)];
+                $form[$name][] = [
+                    ...'windows' === $name ? ['from' => $from, 'to' => $to] : ['percent' => $head],
+                    ...self::gaps($step),
+                ];
             }
         }
 
@@ -59,19 +68,32 @@ final class TermForm
     /** @param array<string, string> $row */
     private static function step(array $row): string
     {
-        return 'month' === $row['how'] ? \sprintf('%sm%s', 1 === preg_match('/\A[+-]/', $row['k']) ? $row['k'] : '+'.('' === $row['k'] ? '0' : $row['k']), $row['n']) : ('' === $row['n'] ? '0' : $row['n']);
+        return 'month' === $row['how']
+            ? \sprintf(
+                '%sm%s',
+                1 === preg_match('/\A[+-]/', $row['k']) ? $row['k'] : '+'.('' === $row['k'] ? '0' : $row['k']),
+                $row['n'],
+            )
+            : ('' === $row['n']
+                ? '0'
+                : $row['n']);
     }
 
     /** @return array{how: string, n: string, k: string} */
     private static function gaps(string $step): array
     {
-        return 1 === preg_match('/\A([+-]\d+)m(\d*)\z/', $step, $m) ? ['how' => 'month', 'n' => $m[2], 'k' => ltrim($m[1], '+')] : ['how' => 'days', 'n' => $step, 'k' => ''];
+        return 1 === preg_match('/\A([+-]\d+)m(\d*)\z/', $step, $m)
+            ? ['how' => 'month', 'n' => $m[2], 'k' => ltrim($m[1], '+')]
+            : ['how' => 'days', 'n' => $step, 'k' => ''];
     }
 
     /** @return array<string, string> */
     private static function row(mixed $row): array
     {
-        $row = array_map(static fn (mixed $v): string => \is_scalar($v) ? mb_substr(trim((string) $v), 0, 20) : '', \is_array($row) ? $row : []);
+        $row = array_map(
+            static fn (mixed $v): string => \is_scalar($v) ? mb_substr(trim((string) $v), 0, 20) : '',
+            \is_array($row) ? $row : [],
+        );
 
         return [...['how' => 'days', 'n' => '', 'k' => '', 'from' => '', 'to' => '', 'percent' => ''], ...$row];
     }

@@ -41,20 +41,13 @@ class Job
     public ?\DateTimeImmutable $endedAt = null;
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column]
-        public readonly int $userId,
-        #[ORM\Column(length: 20)]
-        public readonly string $kind,
-        #[ORM\Column]
-        public readonly int $subjectId,
-        #[ORM\Column(length: 120)]
-        public readonly string $title,
-        #[ORM\Column]
-        public int $total,
-        #[ORM\Column]
-        public \DateTimeImmutable $createdAt,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column] public readonly int $userId,
+        #[ORM\Column(length: 20)] public readonly string $kind,
+        #[ORM\Column] public readonly int $subjectId,
+        #[ORM\Column(length: 120)] public readonly string $title,
+        #[ORM\Column] public int $total,
+        #[ORM\Column] public \DateTimeImmutable $createdAt,
     ) {
         $this->standing = $kind.':'.$subjectId;
     }

@@ -10,10 +10,8 @@ use Symfony\Component\DependencyInjection\Attribute\AutowireIterator;
 final readonly class Kinds
 {
     /** @param iterable<LongWork> $kinds */
-    public function __construct(
-        #[AutowireIterator(LongWork::class)]
-        private iterable $kinds,
-    ) {
+    public function __construct(#[AutowireIterator(LongWork::class)] private iterable $kinds)
+    {
     }
 
     public function of(string $name): LongWork

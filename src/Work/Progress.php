@@ -35,7 +35,9 @@ final class Progress implements ResetInterface
             return;
         }
         $this->told = microtime(true);
-        $this->own ??= DriverManager::getConnection(array_diff_key($this->db->getParams(), ['dama.connection_key' => 1]));
+        $this->own ??= DriverManager::getConnection(
+            array_diff_key($this->db->getParams(), ['dama.connection_key' => 1]),
+        );
         $this->say('REPLACE INTO job_progress (job_id, done) VALUES (?, ?)', [$this->job, $done]);
     }
 

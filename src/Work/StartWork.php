@@ -13,8 +13,11 @@ use Psr\Clock\ClockInterface;
 /** Writes long work into the job table; a worker does it. */
 final readonly class StartWork
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private ClockInterface $clock)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private ClockInterface $clock,
+    ) {
     }
 
     /**
@@ -24,14 +27,38 @@ final readonly class StartWork
      *
      * @throws Refused while such work on the record is under way
      */
-    public function start(Actor $actor, LongWork $work, int $subjectId, string $title, int $total, string $options = ''): int
-    {
+    public function start(
+        Actor $actor,
+        LongWork $work,
+        int $subjectId,
+        string $title,
+        int $total,
+        string $options = '',
+    ): int {
         return $this->transaction->run(function () use ($actor, $work, $subjectId, $title, $total, $options): int {
-            $under = $this->entities->getRepository(Job::class)->findOneBy(['standing' => $work->kind().':'.$subjectId]);
+            $under = $this->entities
+                ->getRepository(Job::class)
+                ->findOneBy(['standing' => $work->kind().':'.$subjectId]);
             if (null !== $under) {
-                throw Refused::because('', \sprintf('%s is under way already: %d of %d done. This page shows how far it is.', $under->title, $under->done, $under->total));
+                throw Refused::because(
+                    '',
+                    \sprintf(
+                        '%s is under way already: %d of %d done. This page shows how far it is.',
+                        $under->title,
+                        $under->done,
+                        $under->total,
+                    ),
+                );
             }
-            $job = new Job($actor->companyId, $actor->userId, $work->kind(), $subjectId, mb_substr($title, 0, 120), $total, $this->clock->now());
+            $job = new Job(
+                $actor->companyId,
+                $actor->userId,
+                $work->kind(),
+                $subjectId,
+                mb_substr($title, 0, 120),
+                $total,
+                $this->clock->now(),
+            );
             $job->options = $options;
             $this->entities->persist($job);
             $this->entities->flush();

@@ -30,7 +30,10 @@ final class WorkController extends Screen
     {
         $job = $jobs->one($desk, $id) ?? throw $this->createNotFoundException('There is no such work in this company.');
         if (!self::isLive($request)) {
-            return $this->redirectToRoute($job['route'], ['company' => $desk->company->code, 'id' => $job['subject_id']]);
+            return $this->redirectToRoute($job['route'], [
+                'company' => $desk->company->code,
+                'id' => $job['subject_id'],
+            ]);
         }
         $response = $this->render('work/_progress.html.twig', ['job' => $job]);
         if (!$job['state']->underWay()) {

@@ -13,7 +13,8 @@ use Psr\Clock\ClockInterface;
 use Psr\Log\LoggerInterface;
 
 /**
- * Works the job table, a slice at a time, each in its own transaction that also counts it. Whoever locks a job's row does its next slice: any number of workers
+ * Works the job table, a slice at a time, each in its own transaction that also counts it. Whoever locks a job's row does its next
+ * slice: any number of workers
  * may run, and the one that is killed leaves nothing behind but its lock, which the database takes away.
  */
 final readonly class Worker
@@ -31,7 +32,11 @@ final readonly class Worker
     /** Does one slice of the oldest job that nobody works on right now; false when there is none. */
     public function next(): bool
     {
-        foreach ($this->entities->getConnection()->fetchFirstColumn("SELECT id FROM job WHERE state IN ('waiting', 'running') ORDER BY id LIMIT 20") as $id) {
+        foreach (
+            $this->entities
+                ->getConnection()
+                ->fetchFirstColumn("SELECT id FROM job WHERE state IN ('waiting', 'running') ORDER BY id LIMIT 20") as $id
+        ) {
             if (null !== $this->slice((int) $id)) {
                 return true;
             }
@@ -77,7 +82,9 @@ final readonly class Worker
                 $slice = $this->kinds->of($job->kind)->slice($this->actor($job), $job, $this->progress);
                 // the work may have let go of everything it looked at, the job too
                 $this->entities->flush();
-                $job = $this->entities->contains($job) ? $job : ($this->entities->find(Job::class, $jobId) ?? throw new \LogicException('The job is gone.'));
+                $job = $this->entities->contains($job)
+                    ? $job
+                    : $this->entities->find(Job::class, $jobId) ?? throw new \LogicException('The job is gone.');
                 $job->done += $slice->done;
                 $job->state = JobState::Running;
                 $job->result = $slice->result;
@@ -95,7 +102,10 @@ final readonly class Worker
         } catch (\Throwable $e) {
             $this->logger->error('Long work failed.', ['exception' => $e, 'job' => $jobId]);
 
-            return $this->fail($jobId, 'An error that nobody expected; it is in the log. What was done until then stands; start it again to do the rest.');
+            return $this->fail(
+                $jobId,
+                'An error that nobody expected; it is in the log. What was done until then stands; start it again to do the rest.',
+            );
         } finally {
             $this->progress->end();
             $this->entities->clear();
@@ -114,7 +124,11 @@ final readonly class Worker
 
     private function locked(int $jobId): ?Job
     {
-        $mine = $this->entities->getConnection()->fetchOne("SELECT id FROM job WHERE id = ? AND state IN ('waiting', 'running') FOR UPDATE SKIP LOCKED", [$jobId]);
+        $mine = $this->entities
+            ->getConnection()
+            ->fetchOne("SELECT id FROM job WHERE id = ? AND state IN ('waiting', 'running') FOR UPDATE SKIP LOCKED", [
+                $jobId,
+            ]);
         $job = false === $mine ? null : $this->entities->find(Job::class, $jobId);
         if (null !== $job) {
             $this->entities->refresh($job);
@@ -125,6 +139,12 @@ final readonly class Worker
 
     private function actor(Job $job): Actor
     {
-        return new Actor($job->companyId, (string) $this->entities->getConnection()->fetchOne('SELECT base_currency FROM company WHERE id = ?', [$job->companyId]), $job->userId);
+        return new Actor(
+            $job->companyId,
+            (string) $this->entities
+                ->getConnection()
+                ->fetchOne('SELECT base_currency FROM company WHERE id = ?', [$job->companyId]),
+            $job->userId,
+        );
     }
 }

@@ -11,7 +11,10 @@ use PHPUnit\Framework\Attributes\DataProvider;
 /** Each role sees and may do only its own, on the server. */
 final class AccessTest extends ScreenCase
 {
-    /** @return iterable<string, array{string, list<string>}> path => roles that may; everybody else gets 403. Source: product.md, Who uses it */
+    /**
+     * @return iterable<string, array{string, list<string>}> path => roles that may; everybody else gets 403. Source: product.md,
+     *                                                       Who uses it
+     */
     public static function pages(): iterable
     {
         $p = ['payables', 'approver', 'controller', 'auditor'];
@@ -56,7 +59,11 @@ final class AccessTest extends ScreenCase
         foreach (['payables', 'receivables', 'receiver', 'approver', 'controller', 'auditor'] as $role) {
             $this->as($role);
             $this->browser->request('GET', $path);
-            self::assertSame(\in_array($role, $may, true) ? 200 : 403, $this->browser->getResponse()->getStatusCode(), $role.' on '.$path);
+            self::assertSame(
+                \in_array($role, $may, true) ? 200 : 403,
+                $this->browser->getResponse()->getStatusCode(),
+                $role.' on '.$path,
+            );
             $policy = (string) $this->browser->getResponse()->headers->get('Content-Security-Policy');
             self::assertStringContainsString("script-src 'self'", $policy);
             self::assertStringNotContainsString('unsafe', $policy);
@@ -73,7 +80,11 @@ final class AccessTest extends ScreenCase
                 continue;
             }
             [$class, $method] = explode('::', (string) $route->getDefault('_controller'));
-            self::assertCount(1, (new \ReflectionMethod($class, $method))->getAttributes(Needs::class), $name.' is closed: it says nothing of what it needs');
+            self::assertCount(
+                1,
+                (new \ReflectionMethod($class, $method))->getAttributes(Needs::class),
+                $name.' is closed: it says nothing of what it needs',
+            );
             ++$count;
         }
         self::assertGreaterThan(30, $count);
@@ -82,7 +93,12 @@ final class AccessTest extends ScreenCase
     public function testChangesNeedTheToken(): void
     {
         $this->as('controller');
-        $this->browser->request('POST', '/TEST/payables/invoice', ['party' => 'V-1', 'number' => '1', 'document_date' => '.', 'lines' => [['account' => '5000', 'amount' => '10']]]);
+        $this->browser->request('POST', '/TEST/payables/invoice', [
+            'party' => 'V-1',
+            'number' => '1',
+            'document_date' => '.',
+            'lines' => [['account' => '5000', 'amount' => '10']],
+        ]);
         self::assertSame(403, $this->browser->getResponse()->getStatusCode());
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'));
     }
@@ -90,7 +106,16 @@ final class AccessTest extends ScreenCase
     public function testAuditorChangesNothingAndStrangersSeeNothing(): void
     {
         $this->as('auditor');
-        foreach (['/TEST/payables/invoice', '/TEST/receivables/receipt', '/TEST/payables/proposal', '/TEST/setup', '/TEST/setup/periods', '/TEST/payables/party/save'] as $path) {
+        foreach (
+            [
+                '/TEST/payables/invoice',
+                '/TEST/receivables/receipt',
+                '/TEST/payables/proposal',
+                '/TEST/setup',
+                '/TEST/setup/periods',
+                '/TEST/payables/party/save',
+            ] as $path
+        ) {
             $this->browser->request('POST', $path);
             self::assertSame(403, $this->browser->getResponse()->getStatusCode(), $path);
         }
@@ -125,9 +150,19 @@ final class AccessTest extends ScreenCase
     public function testAScriptTagIsShownAsText(): void
     {
         $tag = '<script>alert(1)</script>';
-        $id = $this->invoice(Side::Receivables, '10.00', ['description' => $tag, 'lines' => [['account' => '4000', 'amount' => '10.00', 'text' => $tag]]]);
+        $id = $this->invoice(Side::Receivables, '10.00', [
+            'description' => $tag,
+            'lines' => [['account' => '4000', 'amount' => '10.00', 'text' => $tag]],
+        ]);
         $this->as('controller');
-        foreach (['/TEST/receivables/document/'.$id, '/TEST/receivables/items?party='.urlencode($tag), '/TEST/search?q='.urlencode($tag), '/TEST/payables/aging?as_of='.urlencode($tag).'&buckets='.urlencode($tag)] as $path) {
+        foreach (
+            [
+                '/TEST/receivables/document/'.$id,
+                '/TEST/receivables/items?party='.urlencode($tag),
+                '/TEST/search?q='.urlencode($tag),
+                '/TEST/payables/aging?as_of='.urlencode($tag).'&buckets='.urlencode($tag),
+            ] as $path
+        ) {
             $this->browser->request('GET', $path);
             self::assertSame(200, $this->browser->getResponse()->getStatusCode(), $path);
             self::assertStringNotContainsString($tag, (string) $this->browser->getResponse()->getContent(), $path);

@@ -49,7 +49,11 @@ abstract class AppCase extends WebTestCase
     protected function tearDown(): void
     {
         foreach ($this->db()->fetchFirstColumn('SELECT id FROM company') as $id) {
-            self::assertSame([], array_merge(...array_values(self::get(Verify::class)->of((int) $id))), 'what must always hold');
+            self::assertSame(
+                [],
+                array_merge(...array_values(self::get(Verify::class)->of((int) $id))),
+                'what must always hold',
+            );
         }
         parent::tearDown();
     }
@@ -82,7 +86,8 @@ abstract class AppCase extends WebTestCase
         $company->booksDay = Day::of(self::DAY);
         $actors = [];
         foreach (['payables', 'receivables', 'approver', 'controller', 'auditor', 'receiver'] as $role) {
-            $user = $em->getRepository(User::class)->findOneBy(['username' => $role]) ?? new User($role, ucfirst($role));
+            $user =
+                $em->getRepository(User::class)->findOneBy(['username' => $role]) ?? new User($role, ucfirst($role));
             $user->passwordHash = 'x';
             $em->persist($user);
             $em->persist($membership = new Membership($user, $company, Role::from($role)));
@@ -92,17 +97,36 @@ abstract class AppCase extends WebTestCase
         }
         $this->clerk = $actors['controller'];
         $this->approver = $actors['approver'];
-        self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['code' => 'V-1', 'name' => 'Fenwick Timber', 'terms' => '2-10-N30', 'default_account' => '5000']);
-        self::get(SaveParty::class)->save($this->clerk, Side::Receivables, ['code' => 'C-1', 'name' => 'Gannet Sailing School', 'terms' => '2-10-N30', 'default_account' => '4000']);
+        self::get(SaveParty::class)->save($this->clerk, Side::Payables, [
+            'code' => 'V-1',
+            'name' => 'Fenwick Timber',
+            'terms' => '2-10-N30',
+            'default_account' => '5000',
+        ]);
+        self::get(SaveParty::class)->save($this->clerk, Side::Receivables, [
+            'code' => 'C-1',
+            'name' => 'Gannet Sailing School',
+            'terms' => '2-10-N30',
+            'default_account' => '4000',
+        ]);
     }
 
     /** @param array<string, mixed> $more */
     protected function invoice(Side $side, string $amount, array $more = []): int
     {
         static $n = 0;
-        $raw = ['party' => Side::Payables === $side ? 'V-1' : 'C-1', 'number' => Side::Payables === $side ? 'N-'.++$n : '', 'document_date' => '2026-06-10', 'lines' => [['account' => '', 'amount' => $amount]], ...$more];
+        $raw = [
+            'party' => Side::Payables === $side ? 'V-1' : 'C-1',
+            'number' => Side::Payables === $side ? 'N-'.++$n : '',
+            'document_date' => '2026-06-10',
+            'lines' => [['account' => '', 'amount' => $amount]],
+            ...$more,
+        ];
 
-        return self::get(PostInvoice::class)->post($this->clerk, self::get(InvoiceReader::class)->read($this->clerk, $side, $raw, true));
+        return self::get(PostInvoice::class)->post(
+            $this->clerk,
+            self::get(InvoiceReader::class)->read($this->clerk, $side, $raw, true),
+        );
     }
 
     /**
@@ -112,10 +136,17 @@ abstract class AppCase extends WebTestCase
      */
     protected function printedRun(): int
     {
-        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY]);
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(
+            CriteriaReader::class,
+        )->read($this->clerk, ['pay_date' => self::DAY]);
         $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
         self::get(DecideProposal::class)->decide($this->approver, $id, true);
-        $book = $this->db()->fetchAssociative('SELECT id, next_number FROM check_book WHERE bank_account_id = ? ORDER BY id LIMIT 1', [$bank]) ?: self::fail();
+        $book =
+            $this->db()->fetchAssociative(
+                'SELECT id, next_number FROM check_book WHERE bank_account_id = ? ORDER BY id LIMIT 1',
+                [$bank],
+            ) ?:
+            self::fail();
         self::get(PrintChecks::class)->print($this->clerk, $id, (int) $book['id'], (int) $book['next_number']);
         self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
 
@@ -135,7 +166,9 @@ abstract class AppCase extends WebTestCase
 
     protected function itemOf(int $documentId): int
     {
-        return (int) $this->db()->fetchOne('SELECT id FROM open_item WHERE document_id = ? ORDER BY part', [$documentId]);
+        return (int) $this->db()->fetchOne('SELECT id FROM open_item WHERE document_id = ? ORDER BY part', [
+            $documentId,
+        ]);
     }
 
     protected function open(int $itemId): int
@@ -144,21 +177,57 @@ abstract class AppCase extends WebTestCase
     }
 
     /**
-     * @param list<array{item: int, applied: int}>                                              $placements
+     * @param list<array{item: int, applied: int}> $placements
      * @param list<array{item: int, kind: \Nelbix\Core\Settlement\AdjustmentKind, amount: int}> $adjustments
      */
-    protected function money(Side $side, int $amount, array $placements = [], array $adjustments = [], string $date = self::DAY, DocumentKind $kind = DocumentKind::Receipt, string $currency = 'USD'): int
-    {
-        $party = (int) $this->db()->fetchOne('SELECT id FROM party WHERE company_id = ? AND code = ?', [$this->clerk->companyId, Side::Payables === $side ? 'V-1' : 'C-1']);
-        $bank = (int) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [$this->clerk->companyId]);
+    protected function money(
+        Side $side,
+        int $amount,
+        array $placements = [],
+        array $adjustments = [],
+        string $date = self::DAY,
+        DocumentKind $kind = DocumentKind::Receipt,
+        string $currency = 'USD',
+    ): int {
+        $party = (int) $this->db()->fetchOne('SELECT id FROM party WHERE company_id = ? AND code = ?', [
+            $this->clerk->companyId,
+            Side::Payables === $side ? 'V-1' : 'C-1',
+        ]);
+        $bank = (int) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [
+            $this->clerk->companyId,
+        ]);
 
-        return self::get(PostMoney::class)->post($this->clerk, new MoneyInput($side, $kind, $party, $bank, Day::of($date), $currency, $amount, 'test', 'transfer', $placements, $adjustments));
+        return self::get(PostMoney::class)->post(
+            $this->clerk,
+            new MoneyInput(
+                $side,
+                $kind,
+                $party,
+                $bank,
+                Day::of($date),
+                $currency,
+                $amount,
+                'test',
+                'transfer',
+                $placements,
+                $adjustments,
+            ),
+        );
     }
 
     /** The balance of an account by number, ledger sign, minor units. */
     protected function balance(string $account): int
     {
-        return (int) $this->db()->fetchOne('SELECT COALESCE(SUM(l.base), 0) FROM journal_line l JOIN account a ON a.id = l.account_id WHERE a.company_id = ? AND a.number = ?', [$this->clerk->companyId, $account]);
+        return (int) $this->db()->fetchOne(
+            <<<'SQL'
+            SELECT COALESCE(SUM(l.base), 0)
+            FROM journal_line l
+            JOIN account a ON a.id = l.account_id
+            WHERE a.company_id = ? AND a.number = ?
+            SQL
+            ,
+            [$this->clerk->companyId, $account],
+        );
     }
 
     /** @return list<string> the fields that were named */

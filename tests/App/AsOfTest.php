@@ -24,15 +24,29 @@ final class AsOfTest extends AppCase
         $snapshots = [];
         for ($n = 0; $n < 40; ++$n) {
             $day = $day->plusDays(mt_rand(0, 3));
-            $items[] = [$this->itemOf($this->invoice(Side::Receivables, mt_rand(10, 900).'.50', ['document_date' => $day->iso()])), $day];
+            $items[] = [
+                $this->itemOf(
+                    $this->invoice(Side::Receivables, mt_rand(10, 900).'.50', ['document_date' => $day->iso()]),
+                ),
+                $day,
+            ];
             [$item, $posted] = $items[mt_rand(0, \count($items) - 1)];
             $open = $this->open($item);
             if ($open > 100) {
                 $applied = mt_rand(1, $open);
-                $this->money(Side::Receivables, $applied - 1, [['item' => $item, 'applied' => $applied]], $applied > 1 ? [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => -1]] : [], $day->iso());
+                $this->money(
+                    Side::Receivables,
+                    $applied - 1,
+                    [['item' => $item, 'applied' => $applied]],
+                    $applied > 1 ? [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => -1]] : [],
+                    $day->iso(),
+                );
             }
             if (0 === $n % 9 && $n > 0) {
-                self::get(UndoSettlement::class)->undo($this->clerk, (int) $this->db()->fetchOne('SELECT MAX(id) FROM settlement WHERE undone_on IS NULL'));
+                self::get(UndoSettlement::class)->undo(
+                    $this->clerk,
+                    (int) $this->db()->fetchOne('SELECT MAX(id) FROM settlement WHERE undone_on IS NULL'),
+                );
                 $snapshots = []; // an undo is dated on the original day and rewrites it
             }
             $snapshots[$day->iso()] = $this->total($day);
@@ -44,10 +58,34 @@ final class AsOfTest extends AppCase
 
     private function total(Day $day): int
     {
-        $aging = array_sum(array_map(static fn (array $r): int => $r['row']->total(), self::get(AgingQuery::class)->of($this->clerk->companyId, Side::Receivables, $day, new Bucketing([30, 60, 90]))));
-        $items = array_sum(array_column(self::get(OpenItemsQuery::class)->asOf($this->clerk->companyId, Side::Receivables, $day, false), 'open_base'));
-        $tie = array_values(array_filter(self::get(TieOutQuery::class)->of($this->clerk->companyId, $day), static fn (array $r): bool => '1200' === $r['account']))[0]['tie'];
-        self::assertSame([$aging, $aging, $aging, 0], [$items, $tie->ledger, $tie->items, $tie->difference()], $day->iso());
+        $aging = array_sum(
+            array_map(
+                static fn (array $r): int => $r['row']->total(),
+                self::get(AgingQuery::class)->of(
+                    $this->clerk->companyId,
+                    Side::Receivables,
+                    $day,
+                    new Bucketing([30, 60, 90]),
+                ),
+            ),
+        );
+        $items = array_sum(
+            array_column(
+                self::get(OpenItemsQuery::class)->asOf($this->clerk->companyId, Side::Receivables, $day, false),
+                'open_base',
+            ),
+        );
+        $tie = array_values(
+            array_filter(
+                self::get(TieOutQuery::class)->of($this->clerk->companyId, $day),
+                static fn (array $r): bool => '1200' === $r['account'],
+            ),
+        )[0]['tie'];
+        self::assertSame(
+            [$aging, $aging, $aging, 0],
+            [$items, $tie->ledger, $tie->items, $tie->difference()],
+            $day->iso(),
+        );
 
         return $aging;
     }

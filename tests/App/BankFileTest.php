@@ -42,7 +42,19 @@ final class BankFileTest extends ScreenCase
         // 021000021, 011401533 and 091000019 pass the check digit of routing numbers; the names are invented
         $transfers = [];
         for ($n = 1; $n <= max(1, $count); ++$n) {
-            $transfers[] = new Transfer('PY-26-'.str_pad((string) $n, 5, '0', \STR_PAD_LEFT), 'Vendør & Søns '.$n, new BankKey('DE89370400440532013000', 'COBADEFFXXX', ['021000021', '011401533', '091000019'][$n % 3], 'ACC'.$n), mt_rand(1, 9_000_000), 'DK', [['number' => 'INV*'.$n, 'amount' => 500], ['number' => 'B-'.$n, 'amount' => -100]]);
+            $transfers[] = new Transfer(
+                'PY-26-'.str_pad((string) $n, 5, '0', \STR_PAD_LEFT),
+                'Vendør & Søns '.$n,
+                new BankKey(
+                    'DE89370400440532013000',
+                    'COBADEFFXXX',
+                    ['021000021', '011401533', '091000019'][$n % 3],
+                    'ACC'.$n,
+                ),
+                mt_rand(1, 9_000_000),
+                'DK',
+                [['number' => 'INV*'.$n, 'amount' => 500], ['number' => 'B-'.$n, 'amount' => -100]],
+            );
         }
 
         return $transfers;
@@ -51,7 +63,17 @@ final class BankFileTest extends ScreenCase
     /** @param non-empty-list<Transfer> $transfers */
     private static function order(array $transfers, string $currency = 'USD'): PaymentOrder
     {
-        return new PaymentOrder('BF-26-00001', new \DateTimeImmutable('2026-06-15 08:30:00'), Day::of('2026-06-16'), 'Tamarack Boatworks', $currency, new BankKey('DE40987654329876543210', 'NTSBDEB1XXX', '021000021', '777001'), 'Harbor Trust', '9123456789', $transfers);
+        return new PaymentOrder(
+            'BF-26-00001',
+            new \DateTimeImmutable('2026-06-15 08:30:00'),
+            Day::of('2026-06-16'),
+            'Tamarack Boatworks',
+            $currency,
+            new BankKey('DE40987654329876543210', 'NTSBDEB1XXX', '021000021', '777001'),
+            'Harbor Trust',
+            '9123456789',
+            $transfers,
+        );
     }
 
     public function testAchIsReadByAReferenceLibraryAndItsTotalsAreRight(): void
@@ -66,16 +88,41 @@ final class BankFileTest extends ScreenCase
             self::assertSame(0, \count($lines) % 10);
             $read = json_decode(self::library('ach.cjs', $file), true, 32, \JSON_THROW_ON_ERROR);
             $batch = $read['batches'][0];
-            $credits = array_values(array_filter($batch['entries'], static fn (array $e): bool => '22' === (string) $e['transactionCode']));
-            self::assertSame(array_map(static fn (Transfer $t): array => [$t->amount, $t->to->account, substr(strtoupper($t->id), 0, 15)], $order->transfers), array_map(static fn (array $e): array => [$e['amount'], $e['dfiAccount'], $e['identificationNumber']], $credits));
+            $credits = array_values(
+                array_filter($batch['entries'], static fn (array $e): bool => '22' === (string) $e['transactionCode']),
+            );
+            self::assertSame(
+                array_map(
+                    static fn (Transfer $t): array => [$t->amount, $t->to->account, substr(strtoupper($t->id), 0, 15)],
+                    $order->transfers,
+                ),
+                array_map(
+                    static fn (array $e): array => [$e['amount'], $e['dfiAccount'], $e['identificationNumber']],
+                    $credits,
+                ),
+            );
             self::assertSame('RMR*IV*INV 1**5.00\\RMR*IV*B-1**-1.00\\', $credits[0]['addenda']['info']);
             $debits = $balanced ? $order->total() : 0;
-            $hash = array_sum(array_map(static fn (Transfer $t): int => (int) substr($t->to->routing, 0, 8), $order->transfers)) + ($balanced ? 2100002 : 0);
+            $hash =
+                array_sum(
+                    array_map(static fn (Transfer $t): int => (int) substr($t->to->routing, 0, 8), $order->transfers),
+                ) + ($balanced ? 2100002 : 0);
             $entries = 2 * $count + (int) $balanced;
             foreach ([$batch['footer'], $read['file']['footer']] as $footer) {
-                self::assertSame([$entries, $hash % 10_000_000_000, $debits, $order->total()], [$footer['entryAndAddendaCount'], $footer['entryHash'], $footer['totalDebit'], $footer['totalCredit']]);
+                self::assertSame(
+                    [$entries, $hash % 10_000_000_000, $debits, $order->total()],
+                    [
+                        $footer['entryAndAddendaCount'],
+                        $footer['entryHash'],
+                        $footer['totalDebit'],
+                        $footer['totalCredit'],
+                    ],
+                );
             }
-            self::assertSame([1, \count($lines) / 10], [$read['file']['footer']['batchCount'], $read['file']['footer']['blockCount']]);
+            self::assertSame(
+                [1, \count($lines) / 10],
+                [$read['file']['footer']['batchCount'], $read['file']['footer']['blockCount']],
+            );
             self::assertSame($balanced ? 200 : 220, $batch['serviceClassCode']);
         }
     }
@@ -85,11 +132,45 @@ final class BankFileTest extends ScreenCase
         mt_srand(4);
         $order = self::order(self::transfers(5), 'EUR');
         $ours = self::leaves((new CreditTransferFile())->write($order));
-        $theirs = self::leaves(self::library('sepa.cjs', json_encode(['id' => $order->id, 'made' => '2026-06-15T08:30:00', 'date' => '2026-06-16', 'name' => $order->name, 'iban' => $order->from->iban, 'bic' => $order->from->bic, 'transfers' => array_map(static fn (Transfer $t): array => ['name' => $t->name, 'iban' => $t->to->iban, 'bic' => $t->to->bic, 'amount' => $t->amount / 100, 'id' => $t->id, 'text' => implode(' ', array_column($t->pays, 'number'))], $order->transfers)], \JSON_THROW_ON_ERROR)));
-        // what a SEPA file adds of its own, and where the standard leaves the choice: batch booking, the name of the block, the marks of remittance texts
-        $own = static fn (string $leaf): bool => 1 !== preg_match('#/(PmtTpInf|ChrgBr|BtchBookg|PmtInfId|InstrId|PstlAdr|RmtInf|CreDtTm|Nm=Vend|OrgId|Ccy=)#', $leaf);
+        $theirs = self::leaves(
+            self::library(
+                'sepa.cjs',
+                json_encode(
+                    [
+                        'id' => $order->id,
+                        'made' => '2026-06-15T08:30:00',
+                        'date' => '2026-06-16',
+                        'name' => $order->name,
+                        'iban' => $order->from->iban,
+                        'bic' => $order->from->bic,
+                        'transfers' => array_map(
+                            static fn (Transfer $t): array => [
+                                'name' => $t->name,
+                                'iban' => $t->to->iban,
+                                'bic' => $t->to->bic,
+                                'amount' => $t->amount / 100,
+                                'id' => $t->id,
+                                'text' => implode(' ', array_column($t->pays, 'number')),
+                            ],
+                            $order->transfers,
+                        ),
+                    ],
+                    \JSON_THROW_ON_ERROR,
+                ),
+            ),
+        );
+        // what a SEPA file adds of its own, and where the standard leaves the choice: batch booking, the name of the block,
+        // the marks of remittance texts
+        $own = static fn (string $leaf): bool => 1 !==
+            preg_match(
+                '#/(PmtTpInf|ChrgBr|BtchBookg|PmtInfId|InstrId|PstlAdr|RmtInf|CreDtTm|Nm=Vend|OrgId|Ccy=)#',
+                $leaf,
+            );
         self::assertSame(array_values(array_filter($theirs, $own)), array_values(array_filter($ours, $own)));
-        self::assertCount(5, array_filter($ours, static fn (string $l): bool => str_contains($l, '/Cdtr/Nm=Vendør & Søns')));
+        self::assertCount(
+            5,
+            array_filter($ours, static fn (string $l): bool => str_contains($l, '/Cdtr/Nm=Vendør & Søns')),
+        );
     }
 
     /** @return list<string> every element with a value, with its path */
@@ -100,7 +181,10 @@ final class BankFileTest extends ScreenCase
         self::assertSame('urn:iso:std:iso:20022:tech:xsd:pain.001.001.09', $document->documentElement?->namespaceURI);
         $leaves = [];
         $walk = static function (\DOMElement $e, string $path) use (&$walk, &$leaves): void {
-            $children = array_filter(iterator_to_array($e->childNodes), static fn (\DOMNode $n): bool => $n instanceof \DOMElement);
+            $children = array_filter(
+                iterator_to_array($e->childNodes),
+                static fn (\DOMNode $n): bool => $n instanceof \DOMElement,
+            );
             if ([] === $children) {
                 $leaves[] = $path.'/'.$e->localName.'='.trim($e->textContent);
             }
@@ -124,26 +208,78 @@ final class BankFileTest extends ScreenCase
             self::fail('It was written.');
         };
         $nobody = [new Transfer('PY-1', 'Nobody', new BankKey(), 100)];
-        self::assertStringContainsString('Nobody has no routing', $refused(static fn () => (new AchFile(false))->write(self::order($nobody))));
-        self::assertStringContainsString('Nobody has no bank account', $refused(static fn () => (new CreditTransferFile())->write(self::order($nobody))));
-        self::assertStringContainsString('ACH pays in USD', $refused(static fn () => (new AchFile(false))->write(self::order(self::transfers(1), 'EUR'))));
-        self::assertStringContainsString('does not fit', $refused(static fn () => (new AchFile(false))->write(self::order([new Transfer('PY-1', 'Rich', new BankKey('', '', '021000021', '1'), 10_000_000_000)]))));
+        self::assertStringContainsString(
+            'Nobody has no routing',
+            $refused(static fn () => (new AchFile(false))->write(self::order($nobody))),
+        );
+        self::assertStringContainsString(
+            'Nobody has no bank account',
+            $refused(static fn () => (new CreditTransferFile())->write(self::order($nobody))),
+        );
+        self::assertStringContainsString(
+            'ACH pays in USD',
+            $refused(static fn () => (new AchFile(false))->write(self::order(self::transfers(1), 'EUR'))),
+        );
+        self::assertStringContainsString(
+            'does not fit',
+            $refused(
+                static fn () => (new AchFile(false))->write(
+                    self::order([new Transfer('PY-1', 'Rich', new BankKey('', '', '021000021', '1'), 10_000_000_000)]),
+                ),
+            ),
+        );
     }
 
     /** @return array{int, array<string, int>} a posted run with two transfers and a card, and the items */
     private function postedRun(): array
     {
-        $bank = (int) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [$this->clerk->companyId]);
-        self::get(SaveBankAccount::class)->save($this->clerk, ['name' => 'Harbor Trust', 'routing_number' => '021000021', 'account_number' => '777001', 'company_number' => '9123456789', 'balanced' => 'yes'], $bank);
+        $bank = (int) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [
+            $this->clerk->companyId,
+        ]);
+        self::get(SaveBankAccount::class)->save(
+            $this->clerk,
+            [
+                'name' => 'Harbor Trust',
+                'routing_number' => '021000021',
+                'account_number' => '777001',
+                'company_number' => '9123456789',
+                'balanced' => 'yes',
+            ],
+            $bank,
+        );
         $items = [];
-        foreach (['V-A' => ['transfer', '011401533'], 'V-B' => ['transfer', '091000019'], 'V-C' => ['card', '']] as $code => [$method, $routing]) {
-            self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['code' => $code, 'name' => 'Vendor '.$code, 'terms' => '2-10-N30', 'default_account' => '5000', 'method' => $method, 'routing_number' => $routing, 'account_number' => '' === $routing ? '' : '55'.substr($code, -1)], null, true);
+        foreach (
+            ['V-A' => ['transfer', '011401533'], 'V-B' => ['transfer', '091000019'], 'V-C' => ['card', '']] as $code => [$method, $routing]
+        ) {
+            self::get(SaveParty::class)->save(
+                $this->clerk,
+                Side::Payables,
+                [
+                    'code' => $code,
+                    'name' => 'Vendor '.$code,
+                    'terms' => '2-10-N30',
+                    'default_account' => '5000',
+                    'method' => $method,
+                    'routing_number' => $routing,
+                    'account_number' => '' === $routing ? '' : '55'.substr($code, -1),
+                ],
+                null,
+                true,
+            );
             $items[$code] = $this->itemOf($this->invoice(Side::Payables, '1000.00', ['party' => $code]));
         }
-        ['criteria' => $criteria, 'bankAccountId' => $bank] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'due_through' => '2026-07-31', 'method' => 'all']);
+        ['criteria' => $criteria, 'bankAccountId' => $bank] = self::get(CriteriaReader::class)->read($this->clerk, [
+            'pay_date' => self::DAY,
+            'due_through' => '2026-07-31',
+            'method' => 'all',
+        ]);
         $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, 'all');
         self::get(DecideProposal::class)->decide($this->approver, $id, true);
-        self::assertSame([''], self::refusedFields(fn () => self::get(MakeBankFile::class)->ofRun($this->clerk, $id, FileFormat::Ach)), 'not before it is posted');
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(MakeBankFile::class)->ofRun($this->clerk, $id, FileFormat::Ach)),
+            'not before it is posted',
+        );
         $this->postRun($id);
 
         return [$id, $items];
@@ -155,24 +291,70 @@ final class BankFileTest extends ScreenCase
         $file = self::get(MakeBankFile::class)->ofRun($this->clerk, $run, FileFormat::Ach);
         $row = $this->db()->fetchAssociative('SELECT * FROM bank_file WHERE id = ?', [$file]) ?: [];
         self::assertSame(['BF-26-00001', 2, 196000], [$row['number'], (int) $row['payments'], (int) $row['amount']]);
-        self::assertSame([''], self::refusedFields(fn () => self::get(MakeBankFile::class)->ofRun($this->clerk, $run, FileFormat::Iso)), 'a payment is in one file');
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(MakeBankFile::class)->ofRun($this->clerk, $run, FileFormat::Iso)),
+            'a payment is in one file',
+        );
         $first = (string) $this->db()->fetchOne('SELECT end_to_end FROM bank_file_line ORDER BY id LIMIT 1');
-        self::assertSame(['file'], self::refusedFields(fn () => self::get(TakeAnswer::class)->take($this->clerk, $file, (new PaymentStatus('BF-26-00001', 'ACCP', []))->write(new \DateTimeImmutable()))), 'no answer before it is sent');
-        self::assertSame(['accepted' => 1, 'rejected' => 1], self::get(SendBankFile::class)->send($this->clerk, $file, false, [$first]));
-        self::assertSame([100000, 0, 0], [$this->open($items['V-A']), $this->open($items['V-B']), $this->open($items['V-C'])], 'the rejected one is open again, its discount too');
+        self::assertSame(
+            ['file'],
+            self::refusedFields(
+                fn () => self::get(TakeAnswer::class)->take(
+                    $this->clerk,
+                    $file,
+                    (new PaymentStatus('BF-26-00001', 'ACCP', []))->write(new \DateTimeImmutable()),
+                ),
+            ),
+            'no answer before it is sent',
+        );
+        self::assertSame(
+            ['accepted' => 1, 'rejected' => 1],
+            self::get(SendBankFile::class)->send($this->clerk, $file, false, [$first]),
+        );
+        self::assertSame(
+            [100000, 0, 0],
+            [$this->open($items['V-A']), $this->open($items['V-B']), $this->open($items['V-C'])],
+            'the rejected one is open again, its discount too',
+        );
         self::assertSame(-196000, $this->balance('1000'));
         self::assertSame(-4000, $this->balance('5900'));
-        self::assertSame([''], self::refusedFields(fn () => self::get(SendBankFile::class)->send($this->clerk, $file)), 'not twice unnoticed');
-        self::assertSame(['accepted' => 0, 'rejected' => 0], self::get(SendBankFile::class)->send($this->clerk, $file, true), 'the bank knows it already, and nothing changes');
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(SendBankFile::class)->send($this->clerk, $file)),
+            'not twice unnoticed',
+        );
+        self::assertSame(
+            ['accepted' => 0, 'rejected' => 0],
+            self::get(SendBankFile::class)->send($this->clerk, $file, true),
+            'the bank knows it already, and nothing changes',
+        );
         self::assertSame(-196000, $this->balance('1000'));
-        self::assertSame(['file'], self::refusedFields(fn () => self::get(TakeAnswer::class)->take($this->clerk, $file, (new PaymentStatus('BF-26-09999', 'RJCT', []))->write(new \DateTimeImmutable()))));
-        self::assertSame(['file'], self::refusedFields(fn () => self::get(TakeAnswer::class)->take($this->clerk, $file, '<!DOCTYPE x><Document/>')));
+        self::assertSame(
+            ['file'],
+            self::refusedFields(
+                fn () => self::get(TakeAnswer::class)->take(
+                    $this->clerk,
+                    $file,
+                    (new PaymentStatus('BF-26-09999', 'RJCT', []))->write(new \DateTimeImmutable()),
+                ),
+            ),
+        );
+        self::assertSame(
+            ['file'],
+            self::refusedFields(
+                fn () => self::get(TakeAnswer::class)->take($this->clerk, $file, '<!DOCTYPE x><Document/>'),
+            ),
+        );
     }
 
     public function testTheScreensAndAWholeFileRejected(): void
     {
         [$run, $items] = $this->postedRun();
-        $page = $this->post('/TEST/payables/proposal/'.$run, '/TEST/bank/files/make', ['run' => (string) $run, 'format' => 'ach']);
+        $page = $this->post('/TEST/payables/proposal/'.$run, '/TEST/bank/files/make', [
+            'run' => (string) $run,
+            'format' => 'ach',
+        ]);
         self::assertStringContainsString('BF-26-00001', $page->filter('h1')->text());
         $url = (string) parse_url((string) $this->browser->getRequest()->getUri(), \PHP_URL_PATH);
         $this->browser->request('GET', $url.'/content');
@@ -180,24 +362,64 @@ final class BankFileTest extends ScreenCase
         $sent = $this->post($url, $url.'/send', ['whole' => 'yes']);
         self::assertStringContainsString('0 accepted, 2 rejected', $sent->filter('.said-done')->text());
         self::assertSame([100000, 100000], [$this->open($items['V-A']), $this->open($items['V-B'])]);
-        self::assertStringContainsString('BF-26-00001', $this->browser->request('GET', '/TEST/bank/files')->filter('table.list')->text());
-        $prenotes = $this->post('/TEST/bank/files', '/TEST/bank/files/make', ['bank' => (string) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [$this->clerk->companyId])]);
-        self::assertStringContainsString('2 accounts are tested with an amount of zero', $prenotes->filter('main')->text());
-        self::assertSame(2, preg_match_all('/^623/m', (string) $this->db()->fetchOne('SELECT content FROM bank_file ORDER BY id DESC LIMIT 1')));
-        self::assertSame([''], self::refusedFields(fn () => self::get(MakeBankFile::class)->prenotes($this->clerk, (int) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [$this->clerk->companyId]), Day::of(self::DAY))), 'once is enough');
+        self::assertStringContainsString(
+            'BF-26-00001',
+            $this->browser->request('GET', '/TEST/bank/files')->filter('table.list')->text(),
+        );
+        $prenotes = $this->post('/TEST/bank/files', '/TEST/bank/files/make', [
+            'bank' => (string) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [
+                $this->clerk->companyId,
+            ]),
+        ]);
+        self::assertStringContainsString(
+            '2 accounts are tested with an amount of zero',
+            $prenotes->filter('main')->text(),
+        );
+        self::assertSame(
+            2,
+            preg_match_all(
+                '/^623/m',
+                (string) $this->db()->fetchOne('SELECT content FROM bank_file ORDER BY id DESC LIMIT 1'),
+            ),
+        );
+        self::assertSame(
+            [''],
+            self::refusedFields(
+                fn () => self::get(MakeBankFile::class)->prenotes(
+                    $this->clerk,
+                    (int) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [
+                        $this->clerk->companyId,
+                    ]),
+                    Day::of(self::DAY),
+                ),
+            ),
+            'once is enough',
+        );
         $this->as('receivables');
         $this->browser->request('GET', $url);
         self::assertSame(403, $this->browser->getResponse()->getStatusCode());
         $this->as('auditor');
         $this->browser->request('GET', $url.'/content');
-        self::assertSame(403, $this->browser->getResponse()->getStatusCode(), 'who only reads sees the page, and no file leaves');
+        self::assertSame(
+            403,
+            $this->browser->getResponse()->getStatusCode(),
+            'who only reads sees the page, and no file leaves',
+        );
     }
 
     public function testAChangedAccountIsNotPaidInto(): void
     {
         [$run] = $this->postedRun();
-        self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['name' => 'Vendor V-A', 'account_number' => '999'], (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-A'"));
-        self::assertSame([''], self::refusedFields(fn () => self::get(MakeBankFile::class)->ofRun($this->clerk, $run, FileFormat::Ach)));
+        self::get(SaveParty::class)->save(
+            $this->clerk,
+            Side::Payables,
+            ['name' => 'Vendor V-A', 'account_number' => '999'],
+            (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-A'"),
+        );
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(MakeBankFile::class)->ofRun($this->clerk, $run, FileFormat::Ach)),
+        );
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM bank_file'));
     }
 }

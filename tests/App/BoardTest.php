@@ -16,19 +16,48 @@ final class BoardTest extends ScreenCase
     {
         $path = '/TEST/'.$side.'/'.$mode;
 
-        return $this->post($path, $path, ['party' => 'payables' === $side ? 'V-1' : 'C-1', 'date' => '.', 'bank' => '1000', ...$fields])->filter('.said-done, .said-refused')->text();
+        return $this->post($path, $path, [
+            'party' => 'payables' === $side ? 'V-1' : 'C-1',
+            'date' => '.',
+            'bank' => '1000',
+            ...$fields,
+        ])
+            ->filter('.said-done, .said-refused')
+            ->text();
     }
 
     public function testNothingIsChosenUnaskedAndTheAmountIsWorkedOut(): void
     {
         $a = $this->itemOf($this->invoice(Side::Payables, '1000.00'));
-        $b = $this->itemOf($this->invoice(Side::Payables, '50.00', ['document_date' => '2026-04-01', 'terms' => 'N30']));
+        $b = $this->itemOf(
+            $this->invoice(Side::Payables, '50.00', ['document_date' => '2026-04-01', 'terms' => 'N30']),
+        );
         $page = $this->browser->request('GET', '/TEST/payables/payment?party=V-1');
-        self::assertSame(['', ''], $page->filter('input[name^="placed["]')->each(static fn ($i): string => (string) $i->attr('value')));
-        $live = $this->post('/TEST/payables/payment', '/TEST/payables/payment/live', ['party' => 'V-1', 'date' => '.', 'placed' => [$a => '1000', $b => '50'], 'discount' => [$a => '20']]);
+        self::assertSame(
+            ['', ''],
+            $page->filter('input[name^="placed["]')->each(static fn ($i): string => (string) $i->attr('value')),
+        );
+        $live = $this->post('/TEST/payables/payment', '/TEST/payables/payment/live', [
+            'party' => 'V-1',
+            'date' => '.',
+            'placed' => [$a => '1000', $b => '50'],
+            'discount' => [$a => '20'],
+        ]);
         self::assertStringContainsString('1,030.00', $live->filter('.beam-right, .beam-left')->text());
-        self::assertStringContainsString('Payables fell by 1,050.00', $this->pay(['placed' => [$a => '1000', $b => '50'], 'discount' => [$a => '20'], 'method' => 'wire', 'number' => 'W-7', '_key' => 'h1']));
-        self::assertSame([0, 0, -103000, -2000], [$this->open($a), $this->open($b), $this->balance('1000'), $this->balance('5900')]);
+        self::assertStringContainsString(
+            'Payables fell by 1,050.00',
+            $this->pay([
+                'placed' => [$a => '1000', $b => '50'],
+                'discount' => [$a => '20'],
+                'method' => 'wire',
+                'number' => 'W-7',
+                '_key' => 'h1',
+            ]),
+        );
+        self::assertSame(
+            [0, 0, -103000, -2000],
+            [$this->open($a), $this->open($b), $this->balance('1000'), $this->balance('5900')],
+        );
         $this->pay(['placed' => [$a => '1000', $b => '50'], 'discount' => [$a => '20'], '_key' => 'h1']);
         self::assertSame(-103000, $this->balance('1000'), 'the same form twice is one payment');
         self::assertSame('W-7', $this->db()->fetchOne("SELECT reference FROM document WHERE kind = 'payment'"));
@@ -37,12 +66,36 @@ final class BoardTest extends ScreenCase
     public function testAHandCheckTakesItsNumberAndAPartStaysOpen(): void
     {
         $item = $this->itemOf($this->invoice(Side::Payables, '1000.00', ['terms' => 'N30']));
-        self::assertStringContainsString('The number of the check is missing', $this->pay(['amount' => '400', 'placed' => [$item => '400'], 'method' => 'hand']));
-        self::assertStringContainsString('The next check of', $this->pay(['amount' => '400', 'placed' => [$item => '400'], 'method' => 'hand', 'number' => '1005']));
-        self::assertSame(0, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM document WHERE kind = 'payment'"), 'nothing was half posted');
-        self::assertStringContainsString('Posted PY-26-00001', $this->pay(['amount' => '450', 'placed' => [$item => '400'], 'method' => 'hand', 'number' => '1001']));
-        self::assertSame([60000, 1], [$this->open($item), (int) $this->db()->fetchOne("SELECT COUNT(*) FROM bank_check WHERE number = 1001 AND state = 'issued' AND amount = 45000")]);
-        self::assertStringContainsString('used already', $this->pay(['amount' => '10', 'method' => 'hand', 'number' => '1001']));
+        self::assertStringContainsString(
+            'The number of the check is missing',
+            $this->pay(['amount' => '400', 'placed' => [$item => '400'], 'method' => 'hand']),
+        );
+        self::assertStringContainsString(
+            'The next check of',
+            $this->pay(['amount' => '400', 'placed' => [$item => '400'], 'method' => 'hand', 'number' => '1005']),
+        );
+        self::assertSame(
+            0,
+            (int) $this->db()->fetchOne("SELECT COUNT(*) FROM document WHERE kind = 'payment'"),
+            'nothing was half posted',
+        );
+        self::assertStringContainsString(
+            'Posted PY-26-00001',
+            $this->pay(['amount' => '450', 'placed' => [$item => '400'], 'method' => 'hand', 'number' => '1001']),
+        );
+        self::assertSame(
+            [60000, 1],
+            [
+                $this->open($item),
+                (int) $this->db()->fetchOne(
+                    "SELECT COUNT(*) FROM bank_check WHERE number = 1001 AND state = 'issued' AND amount = 45000",
+                ),
+            ],
+        );
+        self::assertStringContainsString(
+            'used already',
+            $this->pay(['amount' => '10', 'method' => 'hand', 'number' => '1001']),
+        );
     }
 
     public function testHeldStoppedAndReservedAreNotPaidByHand(): void
@@ -52,20 +105,40 @@ final class BoardTest extends ScreenCase
         self::get(ChangePosted::class)->hold($this->clerk, $document, 'damaged');
         self::assertStringContainsString('is held; it cannot be paid', $this->pay(['placed' => [$item => '100']]));
         self::get(ChangePosted::class)->release($this->clerk, $document);
-        self::get(\Nelbix\App\Parties\SaveParty::class)->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', 'stops' => ['payment' => ['reason' => 'court order', 'ends_on' => '']]], (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-1'"));
-        self::assertStringContainsString('No payment to Fenwick Timber: court order', $this->pay(['placed' => [$item => '100']]));
+        self::get(\Nelbix\App\Parties\SaveParty::class)->save(
+            $this->clerk,
+            Side::Payables,
+            ['name' => 'Fenwick Timber', 'stops' => ['payment' => ['reason' => 'court order', 'ends_on' => '']]],
+            (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-1'"),
+        );
+        self::assertStringContainsString(
+            'No payment to Fenwick Timber: court order',
+            $this->pay(['placed' => [$item => '100']]),
+        );
     }
 
     public function testAPrepaymentAndThenSettledWithoutMoney(): void
     {
-        self::assertStringContainsString('is a prepayment', $this->pay(['amount' => '300', 'kind' => 'prepayment', 'method' => 'wire']));
+        self::assertStringContainsString(
+            'is a prepayment',
+            $this->pay(['amount' => '300', 'kind' => 'prepayment', 'method' => 'wire']),
+        );
         self::assertSame(30000, $this->balance('1250'));
         $invoice = $this->itemOf($this->invoice(Side::Payables, '250.00', ['terms' => 'N30']));
         $credit = $this->itemOf($this->invoice(Side::Payables, '20.00', ['kind' => 'credit_note', 'number' => 'K']));
         $money = (int) $this->db()->fetchOne("SELECT id FROM open_item WHERE kind = 'prepayment'");
-        self::assertStringContainsString('differ by 10.00', $this->pay(['placed' => [$invoice => '250', $money => '220', $credit => '20']], 'settle'));
-        self::assertStringContainsString('Settled 250.00 USD of Fenwick Timber without money', $this->pay(['placed' => [$invoice => '250', $money => '230', $credit => '20']], 'settle'));
-        self::assertSame([0, 0, -7000, 7000], [$this->open($invoice), $this->open($credit), $this->open($money), $this->balance('1250')]);
+        self::assertStringContainsString(
+            'differ by 10.00',
+            $this->pay(['placed' => [$invoice => '250', $money => '220', $credit => '20']], 'settle'),
+        );
+        self::assertStringContainsString(
+            'Settled 250.00 USD of Fenwick Timber without money',
+            $this->pay(['placed' => [$invoice => '250', $money => '230', $credit => '20']], 'settle'),
+        );
+        self::assertSame(
+            [0, 0, -7000, 7000],
+            [$this->open($invoice), $this->open($credit), $this->open($money), $this->balance('1250')],
+        );
         self::assertSame(0, $this->balance('2100'), 'the control account holds nothing more');
     }
 
@@ -80,12 +153,37 @@ final class BoardTest extends ScreenCase
     public function testARefundOfAVendorIsPlacedOnItsCredits(): void
     {
         $credit = $this->itemOf($this->invoice(Side::Payables, '80.00', ['kind' => 'credit_note', 'number' => 'K']));
-        self::assertStringContainsString('Posted RF-26-00001. Payables rose by 80.00', $this->pay(['amount' => '80', 'placed' => [$credit => '80']], 'refund'));
+        self::assertStringContainsString(
+            'Posted RF-26-00001. Payables rose by 80.00',
+            $this->pay(['amount' => '80', 'placed' => [$credit => '80']], 'refund'),
+        );
         self::assertSame([0, 8000, 0], [$this->open($credit), $this->balance('1000'), $this->balance('2100')]);
         $refund = (int) $this->db()->fetchOne("SELECT id FROM document WHERE kind = 'refund'");
-        self::assertSame(DocumentKind::Refund->value, $this->db()->fetchOne('SELECT kind FROM open_item WHERE document_id = ?', [$refund]));
-        self::assertStringContainsString('more is placed than the money holds', $this->pay(['amount' => '10', 'placed' => [$this->itemOf($this->invoice(Side::Payables, '20.00', ['kind' => 'credit_note', 'number' => 'K2'])) => '20']], 'refund'));
-        self::get(\Nelbix\App\Settlement\ReverseDocument::class)->event($this->clerk, $refund, \Nelbix\Core\Calendar\Day::of(self::DAY), 'returned', 'refund bounced');
+        self::assertSame(
+            DocumentKind::Refund->value,
+            $this->db()->fetchOne('SELECT kind FROM open_item WHERE document_id = ?', [$refund]),
+        );
+        self::assertStringContainsString(
+            'more is placed than the money holds',
+            $this->pay(
+                [
+                    'amount' => '10',
+                    'placed' => [
+                        $this->itemOf(
+                            $this->invoice(Side::Payables, '20.00', ['kind' => 'credit_note', 'number' => 'K2']),
+                        ) => '20',
+                    ],
+                ],
+                'refund',
+            ),
+        );
+        self::get(\Nelbix\App\Settlement\ReverseDocument::class)->event(
+            $this->clerk,
+            $refund,
+            \Nelbix\Core\Calendar\Day::of(self::DAY),
+            'returned',
+            'refund bounced',
+        );
         self::assertSame([-8000, 0], [$this->open($credit), $this->balance('1000')]);
     }
 

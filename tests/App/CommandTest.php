@@ -20,7 +20,15 @@ final class CommandTest extends AppCase
     private function console(string $name, array $input = [], int $code = 0): array
     {
         $tester = new CommandTester((new Application(self::$kernel ?? self::bootKernel()))->find($name));
-        self::assertSame($code, $tester->execute([...$input, '--format' => 'json', ...('nelbix:company:create' === $name ? [] : ['--company' => 'TEST'])]), $tester->getDisplay());
+        self::assertSame(
+            $code,
+            $tester->execute([
+                ...$input,
+                '--format' => 'json',
+                ...'nelbix:company:create' === $name ? [] : ['--company' => 'TEST'],
+            ]),
+            $tester->getDisplay(),
+        );
 
         return json_decode($tester->getDisplay(), true, 64, \JSON_THROW_ON_ERROR);
     }
@@ -35,58 +43,190 @@ final class CommandTest extends AppCase
 
     public function testCompanyCreate(): void
     {
-        self::assertSame([['company' => 'NEWCO']], $this->console('nelbix:company:create', ['code' => 'NEWCO', '--name' => 'New', '--base-currency' => 'EUR']));
-        self::assertSame(36, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM period p JOIN company c ON c.id = p.company_id WHERE c.code = 'NEWCO'"));
-        self::assertSame('1000', $this->db()->fetchOne("SELECT b.code FROM bank_account b JOIN company c ON c.id = b.company_id WHERE c.code = 'NEWCO'"));
+        self::assertSame(
+            [['company' => 'NEWCO']],
+            $this->console('nelbix:company:create', ['code' => 'NEWCO', '--name' => 'New', '--base-currency' => 'EUR']),
+        );
+        self::assertSame(
+            36,
+            (int) $this->db()->fetchOne(
+                "SELECT COUNT(*) FROM period p JOIN company c ON c.id = p.company_id WHERE c.code = 'NEWCO'",
+            ),
+        );
+        self::assertSame(
+            '1000',
+            $this->db()->fetchOne(
+                "SELECT b.code FROM bank_account b JOIN company c ON c.id = b.company_id WHERE c.code = 'NEWCO'",
+            ),
+        );
         self::assertSame('code', $this->console('nelbix:company:create', ['code' => 'NEWCO'], 1)['errors'][0]['field']);
-        self::assertSame('currency', $this->console('nelbix:company:create', ['code' => 'X1', '--base-currency' => 'dollars'], 1)['errors'][0]['field']);
+        self::assertSame(
+            'currency',
+            $this->console('nelbix:company:create', ['code' => 'X1', '--base-currency' => 'dollars'], 1)['errors'][0][
+                'field'
+            ],
+        );
     }
 
     public function testImport(): void
     {
         $good = $this->file("code,name\nV-8,Sable Sailcloth\n");
-        self::assertSame(['created' => 1, 'errors' => []], $this->console('nelbix:import', ['kind' => 'vendors', 'file' => $good, '--dry-run' => true]));
-        self::assertSame(['created' => 1, 'errors' => []], $this->console('nelbix:import', ['kind' => 'vendors', 'file' => $good]));
+        self::assertSame(
+            ['created' => 1, 'errors' => []],
+            $this->console('nelbix:import', ['kind' => 'vendors', 'file' => $good, '--dry-run' => true]),
+        );
+        self::assertSame(
+            ['created' => 1, 'errors' => []],
+            $this->console('nelbix:import', ['kind' => 'vendors', 'file' => $good]),
+        );
         $again = $this->console('nelbix:import', ['kind' => 'vendors', 'file' => $good], 1);
-        self::assertSame([0, 2, 'code'], [$again['created'], $again['errors'][0]['line'], $again['errors'][0]['field']]);
-        self::assertSame('kind', $this->console('nelbix:import', ['kind' => 'spaceships', 'file' => $good], 1)['errors'][0]['field']);
-        self::assertSame('file', $this->console('nelbix:import', ['kind' => 'vendors', 'file' => '/nowhere'], 1)['errors'][0]['field']);
+        self::assertSame(
+            [0, 2, 'code'],
+            [$again['created'], $again['errors'][0]['line'], $again['errors'][0]['field']],
+        );
+        self::assertSame(
+            'kind',
+            $this->console('nelbix:import', ['kind' => 'spaceships', 'file' => $good], 1)['errors'][0]['field'],
+        );
+        self::assertSame(
+            'file',
+            $this->console('nelbix:import', ['kind' => 'vendors', 'file' => '/nowhere'], 1)['errors'][0]['field'],
+        );
         $bank = $this->file("code,name,iban\nV-9,Corrie Bronze,DK5000400440116243\n");
         $this->console('nelbix:import', ['kind' => 'vendors', 'file' => $bank]);
-        self::assertSame(0, (int) $this->db()->fetchOne("SELECT bank_confirmed FROM party WHERE code = 'V-9'"), 'imported bank details await a second person');
-        $this->console('nelbix:import', ['kind' => 'vendors', 'file' => $this->file("code,name,iban\nV-10,Corrie Bronze,DK5000400440116243\n"), '--approved' => true]);
+        self::assertSame(
+            0,
+            (int) $this->db()->fetchOne("SELECT bank_confirmed FROM party WHERE code = 'V-9'"),
+            'imported bank details await a second person',
+        );
+        $this->console('nelbix:import', [
+            'kind' => 'vendors',
+            'file' => $this->file("code,name,iban\nV-10,Corrie Bronze,DK5000400440116243\n"),
+            '--approved' => true,
+        ]);
         self::assertSame(1, (int) $this->db()->fetchOne("SELECT bank_confirmed FROM party WHERE code = 'V-10'"));
     }
 
     public function testTerms(): void
     {
-        $expected = [['due' => '2026-05-12', 'amount' => '1000.00', 'discounts' => [['through' => '2026-04-22', 'percent' => '2', 'amount' => '20.00']]]];
-        self::assertSame($expected, $this->console('nelbix:terms', ['code' => '2-10-N30', '--document-date' => '2026-04-12', '--amount' => '1000.00']));
-        self::assertSame($expected, $this->console('nelbix:terms', ['--spec' => '{"net":"30","discounts":"2@10"}', '--document-date' => '2026-04-12', '--amount' => '1000.00']));
-        self::assertSame('code', $this->console('nelbix:terms', ['code' => 'NOPE', '--document-date' => '2026-04-12', '--amount' => '1'], 1)['errors'][0]['field']);
-        self::assertSame('document-date', $this->console('nelbix:terms', ['code' => 'N30', '--document-date' => 'soon', '--amount' => '1'], 1)['errors'][0]['field']);
+        $expected = [
+            [
+                'due' => '2026-05-12',
+                'amount' => '1000.00',
+                'discounts' => [['through' => '2026-04-22', 'percent' => '2', 'amount' => '20.00']],
+            ],
+        ];
+        self::assertSame(
+            $expected,
+            $this->console('nelbix:terms', [
+                'code' => '2-10-N30',
+                '--document-date' => '2026-04-12',
+                '--amount' => '1000.00',
+            ]),
+        );
+        self::assertSame(
+            $expected,
+            $this->console('nelbix:terms', [
+                '--spec' => '{"net":"30","discounts":"2@10"}',
+                '--document-date' => '2026-04-12',
+                '--amount' => '1000.00',
+            ]),
+        );
+        self::assertSame(
+            'code',
+            $this->console('nelbix:terms', ['code' => 'NOPE', '--document-date' => '2026-04-12', '--amount' => '1'], 1)[
+                'errors'
+            ][0]['field'],
+        );
+        self::assertSame(
+            'document-date',
+            $this->console('nelbix:terms', ['code' => 'N30', '--document-date' => 'soon', '--amount' => '1'], 1)[
+                'errors'
+            ][0]['field'],
+        );
     }
 
     public function testReports(): void
     {
-        $id = $this->invoice(Side::Payables, '1000.00', ['number' => 'R-1', 'document_date' => '2026-04-01', 'terms' => 'N30']);
-        $this->money(Side::Payables, 30000, [['item' => $this->itemOf($id), 'applied' => 30000]], [], '2026-06-10', DocumentKind::Payment);
-        self::assertSame([['party' => 'V-1', 'document' => 'VI-26-00001', 'their_number' => 'R-1', 'kind' => 'invoice', 'due' => '2026-05-01', 'currency' => 'USD', 'original' => '1000.00', 'open' => '700.00', 'open_base' => '700.00']], $this->console('nelbix:open-items', ['side' => 'payables', '--party' => 'V-1']));
-        self::assertSame('1000.00', $this->console('nelbix:open-items', ['side' => 'payables', '--as-of' => '2026-06-09'])[0]['open']);
+        $id = $this->invoice(Side::Payables, '1000.00', [
+            'number' => 'R-1',
+            'document_date' => '2026-04-01',
+            'terms' => 'N30',
+        ]);
+        $this->money(
+            Side::Payables,
+            30000,
+            [['item' => $this->itemOf($id), 'applied' => 30000]],
+            [],
+            '2026-06-10',
+            DocumentKind::Payment,
+        );
+        self::assertSame(
+            [
+                [
+                    'party' => 'V-1',
+                    'document' => 'VI-26-00001',
+                    'their_number' => 'R-1',
+                    'kind' => 'invoice',
+                    'due' => '2026-05-01',
+                    'currency' => 'USD',
+                    'original' => '1000.00',
+                    'open' => '700.00',
+                    'open_base' => '700.00',
+                ],
+            ],
+            $this->console('nelbix:open-items', ['side' => 'payables', '--party' => 'V-1']),
+        );
+        self::assertSame(
+            '1000.00',
+            $this->console('nelbix:open-items', ['side' => 'payables', '--as-of' => '2026-06-09'])[0]['open'],
+        );
         $aging = $this->console('nelbix:aging', ['side' => 'payables', '--detail' => true]);
-        self::assertSame([['party' => 'V-1', 'not_due' => '0.00', 'buckets' => ['0.00', '700.00', '0.00', '0.00'], 'credits' => '0.00', 'prepayments' => '0.00', 'total' => '700.00']], $aging['rows']);
+        self::assertSame(
+            [
+                [
+                    'party' => 'V-1',
+                    'not_due' => '0.00',
+                    'buckets' => ['0.00', '700.00', '0.00', '0.00'],
+                    'credits' => '0.00',
+                    'prepayments' => '0.00',
+                    'total' => '700.00',
+                ],
+            ],
+            $aging['rows'],
+        );
         self::assertSame(['700.00', 'VI-26-00001'], [$aging['total']['total'], $aging['items'][0]['document']]);
-        self::assertSame(['0.00', '700.00'], $this->console('nelbix:aging', ['side' => 'payables', '--by' => 'document', '--buckets' => '60', '--currency' => 'document'])['rows'][0]['buckets']);
-        foreach ([['side' => 'sideways'], ['side' => 'payables', '--by' => 'moon'], ['side' => 'payables', '--buckets' => '9,1']] as $bad) {
+        self::assertSame(
+            ['0.00', '700.00'],
+            $this->console('nelbix:aging', [
+                'side' => 'payables',
+                '--by' => 'document',
+                '--buckets' => '60',
+                '--currency' => 'document',
+            ])['rows'][0]['buckets'],
+        );
+        foreach (
+            [
+                ['side' => 'sideways'],
+                ['side' => 'payables', '--by' => 'moon'],
+                ['side' => 'payables', '--buckets' => '9,1'],
+            ] as $bad
+        ) {
             self::assertCount(1, $this->console('nelbix:aging', $bad, 1)['errors']);
         }
         $trial = array_column($this->console('nelbix:trial-balance'), 'balance', 'account');
         self::assertSame(['1000' => '-300.00', '2100' => '-700.00', '5000' => '1000.00'], $trial);
         $journal = $this->console('nelbix:journal', ['number' => 'VI-26-00001']);
-        self::assertSame(['JE-26-00001', '2026-04-01', ['2100', '5000']], [$journal[0]['entry'], $journal[0]['date'], array_column($journal[0]['lines'], 'account')]);
+        self::assertSame(
+            ['JE-26-00001', '2026-04-01', ['2100', '5000']],
+            [$journal[0]['entry'], $journal[0]['date'], array_column($journal[0]['lines'], 'account')],
+        );
         self::assertSame('number', $this->console('nelbix:journal', ['number' => 'XX-1'], 1)['errors'][0]['field']);
         $tie = array_column($this->console('nelbix:tie-out'), null, 'account')['2100'];
-        self::assertSame(['700.00', '700.00', '0.00', null, []], [$tie['ledger'], $tie['items'], $tie['difference'], $tie['break_day'], $tie['explained_by']]);
+        self::assertSame(
+            ['700.00', '700.00', '0.00', null, []],
+            [$tie['ledger'], $tie['items'], $tie['difference'], $tie['break_day'], $tie['explained_by']],
+        );
         self::assertSame(['yes'], array_unique(array_column($this->console('nelbix:verify'), 'holds')));
         $this->db()->executeStatement('UPDATE open_item SET open = 1 WHERE id = ?', [$this->itemOf($id)]);
         self::assertContains('NO', array_column($this->console('nelbix:verify', [], 1), 'holds'));
@@ -99,15 +239,68 @@ final class CommandTest extends AppCase
         $this->invoice(Side::Payables, '80.00', ['number' => 'R-2', 'terms' => 'N60']);
         $options = ['--bank' => '1000', '--pay-date' => '2026-06-18', '--due-through' => '2026-06-18'];
         $r = $this->console('nelbix:propose', $options);
-        self::assertSame([['vendor' => 'V-1', 'document' => 'VI-26-00001', 'their_number' => 'R-1', 'open' => '1000.00', 'discount' => '20.00', 'pay' => '980.00', 'reason' => 'discount_at_stake']], $r['in']);
-        self::assertSame([['vendor' => 'V-1', 'document' => 'VI-26-00002', 'their_number' => 'R-2', 'open' => '80.00', 'reason' => 'not_due']], $r['out']);
-        self::assertSame(['gross' => '1000.00', 'discount' => '20.00', 'credits' => '0.00', 'withholding' => '0.00', 'pay' => '980.00', 'lost' => '0.00'], $r['totals']);
-        self::assertSame([['vendor' => 'V-1', 'method' => 'check', 'amount' => '980.00', 'items' => 1]], $r['payments']);
-        self::assertSame('20.00', $this->console('nelbix:propose', [...$options, '--at-least' => '5000'])['totals']['lost']);
-        self::assertSame('over_cash', $this->console('nelbix:propose', [...$options, '--cash' => '979.99'])['out'][0]['reason']);
+        self::assertSame(
+            [
+                [
+                    'vendor' => 'V-1',
+                    'document' => 'VI-26-00001',
+                    'their_number' => 'R-1',
+                    'open' => '1000.00',
+                    'discount' => '20.00',
+                    'pay' => '980.00',
+                    'reason' => 'discount_at_stake',
+                ],
+            ],
+            $r['in'],
+        );
+        self::assertSame(
+            [
+                [
+                    'vendor' => 'V-1',
+                    'document' => 'VI-26-00002',
+                    'their_number' => 'R-2',
+                    'open' => '80.00',
+                    'reason' => 'not_due',
+                ],
+            ],
+            $r['out'],
+        );
+        self::assertSame(
+            [
+                'gross' => '1000.00',
+                'discount' => '20.00',
+                'credits' => '0.00',
+                'withholding' => '0.00',
+                'pay' => '980.00',
+                'lost' => '0.00',
+            ],
+            $r['totals'],
+        );
+        self::assertSame(
+            [['vendor' => 'V-1', 'method' => 'check', 'amount' => '980.00', 'items' => 1]],
+            $r['payments'],
+        );
+        self::assertSame(
+            '20.00',
+            $this->console('nelbix:propose', [...$options, '--at-least' => '5000'])['totals']['lost'],
+        );
+        self::assertSame(
+            'over_cash',
+            $this->console('nelbix:propose', [...$options, '--cash' => '979.99'])['out'][0]['reason'],
+        );
         self::assertSame('PP-26-00001', $this->console('nelbix:propose', [...$options, '--save' => true])['saved']);
         self::assertSame('reserved', $this->console('nelbix:propose', $options)['out'][0]['reason']);
-        $bad = $this->console('nelbix:propose', ['--bank' => '9', '--pay-date' => 'x', '--vendor' => ['nobody'], '--if-late' => 'maybe', '--cash' => 'lots'], 1);
+        $bad = $this->console(
+            'nelbix:propose',
+            [
+                '--bank' => '9',
+                '--pay-date' => 'x',
+                '--vendor' => ['nobody'],
+                '--if-late' => 'maybe',
+                '--cash' => 'lots',
+            ],
+            1,
+        );
         self::assertSame(['pay_date', 'bank', 'vendors', 'if_late', 'cash'], array_column($bad['errors'], 'field'));
     }
 

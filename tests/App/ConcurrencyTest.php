@@ -22,7 +22,22 @@ final class ConcurrencyTest extends CommittedCase
     private function together(string $what, array ...$calls): array
     {
         $moment = (string) (microtime(true) + 1.2);
-        $processes = array_map(fn (array $arguments): Process => new Process([\PHP_BINARY, __DIR__.'/concurrent.php', $what, (string) $this->clerk->companyId, (string) $this->clerk->userId, $moment, ...array_map('strval', $arguments)], null, ['APP_ENV' => 'test']), $calls);
+        $processes = array_map(
+            fn (array $arguments): Process => new Process(
+                [
+                    \PHP_BINARY,
+                    __DIR__.'/concurrent.php',
+                    $what,
+                    (string) $this->clerk->companyId,
+                    (string) $this->clerk->userId,
+                    $moment,
+                    ...array_map('strval', $arguments),
+                ],
+                null,
+                ['APP_ENV' => 'test'],
+            ),
+            $calls,
+        );
         foreach ($processes as $process) {
             $process->start();
         }
@@ -40,17 +55,36 @@ final class ConcurrencyTest extends CommittedCase
     public function testTheSameReceiptPlacement(): void
     {
         $item = $this->itemOf($this->invoice(Side::Receivables, '1000.00'));
-        $party = (int) $this->db()->fetchOne("SELECT id FROM party WHERE company_id = ? AND code = 'C-1'", [$this->clerk->companyId]);
-        $bank = (int) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [$this->clerk->companyId]);
+        $party = (int) $this->db()->fetchOne("SELECT id FROM party WHERE company_id = ? AND code = 'C-1'", [
+            $this->clerk->companyId,
+        ]);
+        $bank = (int) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [
+            $this->clerk->companyId,
+        ]);
         for ($round = 0; $round < 3; ++$round) {
             $item = $this->itemOf($this->invoice(Side::Receivables, '1000.00'));
-            [$done, $refused] = $this->together('receive', [$party, $bank, $item, 100000], [$party, $bank, $item, 100000]);
+            [$done, $refused] = $this->together(
+                'receive',
+                [$party, $bank, $item, 100000],
+                [$party, $bank, $item, 100000],
+            );
             self::assertSame('done', $done);
             self::assertStringStartsWith('refused: CI-26-', $refused);
             self::assertSame(0, $this->open($item));
         }
-        self::assertSame(3, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM document WHERE company_id = ? AND kind = 'receipt'", [$this->clerk->companyId]));
-        self::assertSame(['RC-26-00001', 'RC-26-00002', 'RC-26-00003'], $this->db()->fetchFirstColumn("SELECT number FROM document WHERE company_id = ? AND kind = 'receipt' ORDER BY number", [$this->clerk->companyId]));
+        self::assertSame(
+            3,
+            (int) $this->db()->fetchOne("SELECT COUNT(*) FROM document WHERE company_id = ? AND kind = 'receipt'", [
+                $this->clerk->companyId,
+            ]),
+        );
+        self::assertSame(
+            ['RC-26-00001', 'RC-26-00002', 'RC-26-00003'],
+            $this->db()->fetchFirstColumn(
+                "SELECT number FROM document WHERE company_id = ? AND kind = 'receipt' ORDER BY number",
+                [$this->clerk->companyId],
+            ),
+        );
     }
 
     public function testChecksOfTwoRunsFromOneAccount(): void
@@ -58,15 +92,26 @@ final class ConcurrencyTest extends CommittedCase
         $runs = [];
         foreach ([100, 200] as $amount) {
             $this->invoice(Side::Payables, $amount.'.00', ['document_date' => '2026-04-01']);
-            ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY]);
+            ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(
+                CriteriaReader::class,
+            )->read($this->clerk, ['pay_date' => self::DAY]);
             $runs[] = $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
             self::get(DecideProposal::class)->decide($this->approver, $id, true);
         }
-        $book = (int) $this->db()->fetchOne('SELECT c.id FROM check_book c JOIN bank_account b ON b.id = c.bank_account_id WHERE b.company_id = ?', [$this->clerk->companyId]);
+        $book = (int) $this->db()->fetchOne(
+            'SELECT c.id FROM check_book c JOIN bank_account b ON b.id = c.bank_account_id WHERE b.company_id = ?',
+            [$this->clerk->companyId],
+        );
         [$done, $refused] = $this->together('print', [$runs[0], $book, 1001], [$runs[1], $book, 1001]);
         self::assertSame('done', $done);
         self::assertStringStartsWith('refused: The next number of Checks is 1002', $refused);
-        self::assertSame([1001], array_map('intval', $this->db()->fetchFirstColumn('SELECT number FROM bank_check WHERE check_book_id = ?', [$book])));
+        self::assertSame(
+            [1001],
+            array_map(
+                'intval',
+                $this->db()->fetchFirstColumn('SELECT number FROM bank_check WHERE check_book_id = ?', [$book]),
+            ),
+        );
     }
 
     public function testTwoProposalsOverTheSameItems(): void
@@ -76,8 +121,22 @@ final class ConcurrencyTest extends CommittedCase
         }
         [$done, $refused] = $this->together('propose', [$this->bank()], [$this->bank()]);
         self::assertSame('done', $done);
-        self::assertMatchesRegularExpression('/refused: (Nothing falls|.*reserved by somebody else just now)/', $refused);
-        self::assertSame([1, 20], [(int) $this->db()->fetchOne('SELECT COUNT(*) FROM proposal WHERE company_id = ?', [$this->clerk->companyId]), (int) $this->db()->fetchOne('SELECT COUNT(*) FROM open_item WHERE company_id = ? AND reserved_by_id IS NOT NULL', [$this->clerk->companyId])]);
+        self::assertMatchesRegularExpression(
+            '/refused: (Nothing falls|.*reserved by somebody else just now)/',
+            $refused,
+        );
+        self::assertSame(
+            [1, 20],
+            [
+                (int) $this->db()->fetchOne('SELECT COUNT(*) FROM proposal WHERE company_id = ?', [
+                    $this->clerk->companyId,
+                ]),
+                (int) $this->db()->fetchOne(
+                    'SELECT COUNT(*) FROM open_item WHERE company_id = ? AND reserved_by_id IS NOT NULL',
+                    [$this->clerk->companyId],
+                ),
+            ],
+        );
     }
 
     public function testTheSameRunPostedTwiceAtOnce(): void
@@ -85,8 +144,16 @@ final class ConcurrencyTest extends CommittedCase
         $run = $this->ready(15);
         $said = $this->together('post', [$run], [$run]);
         self::assertSame("posting\ndone", $said[0]);
-        self::assertMatchesRegularExpression('/refused: (Proposal .* is (being )?posted|Run .* is under way already)/', $said[1]);
-        self::assertSame(15, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM document WHERE company_id = ? AND kind = 'payment'", [$this->clerk->companyId]));
+        self::assertMatchesRegularExpression(
+            '/refused: (Proposal .* is (being )?posted|Run .* is under way already)/',
+            $said[1],
+        );
+        self::assertSame(
+            15,
+            (int) $this->db()->fetchOne("SELECT COUNT(*) FROM document WHERE company_id = ? AND kind = 'payment'", [
+                $this->clerk->companyId,
+            ]),
+        );
     }
 
     public function testTheSameCheckVoidedTwiceWhileAnotherRunIsPosted(): void
@@ -95,14 +162,38 @@ final class ConcurrencyTest extends CommittedCase
         $this->postRun($first);
         $run = $this->ready(10);
         $book = (int) $this->db()->fetchOne('SELECT id FROM check_book WHERE bank_account_id = ?', [$this->bank()]);
-        $post = new Process([\PHP_BINARY, __DIR__.'/concurrent.php', 'post', (string) $this->clerk->companyId, (string) $this->clerk->userId, (string) (microtime(true) + 1.2), (string) $run], null, ['APP_ENV' => 'test']);
+        $post = new Process(
+            [
+                \PHP_BINARY,
+                __DIR__.'/concurrent.php',
+                'post',
+                (string) $this->clerk->companyId,
+                (string) $this->clerk->userId,
+                (string) (microtime(true) + 1.2),
+                (string) $run,
+            ],
+            null,
+            ['APP_ENV' => 'test'],
+        );
         $post->start();
         [$done, $refused] = $this->together('void', [$book, 1001], [$book, 1001]);
         $post->wait();
         self::assertSame(['done', "posting\ndone"], [$done, $post->getOutput()]);
         self::assertStringStartsWith('refused: ', $refused);
-        self::assertSame(['1001 voided', '1002 issued'], $this->db()->fetchFirstColumn("SELECT CONCAT(number, ' ', state) FROM bank_check WHERE check_book_id = ? AND number < 1003 ORDER BY number", [$book]));
-        self::assertSame(11, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM bank_check WHERE check_book_id = ? AND state = 'issued'", [$book]));
+        self::assertSame(
+            ['1001 voided', '1002 issued'],
+            $this->db()->fetchFirstColumn(
+                "SELECT CONCAT(number, ' ', state) FROM bank_check WHERE check_book_id = ? AND number < 1003 ORDER BY number",
+                [$book],
+            ),
+        );
+        self::assertSame(
+            11,
+            (int) $this->db()->fetchOne(
+                "SELECT COUNT(*) FROM bank_check WHERE check_book_id = ? AND state = 'issued'",
+                [$book],
+            ),
+        );
     }
 
     /** Killed in the middle of 300 payments, wherever that is. */
@@ -111,7 +202,11 @@ final class ConcurrencyTest extends CommittedCase
         $job = self::get(StartRun::class)->start($this->clerk, $this->ready(300));
         $struck = 0;
         foreach ([5, 60, 150] as $milliseconds) {
-            $struck += (int) $this->struck($job, $milliseconds, static fn (Process $worker) => $worker->stop(0, \SIGKILL));
+            $struck += (int) $this->struck(
+                $job,
+                $milliseconds,
+                static fn (Process $worker) => $worker->stop(0, \SIGKILL),
+            );
         }
         self::assertGreaterThan(0, $struck, 'at least one blow struck');
         $this->goesOn($job);

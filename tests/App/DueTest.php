@@ -41,11 +41,40 @@ final class DueTest extends ScreenCase
         for ($n = 1; $n <= $count; ++$n) {
             $due = Day::of(self::DAY)->plusDays(mt_rand(-60, 150));
             $sum += $amount = mt_rand(100, 900_000);
-            $candidates[] = new Candidate(new OpenItem($n, Side::Payables, 1, DocumentKind::Invoice, 'VI-'.$n, 1, 'USD', $amount, $amount, $amount, $amount, $due->plusDays(-30), $due), new Payee(1, 'V-1'));
+            $candidates[] = new Candidate(
+                new OpenItem(
+                    $n,
+                    Side::Payables,
+                    1,
+                    DocumentKind::Invoice,
+                    'VI-'.$n,
+                    1,
+                    'USD',
+                    $amount,
+                    $amount,
+                    $amount,
+                    $amount,
+                    $due->plusDays(-30),
+                    $due,
+                ),
+                new Payee(1, 'V-1'),
+            );
         }
         $criteria = new Criteria(Day::of(self::DAY), Day::of(self::DAY), Day::of('2026-06-22'), 'USD');
-        $river = DueRiver::of(Proposer::propose($criteria, $candidates), $criteria, array_fill_keys(range(1, max(1, $count)), ['their_number' => '', 'name' => 'Fenwick Timber', 'document_id' => 1]), $span);
-        self::assertSame([$count, $sum], [array_sum(array_column($river->blocks, 'items')), array_sum(array_column($river->blocks, 'amount'))]);
+        $river = DueRiver::of(
+            Proposer::propose($criteria, $candidates),
+            $criteria,
+            array_fill_keys(range(1, max(1, $count)), [
+                'their_number' => '',
+                'name' => 'Fenwick Timber',
+                'document_id' => 1,
+            ]),
+            $span,
+        );
+        self::assertSame(
+            [$count, $sum],
+            [array_sum(array_column($river->blocks, 'items')), array_sum(array_column($river->blocks, 'amount'))],
+        );
         self::assertLessThanOrEqual($span + 3, \count($river->blocks));
         self::assertLessThanOrEqual(12, \count(array_filter(array_column($river->blocks, 'label'))));
         foreach ($river->blocks as $b) {
@@ -59,10 +88,36 @@ final class DueTest extends ScreenCase
     /** Months of overdue items in one block before the axis leave the days of the axis readable. */
     public function testWhatLiesBeforeTheDaysShownDoesNotPressThemDown(): void
     {
-        $candidates = array_map(fn (int $n): Candidate => new Candidate(new OpenItem($n, Side::Payables, 1, DocumentKind::Invoice, 'VI-'.$n, 1, 'USD', 100_000, 100_000, 100_000, 100_000, Day::of('2026-01-01'), Day::of($n < 20 ? '2026-02-01' : '2026-06-16')), new Payee(1, 'V-1')), range(1, 20));
+        $candidates = array_map(
+            fn (int $n): Candidate => new Candidate(
+                new OpenItem(
+                    $n,
+                    Side::Payables,
+                    1,
+                    DocumentKind::Invoice,
+                    'VI-'.$n,
+                    1,
+                    'USD',
+                    100_000,
+                    100_000,
+                    100_000,
+                    100_000,
+                    Day::of('2026-01-01'),
+                    Day::of($n < 20 ? '2026-02-01' : '2026-06-16'),
+                ),
+                new Payee(1, 'V-1'),
+            ),
+            range(1, 20),
+        );
         $criteria = new Criteria(Day::of(self::DAY), Day::of(self::DAY), Day::of('2026-06-22'), 'USD');
         $blocks = DueRiver::of(Proposer::propose($criteria, $candidates), $criteria, [], 45)->blocks;
-        self::assertSame([['earlier', true, 150.0, 1_900_000], ['', false, 150.0, 100_000]], array_map(static fn (array $b): array => [$b['edge'], $b['cut'], $b['in'] + $b['out'], $b['amount']], $blocks));
+        self::assertSame(
+            [['earlier', true, 150.0, 1_900_000], ['', false, 150.0, 100_000]],
+            array_map(
+                static fn (array $b): array => [$b['edge'], $b['cut'], $b['in'] + $b['out'], $b['amount']],
+                $blocks,
+            ),
+        );
     }
 
     public function testThePageDrawsItAndTheBlocksFollowThePayDate(): void
@@ -86,22 +141,52 @@ final class DueTest extends ScreenCase
         $this->invoice(Side::Payables, '100.00', ['document_date' => '2026-05-10', 'terms' => 'N30']);
         $this->invoice(Side::Payables, '200.00', ['document_date' => '2026-06-01', 'terms' => 'N30']);
         $habits = self::get(PayHabits::class);
-        self::assertSame(['habit_name', 'method'], self::refusedFields(fn () => $habits->keep($this->clerk, ' ', false, ['method' => 'gold'])));
-        $habit = $habits->keep($this->clerk, 'Monday run', false, ['pay_date' => '2026-06-15', 'due_through' => '2026-07-05', 'again_on' => '2026-06-29', 'at_least' => '5', 'bank' => '1000']);
-        self::assertSame(['pay_date' => '2026-08-03', 'bank' => '1000', 'at_least' => '5', 'due_through' => '2026-08-23', 'again_on' => '2026-08-17'], $habits->start($this->clerk, 'Monday run', Day::of('2026-08-03')));
+        self::assertSame(
+            ['habit_name', 'method'],
+            self::refusedFields(fn () => $habits->keep($this->clerk, ' ', false, ['method' => 'gold'])),
+        );
+        $habit = $habits->keep($this->clerk, 'Monday run', false, [
+            'pay_date' => '2026-06-15',
+            'due_through' => '2026-07-05',
+            'again_on' => '2026-06-29',
+            'at_least' => '5',
+            'bank' => '1000',
+        ]);
+        self::assertSame(
+            [
+                'pay_date' => '2026-08-03',
+                'bank' => '1000',
+                'at_least' => '5',
+                'due_through' => '2026-08-23',
+                'again_on' => '2026-08-17',
+            ],
+            $habits->start($this->clerk, 'Monday run', Day::of('2026-08-03')),
+        );
         self::assertSame([], $habits->of($this->approver), 'it is mine');
         $habits->keep($this->clerk, 'Monday run', true, ['pay_date' => '2026-06-15', 'due_through' => '2026-07-05']);
         self::assertCount(1, $habits->of($this->approver), 'now it is everybody’s, and replaced the first');
         self::assertSame([''], self::refusedFields(fn () => $habits->remove($this->approver, $habit->id())));
         $habits->rename($this->clerk, $habit->id(), 'First run');
-        $page = $this->browser->request('GET', '/TEST/payables/proposal?'.http_build_query(['pay_date' => '2026-06-15', 'with' => 'First run']));
+        $page = $this->browser->request(
+            'GET',
+            '/TEST/payables/proposal?'.http_build_query(['pay_date' => '2026-06-15', 'with' => 'First run']),
+        );
         self::assertStringContainsString('Only in First run:', $page->filter('#due')->text());
-        self::assertSame(['these criteria', '1', '100.00', 'First run', '2', '300.00'], (static function (array $cells): array {
-            return [$cells[0], $cells[1], $cells[2], $cells[7], '1' === $cells[8] ? '2' : $cells[8], $cells[9]];
-        })($page->filter('#due table')->first()->filter('td')->each(static fn ($td): string => trim($td->text()))));
+        self::assertSame(
+            ['these criteria', '1', '100.00', 'First run', '2', '300.00'],
+            (static function (array $cells): array {
+                return [$cells[0], $cells[1], $cells[2], $cells[7], '1' === $cells[8] ? '2' : $cells[8], $cells[9]];
+            })($page->filter('#due table')->first()->filter('td')->each(static fn ($td): string => trim($td->text()))),
+        );
         $started = $this->browser->request('GET', '/TEST/payables/proposal?habit=First run');
         self::assertSame('5 Jul 2026', $started->filter('#due_through')->attr('value'));
-        $kept = $this->post('/TEST/payables/proposal', '/TEST/payables/habit', ['_action' => 'keep', 'habit_name' => 'Small ones', 'shared' => '', 'pay_date' => '.', 'at_least' => '1']);
+        $kept = $this->post('/TEST/payables/proposal', '/TEST/payables/habit', [
+            '_action' => 'keep',
+            'habit_name' => 'Small ones',
+            'shared' => '',
+            'pay_date' => '.',
+            'at_least' => '1',
+        ]);
         self::assertStringContainsString('Kept as the pay habit “Small ones”', $kept->filter('.said-done')->text());
         $habits->remove($this->clerk, $habit->id());
         self::assertSame(['Small ones'], array_map(static fn ($h): string => $h->name, $habits->of($this->clerk)));
@@ -113,14 +198,20 @@ final class DueTest extends ScreenCase
         $this->invoice(Side::Payables, '1000.00', ['document_date' => '2026-06-10', 'terms' => '2-10-N30']);
         $this->invoice(Side::Payables, '70.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
         $this->invoice(Side::Payables, '80.00', ['document_date' => '2026-05-20', 'terms' => 'N30']);
-        $cells = fn (string $path): array => $this->browser->request('GET', '/TEST/payables/due/'.$path)->filter('table.list tbody tr')->each(static fn ($r): string => trim((string) preg_replace('/\s+/', ' ', $r->text())));
+        $cells = fn (string $path): array => $this->browser
+            ->request('GET', '/TEST/payables/due/'.$path)
+            ->filter('table.list tbody tr')
+            ->each(static fn ($r): string => trim((string) preg_replace('/\s+/', ' ', $r->text())));
         self::assertStringContainsString('45 d late', implode($cells('overdue')));
         self::assertCount(1, $cells('overdue'));
         self::assertStringContainsString('in 4 d', implode($cells('soon')));
         self::assertStringContainsString('20.0037.24 %', implode($cells('discounts')));
         self::assertCount(0, $cells('discounts?days=1'));
         $this->browser->request('GET', '/TEST/payables/due/discounts?format=csv');
-        self::assertStringContainsString(',2026-06-20,20.00,37.24,USD,1000.00', $this->browser->getInternalResponse()->getContent());
+        self::assertStringContainsString(
+            ',2026-06-20,20.00,37.24,USD,1000.00',
+            $this->browser->getInternalResponse()->getContent(),
+        );
     }
 
     public function testAVendorsStatementAgainstOurs(): void
@@ -129,14 +220,41 @@ final class DueTest extends ScreenCase
         $this->invoice(Side::Payables, '250.00', ['number' => 'A-002', 'document_date' => '2026-05-01']);
         $this->invoice(Side::Payables, '31.00', ['number' => 'OURS-1', 'document_date' => '2026-05-02']);
         $paid = $this->invoice(Side::Payables, '12.00', ['number' => 'PAID-1', 'document_date' => '2026-05-03']);
-        $this->money(Side::Payables, 1200, [['item' => $this->itemOf($paid), 'applied' => 1200]], [], self::DAY, DocumentKind::Payment);
-        $compare = fn (string $text): Crawler => $this->post('/TEST/payables/statement-check', '/TEST/payables/statement-check', ['party' => 'V-1', 'statement' => $text]);
+        $this->money(
+            Side::Payables,
+            1200,
+            [['item' => $this->itemOf($paid), 'applied' => 1200]],
+            [],
+            self::DAY,
+            DocumentKind::Payment,
+        );
+        $compare = fn (string $text): Crawler => $this->post(
+            '/TEST/payables/statement-check',
+            '/TEST/payables/statement-check',
+            ['party' => 'V-1', 'statement' => $text],
+        );
         $text = $compare("A1\t100.00\nA2\t240.00\nPAID-1\t12.00\nNEW-5\t9.00")->filter('main')->text();
-        foreach (['Different amounts 1', 'They have, we lack 2', 'settled here', 'never entered', 'We have, they lack 1', '1 agree', 'They claim 361.00, we hold 381.00'] as $expected) {
+        foreach (
+            [
+                'Different amounts 1',
+                'They have, we lack 2',
+                'settled here',
+                'never entered',
+                'We have, they lack 1',
+                '1 agree',
+                'They claim 361.00, we hold 381.00',
+            ] as $expected
+        ) {
             self::assertStringContainsString($expected, $text);
         }
-        self::assertStringContainsString('No line has a number', $compare('nothing here')->filter('.said-refused')->text());
-        self::assertStringNotContainsString('<script>alert(1)</script>', $compare("<script>alert(1)</script>\t1.00")->html());
+        self::assertStringContainsString(
+            'No line has a number',
+            $compare('nothing here')->filter('.said-refused')->text(),
+        );
+        self::assertStringNotContainsString(
+            '<script>alert(1)</script>',
+            $compare("<script>alert(1)</script>\t1.00")->html(),
+        );
     }
 
     /** Another company's river is one field away; days stay, what is the first company's own does not. */
@@ -144,11 +262,26 @@ final class DueTest extends ScreenCase
     {
         $this->makeCompany('OTHER');
         $page = $this->page('/TEST/payables/proposal?pay_date=2026-06-20&vendors=V-1');
-        self::assertSame(['TEST', 'OTHER'], $page->filter('select[name=of] option')->each(static fn (Crawler $o): string => (string) $o->attr('value')));
+        self::assertSame(
+            ['TEST', 'OTHER'],
+            $page->filter('select[name=of] option')->each(static fn (Crawler $o): string => (string) $o->attr('value')),
+        );
         $this->browser->request('GET', '/TEST/payables/proposal?of=OTHER&pay_date=2026-06-20&vendors=V-1');
-        self::assertSame('/OTHER/payables/proposal?pay_date=2026-06-20', $this->browser->getResponse()->headers->get('Location'));
-        $this->browser->request('GET', '/TEST/payables/proposal?of=OTHER&pay_date=2026-06-20', [], [], ['HTTP_HX_REQUEST' => 'true']);
-        self::assertSame('/OTHER/payables/proposal?pay_date=2026-06-20', $this->browser->getResponse()->headers->get('HX-Redirect'));
+        self::assertSame(
+            '/OTHER/payables/proposal?pay_date=2026-06-20',
+            $this->browser->getResponse()->headers->get('Location'),
+        );
+        $this->browser->request(
+            'GET',
+            '/TEST/payables/proposal?of=OTHER&pay_date=2026-06-20',
+            [],
+            [],
+            ['HTTP_HX_REQUEST' => 'true'],
+        );
+        self::assertSame(
+            '/OTHER/payables/proposal?pay_date=2026-06-20',
+            $this->browser->getResponse()->headers->get('HX-Redirect'),
+        );
     }
 
     /** 1,000.00 in the ledger, 100.00 dated tomorrow, another run that takes 200.00: 700.00 are expected before this run. */
@@ -157,9 +290,22 @@ final class DueTest extends ScreenCase
         $this->money(Side::Receivables, 100000);
         $this->money(Side::Payables, 10000, [], [], '2026-06-16', DocumentKind::Payment);
         $this->invoice(Side::Payables, '300.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
-        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => '2026-06-16']);
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(
+            CriteriaReader::class,
+        )->read($this->clerk, ['pay_date' => '2026-06-16']);
         $run = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
-        $of = fn (string $day, int $except = 0): array => array_values(array_intersect_key(self::get(BankOutlook::class)->of($this->clerk->companyId, $bank, Day::of(self::DAY), Day::of($day), $except) ?? [], array_flip(['balance', 'later', 'runs', 'expected'])));
+        $of = fn (string $day, int $except = 0): array => array_values(
+            array_intersect_key(
+                self::get(BankOutlook::class)->of(
+                    $this->clerk->companyId,
+                    $bank,
+                    Day::of(self::DAY),
+                    Day::of($day),
+                    $except,
+                ) ?? [],
+                array_flip(['balance', 'later', 'runs', 'expected']),
+            ),
+        );
         self::assertSame([100000, 0, 0, 100000], $of(self::DAY));
         self::assertSame([100000, -10000, 20000, 70000], $of('2026-06-17'));
         self::assertSame([100000, -10000, 0, 90000], $of('2026-06-16', $run), 'without the run that is looked at');
@@ -167,10 +313,24 @@ final class DueTest extends ScreenCase
 
     public function testAnAccountInAForeignCurrencyCountsThatCurrency(): void
     {
-        $this->db()->executeStatement("INSERT INTO exchange_rate (company_id, valid_on, from_currency, to_currency, rate) VALUES (?, '2026-06-01', 'EUR', 'USD', 1.10)", [$this->clerk->companyId]);
+        $this->db()->executeStatement(
+            <<<SQL
+            INSERT INTO exchange_rate (company_id, valid_on, from_currency, to_currency, rate)
+            VALUES (?, '2026-06-01', 'EUR', 'USD', 1.10)
+            SQL
+            ,
+            [$this->clerk->companyId],
+        );
         $this->money(Side::Receivables, 50000, [], [], self::DAY, DocumentKind::Receipt, 'EUR');
-        $bank = (int) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [$this->clerk->companyId]);
-        $of = fn (): ?int => self::get(BankOutlook::class)->of($this->clerk->companyId, $bank, Day::of(self::DAY), Day::of(self::DAY))['balance'] ?? null;
+        $bank = (int) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [
+            $this->clerk->companyId,
+        ]);
+        $of = fn (): ?int => self::get(BankOutlook::class)->of(
+            $this->clerk->companyId,
+            $bank,
+            Day::of(self::DAY),
+            Day::of(self::DAY),
+        )['balance'] ?? null;
         self::assertSame(55000, $of(), 'in the base currency');
         $this->db()->executeStatement("UPDATE bank_account SET currency = 'EUR' WHERE id = ?", [$bank]);
         self::assertSame(50000, $of());
@@ -179,17 +339,46 @@ final class DueTest extends ScreenCase
     /** A run of 1,000.00 EUR takes 1,100.00 from an account in USD at 1.10; without a rate nothing is made up. */
     public function testARunInAnotherCurrencyThanItsAccount(): void
     {
-        $this->db()->executeStatement("INSERT INTO exchange_rate (company_id, valid_on, from_currency, to_currency, rate) VALUES (?, '2026-04-01', 'EUR', 'USD', 1.10)", [$this->clerk->companyId]);
-        $this->invoice(Side::Payables, '1000.00', ['document_date' => '2026-04-01', 'terms' => 'N30', 'currency' => 'EUR']);
-        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'currency' => 'EUR']);
+        $this->db()->executeStatement(
+            <<<SQL
+            INSERT INTO exchange_rate (company_id, valid_on, from_currency, to_currency, rate)
+            VALUES (?, '2026-04-01', 'EUR', 'USD', 1.10)
+            SQL
+            ,
+            [$this->clerk->companyId],
+        );
+        $this->invoice(Side::Payables, '1000.00', [
+            'document_date' => '2026-04-01',
+            'terms' => 'N30',
+            'currency' => 'EUR',
+        ]);
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(
+            CriteriaReader::class,
+        )->read($this->clerk, ['pay_date' => self::DAY, 'currency' => 'EUR']);
         $run = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
         $outlook = self::get(BankOutlook::class);
         $account = $outlook->of($this->clerk->companyId, $bank, Day::of(self::DAY), Day::of(self::DAY)) ?? self::fail();
-        self::assertSame([110000, 1, 0, -110000], [$account['runs'], $account['count'], $account['uncounted'], $account['expected']]);
-        self::assertStringContainsString('1,000.00 EUR from', $this->page('/TEST/payables/proposal/'.$run)->filter('footer')->text());
-        self::assertStringContainsString('−1,100.00', $this->page('/TEST/payables/proposal/'.$run)->filter('svg.cash')->text());
+        self::assertSame(
+            [110000, 1, 0, -110000],
+            [$account['runs'], $account['count'], $account['uncounted'], $account['expected']],
+        );
+        self::assertStringContainsString(
+            '1,000.00 EUR from',
+            $this->page('/TEST/payables/proposal/'.$run)
+                ->filter('footer')
+                ->text(),
+        );
+        self::assertStringContainsString(
+            '−1,100.00',
+            $this->page('/TEST/payables/proposal/'.$run)
+                ->filter('svg.cash')
+                ->text(),
+        );
         $this->db()->executeStatement('DELETE FROM exchange_rate');
         self::assertNull($outlook->taken($this->clerk->companyId, $account, 100000, 'EUR', Day::of(self::DAY)));
-        self::assertStringContainsString('No rate says what this run takes', $this->page('/TEST/payables/proposal/'.$run)->text());
+        self::assertStringContainsString(
+            'No rate says what this run takes',
+            $this->page('/TEST/payables/proposal/'.$run)->text(),
+        );
     }
 }

@@ -19,7 +19,12 @@ final class ElectronicInvoiceTest extends AppCase
     /** @param array<string, mixed> $json */
     private static function library(array $json): string
     {
-        $process = new Process(['node', __DIR__.'/ubl.cjs'], \dirname(__DIR__, 2), null, json_encode($json, \JSON_THROW_ON_ERROR));
+        $process = new Process(
+            ['node', __DIR__.'/ubl.cjs'],
+            \dirname(__DIR__, 2),
+            null,
+            json_encode($json, \JSON_THROW_ON_ERROR),
+        );
         $process->run();
         self::assertSame(0, $process->getExitCode(), $process->getErrorOutput());
 
@@ -46,29 +51,95 @@ final class ElectronicInvoiceTest extends AppCase
     {
         $scheme = ['cac:TaxScheme' => ['cbc:ID' => 'VAT']];
         $eight = ['cbc:ID' => 'S', 'cbc:Percent' => '8', ...$scheme];
-        $party = static fn (string $name, string $country): array => ['cbc:EndpointID' => 'a@b.example', 'cbc:EndpointID@schemeID' => 'EM', 'cac:PostalAddress' => ['cbc:CityName' => 'Alder Point', 'cac:Country' => ['cbc:IdentificationCode' => $country]], 'cac:PartyLegalEntity' => ['cbc:RegistrationName' => $name]];
+        $party = static fn (string $name, string $country): array => [
+            'cbc:EndpointID' => 'a@b.example',
+            'cbc:EndpointID@schemeID' => 'EM',
+            'cac:PostalAddress' => [
+                'cbc:CityName' => 'Alder Point',
+                'cac:Country' => ['cbc:IdentificationCode' => $country],
+            ],
+            'cac:PartyLegalEntity' => ['cbc:RegistrationName' => $name],
+        ];
 
-        return ['ubl:Invoice' => [
-            'cbc:CustomizationID' => 'urn:cen.eu:en16931:2017', 'cbc:ID' => 'LS-77', 'cbc:IssueDate' => '2026-06-10', 'cbc:DueDate' => '2026-07-15', 'cbc:InvoiceTypeCode' => '380', 'cbc:Note' => ['for the slip'], 'cbc:DocumentCurrencyCode' => 'USD', 'cbc:BuyerReference' => 'YARD',
-            'cac:AccountingSupplierParty' => ['cac:Party' => [...$party('Fenwick', 'US'), 'cac:PartyTaxScheme' => [['cbc:CompanyID' => $taxNumber, ...$scheme]]]],
-            'cac:AccountingCustomerParty' => ['cac:Party' => $party('Tamarack', 'US')],
-            'cac:AllowanceCharge' => [['cbc:ChargeIndicator' => 'false', 'cbc:AllowanceChargeReason' => 'Trade discount', ...self::usd(['Amount' => '10.00']), 'cac:TaxCategory' => $eight]],
-            'cac:TaxTotal' => [[...self::usd(['TaxAmount' => '61.76']), 'cac:TaxSubtotal' => [[...self::usd(['TaxableAmount' => '772.00', 'TaxAmount' => '61.76']), 'cac:TaxCategory' => $eight]]]],
-            'cac:LegalMonetaryTotal' => self::usd(['LineExtensionAmount' => '782.00', 'TaxExclusiveAmount' => '772.00', 'TaxInclusiveAmount' => '833.76', 'AllowanceTotalAmount' => '10.00', 'PayableAmount' => '833.76']),
-            'cac:InvoiceLine' => [['cbc:ID' => '1', 'cbc:InvoicedQuantity' => '42.5', 'cbc:InvoicedQuantity@unitCode' => 'C62', ...self::usd(['LineExtensionAmount' => '782.00']), 'cac:Item' => ['cbc:Name' => 'White oak', 'cac:ClassifiedTaxCategory' => $eight], 'cac:Price' => self::usd(['PriceAmount' => '18.40'])]],
-        ]];
+        return [
+            'ubl:Invoice' => [
+                'cbc:CustomizationID' => 'urn:cen.eu:en16931:2017',
+                'cbc:ID' => 'LS-77',
+                'cbc:IssueDate' => '2026-06-10',
+                'cbc:DueDate' => '2026-07-15',
+                'cbc:InvoiceTypeCode' => '380',
+                'cbc:Note' => ['for the slip'],
+                'cbc:DocumentCurrencyCode' => 'USD',
+                'cbc:BuyerReference' => 'YARD',
+                'cac:AccountingSupplierParty' => [
+                    'cac:Party' => [
+                        ...$party('Fenwick', 'US'),
+                        'cac:PartyTaxScheme' => [['cbc:CompanyID' => $taxNumber, ...$scheme]],
+                    ],
+                ],
+                'cac:AccountingCustomerParty' => ['cac:Party' => $party('Tamarack', 'US')],
+                'cac:AllowanceCharge' => [
+                    [
+                        'cbc:ChargeIndicator' => 'false',
+                        'cbc:AllowanceChargeReason' => 'Trade discount',
+                        ...self::usd(['Amount' => '10.00']),
+                        'cac:TaxCategory' => $eight,
+                    ],
+                ],
+                'cac:TaxTotal' => [
+                    [
+                        ...self::usd(['TaxAmount' => '61.76']),
+                        'cac:TaxSubtotal' => [
+                            [
+                                ...self::usd(['TaxableAmount' => '772.00', 'TaxAmount' => '61.76']),
+                                'cac:TaxCategory' => $eight,
+                            ],
+                        ],
+                    ],
+                ],
+                'cac:LegalMonetaryTotal' => self::usd([
+                    'LineExtensionAmount' => '782.00',
+                    'TaxExclusiveAmount' => '772.00',
+                    'TaxInclusiveAmount' => '833.76',
+                    'AllowanceTotalAmount' => '10.00',
+                    'PayableAmount' => '833.76',
+                ]),
+                'cac:InvoiceLine' => [
+                    [
+                        'cbc:ID' => '1',
+                        'cbc:InvoicedQuantity' => '42.5',
+                        'cbc:InvoicedQuantity@unitCode' => 'C62',
+                        ...self::usd(['LineExtensionAmount' => '782.00']),
+                        'cac:Item' => ['cbc:Name' => 'White oak', 'cac:ClassifiedTaxCategory' => $eight],
+                        'cac:Price' => self::usd(['PriceAmount' => '18.40']),
+                    ],
+                ],
+            ],
+        ];
     }
 
     public function testAFileOfAnotherLibraryBecomesADraftAndPosts(): void
     {
         $browser = self::createClientHere();
-        $this->db()->executeStatement("UPDATE party SET tax_number = 'TN-100 200', default_account_id = (SELECT id FROM account WHERE company_id = ? AND number = '5000') WHERE code = 'V-1'", [$this->clerk->companyId]);
+        $this->db()->executeStatement(
+            <<<SQL
+            UPDATE party
+            SET tax_number = 'TN-100 200', default_account_id = (SELECT id FROM account WHERE company_id = ? AND number = '5000')
+            WHERE code = 'V-1'
+            SQL
+            ,
+            [$this->clerk->companyId],
+        );
         $xml = self::library(self::theirs('TN100200'));
         // a PDF inside, as vendors send it
         $pdf = new \Dompdf\Dompdf();
         $pdf->loadHtml('Invoice LS-77');
         $pdf->render();
-        $reference = '<cac:AdditionalDocumentReference><cbc:ID>x</cbc:ID><cac:Attachment><cbc:EmbeddedDocumentBinaryObject mimeCode="application/pdf" filename="LS-77.pdf">'.base64_encode((string) $pdf->output()).'</cbc:EmbeddedDocumentBinaryObject></cac:Attachment></cac:AdditionalDocumentReference>';
+        $reference =
+            '<cac:AdditionalDocumentReference><cbc:ID>x</cbc:ID><cac:Attachment>'.
+            '<cbc:EmbeddedDocumentBinaryObject mimeCode="application/pdf" filename="LS-77.pdf">'.
+            base64_encode((string) $pdf->output()).
+            '</cbc:EmbeddedDocumentBinaryObject></cac:Attachment></cac:AdditionalDocumentReference>';
         $xml = str_replace('<cac:AccountingSupplierParty>', $reference.'<cac:AccountingSupplierParty>', $xml);
         $upload = static function (string $content): UploadedFile {
             $path = (string) tempnam(sys_get_temp_dir(), 'ubl');
@@ -77,20 +148,70 @@ final class ElectronicInvoiceTest extends AppCase
             return new UploadedFile($path, 'invoice.xml', 'text/xml', null, true);
         };
         $token = $browser->request('GET', '/TEST/import')->filter('input[name=_token]')->last()->attr('value');
-        $browser->request('POST', '/TEST/import/check', ['_token' => $token, 'kind' => 'electronic-invoice'], ['file' => $upload($xml)]);
+        $browser->request(
+            'POST',
+            '/TEST/import/check',
+            ['_token' => $token, 'kind' => 'electronic-invoice'],
+            ['file' => $upload($xml)],
+        );
         $draft = $browser->followRedirect();
         self::assertStringContainsString('is read into this draft', $draft->filter('.said-done')->text());
-        $value = static fn (string $name): string => (string) $draft->filter('input[name="'.$name.'"]')->attr('value');
-        self::assertSame(['V-1', 'LS-77', '10 Jun 2026', '15 Jul 2026', '833.76', '42.5 × 18.4', 'P8', 'White oak', '10.00', 'Trade discount'], array_map($value, ['party', 'number', 'document_date', 'due_date', 'stated_total', 'lines[0][amount]', 'lines[0][tax_code]', 'lines[0][text]', 'lines[1][amount]', 'lines[1][text]']));
+        $value = static fn (string $name): string => (string) $draft
+            ->filter('input[name="'.$name.'"]')
+            ->attr('value');
+        self::assertSame(
+            [
+                'V-1',
+                'LS-77',
+                '10 Jun 2026',
+                '15 Jul 2026',
+                '833.76',
+                '42.5 × 18.4',
+                'P8',
+                'White oak',
+                '10.00',
+                'Trade discount',
+            ],
+            array_map($value, [
+                'party',
+                'number',
+                'document_date',
+                'due_date',
+                'stated_total',
+                'lines[0][amount]',
+                'lines[0][tax_code]',
+                'lines[0][text]',
+                'lines[1][amount]',
+                'lines[1][text]',
+            ]),
+        );
         self::assertSame('allowance', $draft->filter('select[name="lines[1][kind]"] option[selected]')->attr('value'));
         self::assertCount(1, $draft->filter('figure.sheet'), 'what was attached lies beside it');
         $form = $draft->filter('#invoice')->form();
         $browser->request('POST', '/TEST/payables/invoice', [...$form->getPhpValues(), '_action' => 'post']);
-        self::assertStringContainsString('Payables rose by 833.76', $browser->followRedirect()->filter('.said-done')->text());
-        self::assertSame([-83376, 6176, 77200], [$this->balance('2100'), $this->balance('1300'), $this->balance('5000')]);
+        self::assertStringContainsString(
+            'Payables rose by 833.76',
+            $browser->followRedirect()->filter('.said-done')->text(),
+        );
+        self::assertSame(
+            [-83376, 6176, 77200],
+            [$this->balance('2100'), $this->balance('1300'), $this->balance('5000')],
+        );
 
-        foreach ([self::library(self::theirs('TN-999')) => 'No vendor has the tax number TN-999', str_replace('833.76', '900.00', $xml) => 'its parts add up to 833.76', '<?xml version="1.0"?><!DOCTYPE a [<!ENTITY b SYSTEM "file:///etc/passwd">]><a>&b;</a>' => 'declares a document type', "code,name\n" => 'not an electronic invoice'] as $content => $said) {
-            $refused = $browser->request('POST', '/TEST/import/check', ['_token' => $token, 'kind' => 'electronic-invoice'], ['file' => $upload((string) $content)]);
+        foreach (
+            [
+                self::library(self::theirs('TN-999')) => 'No vendor has the tax number TN-999',
+                str_replace('833.76', '900.00', $xml) => 'its parts add up to 833.76',
+                '<?xml version="1.0"?><!DOCTYPE a [<!ENTITY b SYSTEM "file:///etc/passwd">]><a>&b;</a>' => 'declares a document type',
+                "code,name\n" => 'not an electronic invoice',
+            ] as $content => $said
+        ) {
+            $refused = $browser->request(
+                'POST',
+                '/TEST/import/check',
+                ['_token' => $token, 'kind' => 'electronic-invoice'],
+                ['file' => $upload((string) $content)],
+            );
             self::assertStringContainsString($said, $refused->filter('.said-refused')->text());
         }
         self::assertSame(0, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM document WHERE state = 'draft'"));
@@ -98,33 +219,83 @@ final class ElectronicInvoiceTest extends AppCase
 
     public function testOurFilesPassTheSchemaOfAnotherLibraryAndReadTheSame(): void
     {
-        $company = self::get(EntityManagerInterface::class)->find(Company::class, $this->clerk->companyId) ?? self::fail();
-        $this->db()->executeStatement("UPDATE party SET country = 'US', city = 'Alder Point', email = 'a@b.example' WHERE code = 'C-1'");
-        $id = $this->invoice(Side::Receivables, '0', ['terms' => '2-10-N30', 'description' => 'Refit <Ada> & co', 'lines' => [['account' => '4000', 'amount' => '1000.05', 'tax_code' => 'S8', 'text' => 'Hull'], ['account' => '4000', 'amount' => '100.00', 'tax_code' => 'S8', 'text' => 'Trade discount', 'kind' => 'allowance'], ['account' => '4000', 'amount' => '20.00', 'text' => 'Fee']]]);
-        self::assertSame([''], self::refusedFields(fn () => self::get(InvoiceXml::class)->of($company, $id)), 'without country and tax number there is none');
+        $company =
+            self::get(EntityManagerInterface::class)->find(Company::class, $this->clerk->companyId) ?? self::fail();
+        $this->db()->executeStatement(
+            "UPDATE party SET country = 'US', city = 'Alder Point', email = 'a@b.example' WHERE code = 'C-1'",
+        );
+        $id = $this->invoice(Side::Receivables, '0', [
+            'terms' => '2-10-N30',
+            'description' => 'Refit <Ada> & co',
+            'lines' => [
+                ['account' => '4000', 'amount' => '1000.05', 'tax_code' => 'S8', 'text' => 'Hull'],
+                [
+                    'account' => '4000',
+                    'amount' => '100.00',
+                    'tax_code' => 'S8',
+                    'text' => 'Trade discount',
+                    'kind' => 'allowance',
+                ],
+                ['account' => '4000', 'amount' => '20.00', 'text' => 'Fee'],
+            ],
+        ]);
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(InvoiceXml::class)->of($company, $id)),
+            'without country and tax number there is none',
+        );
         [$company->country, $company->taxNumber, $company->city] = ['US', 'US12345678', 'Alder Point'];
         $xml = self::get(InvoiceXml::class)->of($company, $id);
         $read = UblReader::read($xml);
-        self::assertSame([99205, 'CI-26-00001', 2, -10000], [$read->total(), $read->number, \count($read->lines), $read->others[0]->net]);
+        self::assertSame(
+            [99205, 'CI-26-00001', 2, -10000],
+            [$read->total(), $read->number, \count($read->lines), $read->others[0]->net],
+        );
         $again = UblReader::read(self::library(['ubl:Invoice' => self::internal($xml)]));
-        self::assertSame([$read->total(), $read->tax(), $read->terms, $read->note], [$again->total(), $again->tax(), $again->terms, $again->note]);
+        self::assertSame(
+            [$read->total(), $read->tax(), $read->terms, $read->note],
+            [$again->total(), $again->tax(), $again->terms, $again->note],
+        );
     }
 
     /** EN 16931, BG-27 and BG-28: an allowance or charge belongs to its line, and the line's net is after it. */
     public function testAllowancesOfALineGoOutAndComeIn(): void
     {
-        $company = self::get(EntityManagerInterface::class)->find(Company::class, $this->clerk->companyId) ?? self::fail();
-        $this->db()->executeStatement("UPDATE party SET country = 'US', city = 'Alder Point', email = 'a@b.example' WHERE code = 'C-1'");
+        $company =
+            self::get(EntityManagerInterface::class)->find(Company::class, $this->clerk->companyId) ?? self::fail();
+        $this->db()->executeStatement(
+            "UPDATE party SET country = 'US', city = 'Alder Point', email = 'a@b.example' WHERE code = 'C-1'",
+        );
         [$company->country, $company->taxNumber, $company->city] = ['US', 'US12345678', 'Alder Point'];
-        $input = self::get(\Nelbix\App\Documents\InvoiceReader::class)->read($this->clerk, Side::Receivables, ['party' => 'C-1', 'document_date' => '.', 'lines' => [['account' => '4000', 'amount' => '12 × 4.50 - 5%', 'text' => 'Cleats'], ['account' => '4000', 'amount' => '2 × 10 + 1.50', 'text' => 'Pins']]]);
+        $input = self::get(\Nelbix\App\Documents\InvoiceReader::class)->read($this->clerk, Side::Receivables, [
+            'party' => 'C-1',
+            'document_date' => '.',
+            'lines' => [
+                ['account' => '4000', 'amount' => '12 × 4.50 - 5%', 'text' => 'Cleats'],
+                ['account' => '4000', 'amount' => '2 × 10 + 1.50', 'text' => 'Pins'],
+            ],
+        ]);
         $id = self::get(\Nelbix\App\Documents\PostInvoice::class)->post($this->clerk, $input);
         self::assertSame(-7280, $this->balance('4000'));
         $xml = self::get(InvoiceXml::class)->of($company, $id);
         $read = UblReader::read(self::library(['ubl:Invoice' => self::internal($xml)]));
-        self::assertSame([[5130, 270], [2150, -150]], array_map(static fn ($l): array => [$l->net, $l->allowance], $read->lines));
+        self::assertSame(
+            [[5130, 270], [2150, -150]],
+            array_map(static fn ($l): array => [$l->net, $l->allowance], $read->lines),
+        );
         self::assertSame(7280, $read->total());
         self::createClientHere();
-        self::assertSame(['12 × 4.5 - 2.70', '2 × 10 + 1.50'], array_column((array) self::get(\Nelbix\App\Documents\DocumentForm::class)->of(self::get(EntityManagerInterface::class)->find(\Nelbix\App\Documents\Document::class, $id) ?? self::fail(), true)['lines'], 'amount'));
+        self::assertSame(
+            ['12 × 4.5 - 2.70', '2 × 10 + 1.50'],
+            array_column(
+                (array) self::get(\Nelbix\App\Documents\DocumentForm::class)->of(
+                    self::get(EntityManagerInterface::class)->find(\Nelbix\App\Documents\Document::class, $id) ??
+                        self::fail(),
+                    true,
+                )['lines'],
+                'amount',
+            ),
+        );
     }
 
     /**
@@ -136,7 +307,16 @@ final class ElectronicInvoiceTest extends AppCase
     {
         $document = new \DOMDocument();
         $document->loadXML($xml, \LIBXML_NOBLANKS);
-        $lists = ['cac:InvoiceLine', 'cac:TaxSubtotal', 'cac:TaxTotal', 'cac:PaymentMeans', 'cac:PartyTaxScheme', 'cbc:Note@', 'cac:AllowanceCharge', 'cac:AdditionalDocumentReference'];
+        $lists = [
+            'cac:InvoiceLine',
+            'cac:TaxSubtotal',
+            'cac:TaxTotal',
+            'cac:PaymentMeans',
+            'cac:PartyTaxScheme',
+            'cbc:Note@',
+            'cac:AllowanceCharge',
+            'cac:AdditionalDocumentReference',
+        ];
         $walk = static function (\DOMElement $element) use (&$walk, $lists): array {
             $node = [];
             foreach ($element->childNodes as $child) {
@@ -145,8 +325,13 @@ final class ElectronicInvoiceTest extends AppCase
                 }
                 $name = (string) $child->nodeName;
                 $value = 'cbc' === $child->prefix ? $child->textContent : $walk($child);
-                $isList = \in_array($name, $lists, true) && !('cac:PartyTaxScheme' === $name && 'cac:AccountingCustomerParty' === $child->parentNode?->parentNode?->nodeName);
-                $isList ? $node[$name][] = $value : $node[$name] = $value;
+                $isList =
+                    \in_array($name, $lists, true)
+                    && !(
+                        'cac:PartyTaxScheme' === $name
+                        && 'cac:AccountingCustomerParty' === $child->parentNode?->parentNode?->nodeName
+                    );
+                $isList ? ($node[$name][] = $value) : ($node[$name] = $value);
                 foreach ($child->attributes ?? [] as $attribute) {
                     $node[$name.'@'.$attribute->nodeName] = $attribute->nodeValue;
                 }
@@ -166,7 +351,11 @@ final class ElectronicInvoiceTest extends AppCase
         $browser = self::getContainer()->get('test.client');
         self::assertInstanceOf(\Symfony\Bundle\FrameworkBundle\KernelBrowser::class, $browser);
         $browser->disableReboot();
-        $browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => 'controller']) ?? self::fail());
+        $browser->loginUser(
+            self::get(EntityManagerInterface::class)
+                ->getRepository(User::class)
+                ->findOneBy(['username' => 'controller']) ?? self::fail(),
+        );
 
         return $browser;
     }
@@ -174,17 +363,31 @@ final class ElectronicInvoiceTest extends AppCase
     /** 300 files damaged at random (seeded): each is refused with a reason or becomes a whole draft; nothing is half kept. */
     public function testDamagedFilesAreRefusedOrTakenWhole(): void
     {
-        $this->db()->executeStatement("UPDATE party SET tax_number = 'TN-100 200', default_account_id = (SELECT id FROM account WHERE company_id = ? AND number = '5000') WHERE code = 'V-1'", [$this->clerk->companyId]);
+        $this->db()->executeStatement(
+            <<<SQL
+            UPDATE party
+            SET tax_number = 'TN-100 200', default_account_id = (SELECT id FROM account WHERE company_id = ? AND number = '5000')
+            WHERE code = 'V-1'
+            SQL
+            ,
+            [$this->clerk->companyId],
+        );
         $good = self::library(self::theirs('TN100200'));
         mt_srand(31);
         $take = self::get(\Nelbix\App\Import\TakeElectronicInvoice::class);
-        $counts = fn (): array => array_map(fn (string $t): int => (int) $this->db()->fetchOne('SELECT COUNT(*) FROM '.$t), ['document', 'stored_file', 'journal_entry']);
+        $counts = fn (): array => array_map(
+            fn (string $t): int => (int) $this->db()->fetchOne('SELECT COUNT(*) FROM '.$t),
+            ['document', 'stored_file', 'journal_entry'],
+        );
         $taken = $refused = 0;
         for ($n = 0; $n < 300; ++$n) {
             $xml = str_replace('LS-77', 'LS-'.$n, $good);
             for ($k = mt_rand(0, 3); $k > 0; --$k) {
                 $at = mt_rand(0, \strlen($xml) - 1);
-                $xml = substr($xml, 0, $at).['<', '>', '"', '&', '9', '-', '', "\xC3", "\0", '.', ' '][mt_rand(0, 10)].substr($xml, $at + mt_rand(0, 3));
+                $xml =
+                    substr($xml, 0, $at).
+                    ['<', '>', '"', '&', '9', '-', '', "\xC3", "\0", '.', ' '][mt_rand(0, 10)].
+                    substr($xml, $at + mt_rand(0, 3));
             }
             $before = $counts();
             try {
@@ -210,7 +413,15 @@ final class ElectronicInvoiceTest extends AppCase
         $picture = imagecreatetruecolor(40, 30) ?: self::fail();
         ob_start();
         imagepng($picture);
-        $samples = [(string) $pdf->output(), (string) ob_get_clean(), "\xFF\xD8\xFF\xE0junk", "MZ\x90\0binary", '<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>', '<html><script>alert(1)</script></html>', "%PDF-1.4\n<script>"];
+        $samples = [
+            (string) $pdf->output(),
+            (string) ob_get_clean(),
+            "\xFF\xD8\xFF\xE0junk",
+            "MZ\x90\0binary",
+            '<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>',
+            '<html><script>alert(1)</script></html>',
+            "%PDF-1.4\n<script>",
+        ];
         mt_srand(32);
         $files = self::get(\Nelbix\App\Platform\FileStore::class);
         $kept = $refused = 0;
@@ -223,7 +434,10 @@ final class ElectronicInvoiceTest extends AppCase
             try {
                 $id = $files->keep($this->clerk, 'paper', 0, 'x.pdf', $bytes, \Nelbix\App\Platform\FileStore::PAPERS);
                 ++$kept;
-                self::assertContains($this->db()->fetchOne('SELECT media_type FROM stored_file WHERE id = ?', [$id]), \Nelbix\App\Platform\FileStore::PAPERS);
+                self::assertContains(
+                    $this->db()->fetchOne('SELECT media_type FROM stored_file WHERE id = ?', [$id]),
+                    \Nelbix\App\Platform\FileStore::PAPERS,
+                );
             } catch (\Nelbix\Core\Refused) {
                 ++$refused;
             }

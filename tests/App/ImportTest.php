@@ -15,22 +15,55 @@ final class ImportTest extends AppCase
     {
         $r = self::get(ImportFile::class)->import($this->clerk, $kind, $csv, $dryRun);
 
-        return ['created' => $r['created'], 'errors' => array_map(static fn (Problem $p): string => $p->line.' '.$p->field, $r['errors'])];
+        return [
+            'created' => $r['created'],
+            'errors' => array_map(static fn (Problem $p): string => $p->line.' '.$p->field, $r['errors']),
+        ];
     }
 
     public function testInvoicesOfSeveralRowsAndTheExampleReceipt(): void
     {
-        self::assertSame(['created' => 2, 'errors' => []], $this->import('customer-invoices', "party,number,document_date,account,amount\nC-1,CI-26-00388,2026-06-10,4000,600.00\nC-1,CI-26-00388,2026-06-10,4100,400.00\nC-1,CI-26-00401,2026-06-10,4000,400.00\n"));
+        self::assertSame(
+            ['created' => 2, 'errors' => []],
+            $this->import(
+                'customer-invoices',
+                "party,number,document_date,account,amount\n".
+                    "C-1,CI-26-00388,2026-06-10,4000,600.00\n".
+                    "C-1,CI-26-00388,2026-06-10,4100,400.00\n".
+                    "C-1,CI-26-00401,2026-06-10,4000,400.00\n",
+            ),
+        );
         // commands.md, the example
-        self::assertSame(['created' => 1, 'errors' => []], $this->import('receipts', "party,date,bank,reference,currency,amount,apply_to,applied,discount\nC-1,2026-06-15,1000,T-881,USD,1470.00,CI-26-00388,1000.00,20.00\nC-1,2026-06-15,1000,T-881,USD,1470.00,CI-26-00401,400.00,\n"));
-        self::assertSame([147000, 2000, -9000], [$this->balance('1000'), $this->balance('4900'), $this->balance('1200')]);
+        self::assertSame(
+            ['created' => 1, 'errors' => []],
+            $this->import(
+                'receipts',
+                "party,date,bank,reference,currency,amount,apply_to,applied,discount\n".
+                    "C-1,2026-06-15,1000,T-881,USD,1470.00,CI-26-00388,1000.00,20.00\n".
+                    "C-1,2026-06-15,1000,T-881,USD,1470.00,CI-26-00401,400.00,\n",
+            ),
+        );
+        self::assertSame(
+            [147000, 2000, -9000],
+            [$this->balance('1000'), $this->balance('4900'), $this->balance('1200')],
+        );
     }
 
     public function testEveryErrorIsListedAndNothingChanges(): void
     {
-        $r = $this->import('vendor-invoices', "party,number,document_date,account,amount,tax_code\nV-1,1,2026-06-01,5000,10.00,\nV-1,2,2026-06-01,5000,10.005,P8\nV-9,3,2026-06-01,9999,10.00,XX\nV-1,,2026-13-01,5000,10.00,\nV-1,1,2026-06-02,5000,10.00,\n");
+        $r = $this->import(
+            'vendor-invoices',
+            "party,number,document_date,account,amount,tax_code\n".
+                "V-1,1,2026-06-01,5000,10.00,\n".
+                "V-1,2,2026-06-01,5000,10.005,P8\n".
+                "V-9,3,2026-06-01,9999,10.00,XX\n".
+                "V-1,,2026-13-01,5000,10.00,\n".
+                "V-1,1,2026-06-02,5000,10.00,\n",
+        );
         self::assertSame(0, $r['created']);
-        foreach (['3 amount', '4 party', '4 account', '4 tax_code', '5 document_date', '5 number', '6 number'] as $expected) {
+        foreach (
+            ['3 amount', '4 party', '4 account', '4 tax_code', '5 document_date', '5 number', '6 number'] as $expected
+        ) {
             self::assertContains($expected, $r['errors']);
         }
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'));
@@ -45,14 +78,40 @@ final class ImportTest extends AppCase
     public function testBasics(): void
     {
         self::assertSame([], $this->import('accounts', "number,name,type,role\n5010,Timber,expense,\n")['errors']);
-        self::assertSame(['2 role'], $this->import('accounts', "number,name,type,role\n5011,Second refunds,liability,refunds_payable\n")['errors']);
-        self::assertSame([], $this->import('terms', "code,text,use,runs_from,net,discounts\nT1,3 in 5,both,document,30,3@5\n")['errors']);
-        self::assertSame(['2 instalments'], $this->import('terms', "code,text,use,runs_from,net,instalments\nT2,bad,both,document,0,50@30\n")['errors']);
-        self::assertSame([], $this->import('tax-codes', "code,text,rate,account,use\nP5,Five,5,1300,purchase\n")['errors']);
+        self::assertSame(
+            ['2 role'],
+            $this->import('accounts', "number,name,type,role\n5011,Second refunds,liability,refunds_payable\n")[
+                'errors'
+            ],
+        );
+        self::assertSame(
+            [],
+            $this->import('terms', "code,text,use,runs_from,net,discounts\nT1,3 in 5,both,document,30,3@5\n")['errors'],
+        );
+        self::assertSame(
+            ['2 instalments'],
+            $this->import('terms', "code,text,use,runs_from,net,instalments\nT2,bad,both,document,0,50@30\n")['errors'],
+        );
+        self::assertSame(
+            [],
+            $this->import('tax-codes', "code,text,rate,account,use\nP5,Five,5,1300,purchase\n")['errors'],
+        );
         self::assertSame([], $this->import('rates', "date,from,to,rate\n2026-06-01,EUR,USD,1.085\n")['errors']);
-        self::assertSame([], $this->import('payments', "party,date,bank,currency,amount,kind\nV-1,2026-06-15,1000,USD,500.00,prepayment\n")['errors']);
+        self::assertSame(
+            [],
+            $this->import(
+                'payments',
+                "party,date,bank,currency,amount,kind\nV-1,2026-06-15,1000,USD,500.00,prepayment\n",
+            )['errors'],
+        );
         self::assertSame([50000], [$this->balance('1250')]);
-        self::assertSame(['2 apply_to'], $this->import('payments', "party,date,bank,currency,amount,apply_to,applied\nV-1,2026-06-15,1000,USD,5.00,none,5.00\n")['errors']);
+        self::assertSame(
+            ['2 apply_to'],
+            $this->import(
+                'payments',
+                "party,date,bank,currency,amount,apply_to,applied\nV-1,2026-06-15,1000,USD,5.00,none,5.00\n",
+            )['errors'],
+        );
     }
 
     public function testTenMegabytesOfNonsense(): void
@@ -65,16 +124,44 @@ final class ImportTest extends AppCase
         $r = $this->import('vendor-invoices', $csv);
         self::assertSame(0, $r['created']);
         self::assertGreaterThanOrEqual(200, \count($r['errors']));
-        foreach ([random_bytes(1000), str_repeat("\0", 1000), str_repeat('"', 9_999_999), str_repeat(',', 10_000_000)] as $nonsense) {
+        foreach (
+            [random_bytes(1000), str_repeat("\0", 1000), str_repeat('"', 9_999_999), str_repeat(',', 10_000_000)] as $nonsense
+        ) {
             self::assertNotSame([], $this->import('vendor-invoices', $nonsense)['errors']);
         }
     }
 
     public function testJournalEntriesFromAFile(): void
     {
-        self::assertSame(['created' => 2, 'errors' => []], $this->import('journal', "entry,date,text,account,debit,credit,bypass\n1,2026-06-10,opening,1000,500.00,,\n1,2026-06-10,opening,3000,,500.00,\n2,2026-06-10,shop cash,1000,12.50,,yes\n2,2026-06-10,shop cash,1200,,12.50,yes\n"));
-        self::assertSame([51250, -50000, -1250], [$this->balance('1000'), $this->balance('3000'), $this->balance('1200')]);
-        self::assertSame(['created' => 0, 'errors' => ['2 account', '4 debit', '6 debit', '8 text']], $this->import('journal', "entry,date,text,account,debit,credit\n3,2026-06-10,a control account,1200,1.00,\n3,2026-06-10,a control account,1000,,1.00\n4,2026-06-10,out of balance,1000,1.00,\n4,2026-06-10,out of balance,3000,,2.00\n5,2026-06-10,both,1000,1.00,1.00\n6,2026-06-10,one,1000,1.00,\n6,2026-06-10,other,3000,,1.00\n"));
+        self::assertSame(
+            ['created' => 2, 'errors' => []],
+            $this->import(
+                'journal',
+                "entry,date,text,account,debit,credit,bypass\n".
+                    "1,2026-06-10,opening,1000,500.00,,\n".
+                    "1,2026-06-10,opening,3000,,500.00,\n".
+                    "2,2026-06-10,shop cash,1000,12.50,,yes\n".
+                    "2,2026-06-10,shop cash,1200,,12.50,yes\n",
+            ),
+        );
+        self::assertSame(
+            [51250, -50000, -1250],
+            [$this->balance('1000'), $this->balance('3000'), $this->balance('1200')],
+        );
+        self::assertSame(
+            ['created' => 0, 'errors' => ['2 account', '4 debit', '6 debit', '8 text']],
+            $this->import(
+                'journal',
+                "entry,date,text,account,debit,credit\n".
+                    "3,2026-06-10,a control account,1200,1.00,\n".
+                    "3,2026-06-10,a control account,1000,,1.00\n".
+                    "4,2026-06-10,out of balance,1000,1.00,\n".
+                    "4,2026-06-10,out of balance,3000,,2.00\n".
+                    "5,2026-06-10,both,1000,1.00,1.00\n".
+                    "6,2026-06-10,one,1000,1.00,\n".
+                    "6,2026-06-10,other,3000,,1.00\n",
+            ),
+        );
         self::assertSame(2, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry'));
     }
 
@@ -82,10 +169,21 @@ final class ImportTest extends AppCase
     {
         $invoice = $this->itemOf($this->invoice(Side::Payables, '100.00', ['number' => 'S-1']));
         $credit = $this->itemOf($this->invoice(Side::Payables, '100.00', ['number' => 'S-2', 'kind' => 'credit_note']));
-        $csv = "settlement,party,side,date,document,applied\n1,V-1,payables,2026-06-15,S-1,%s\n1,V-1,payables,2026-06-15,S-2,%s\n";
-        self::assertSame(['2 amount'], $this->import('settlements', \sprintf($csv, '100', '90'))['errors'], 'it must add up to zero');
-        self::assertSame(['2 party'], $this->import('settlements', str_replace('V-1', 'V-99', \sprintf($csv, '1', '1')))['errors']);
-        self::assertSame(['3 document'], $this->import('settlements', str_replace('S-2', 'S-9', \sprintf($csv, '1', '1')))['errors']);
+        $csv =
+            "settlement,party,side,date,document,applied\n1,V-1,payables,2026-06-15,S-1,%s\n1,V-1,payables,2026-06-15,S-2,%s\n";
+        self::assertSame(
+            ['2 amount'],
+            $this->import('settlements', \sprintf($csv, '100', '90'))['errors'],
+            'it must add up to zero',
+        );
+        self::assertSame(
+            ['2 party'],
+            $this->import('settlements', str_replace('V-1', 'V-99', \sprintf($csv, '1', '1')))['errors'],
+        );
+        self::assertSame(
+            ['3 document'],
+            $this->import('settlements', str_replace('S-2', 'S-9', \sprintf($csv, '1', '1')))['errors'],
+        );
         self::assertSame(['2 applied'], $this->import('settlements', \sprintf($csv, '-5', '5'))['errors']);
         self::assertSame([100 * 100, -100 * 100], [$this->open($invoice), $this->open($credit)]);
         self::assertSame(1, $this->import('settlements', \sprintf($csv, '100', '100'))['created']);

@@ -31,15 +31,26 @@ final class ListTest extends ScreenCase
 
     /**
      * @param array<string, string> $filters
-     * @param list<string>          $expected
+     * @param list<string> $expected
      */
     #[DataProvider('filters')]
     public function testFilters(array $filters, array $expected): void
     {
-        $this->invoice(Side::Payables, '100.00', ['number' => 'A-1', 'document_date' => '2026-06-02', 'description' => 'white oak']);
+        $this->invoice(Side::Payables, '100.00', [
+            'number' => 'A-1',
+            'document_date' => '2026-06-02',
+            'description' => 'white oak',
+        ]);
         $this->invoice(Side::Payables, '150.00', ['number' => 'B-2', 'document_date' => '2026-06-08']);
-        $this->invoice(Side::Payables, '20.00', ['number' => 'C-9', 'kind' => 'credit_note', 'document_date' => '2026-06-10']);
-        $list = self::get(DocumentListQuery::class)->of($this->clerk->companyId, Side::Payables, 'USD', [...array_fill_keys(DocumentListQuery::FILTERS, ''), ...$filters]);
+        $this->invoice(Side::Payables, '20.00', [
+            'number' => 'C-9',
+            'kind' => 'credit_note',
+            'document_date' => '2026-06-10',
+        ]);
+        $list = self::get(DocumentListQuery::class)->of($this->clerk->companyId, Side::Payables, 'USD', [
+            ...array_fill_keys(DocumentListQuery::FILTERS, ''),
+            ...$filters,
+        ]);
         self::assertSame($expected, array_column($list['rows'], 'their_number'));
         self::assertSame(\count($expected), $list['count']);
         self::assertSame(array_sum(array_map('intval', array_column($list['rows'], 'total'))), $list['total']);
@@ -48,8 +59,22 @@ final class ListTest extends ScreenCase
     public function testWhatWasOpenOnADay(): void
     {
         $id = $this->invoice(Side::Payables, '100.00', ['document_date' => '2026-06-01']);
-        $this->money(Side::Payables, 4000, [['item' => $this->itemOf($id), 'applied' => 4000]], [], '2026-06-10', DocumentKind::Payment);
-        $open = fn (string $day): int => (int) array_column(self::get(DocumentListQuery::class)->of($this->clerk->companyId, Side::Payables, 'USD', [...array_fill_keys(DocumentListQuery::FILTERS, ''), 'as_of' => $day, 'kind' => 'invoice'])['rows'], 'open')[0];
+        $this->money(
+            Side::Payables,
+            4000,
+            [['item' => $this->itemOf($id), 'applied' => 4000]],
+            [],
+            '2026-06-10',
+            DocumentKind::Payment,
+        );
+        $open = fn (string $day): int => (int) array_column(
+            self::get(DocumentListQuery::class)->of($this->clerk->companyId, Side::Payables, 'USD', [
+                ...array_fill_keys(DocumentListQuery::FILTERS, ''),
+                'as_of' => $day,
+                'kind' => 'invoice',
+            ])['rows'],
+            'open',
+        )[0];
         self::assertSame([10000, 6000], [$open('2026-06-09'), $open('2026-06-10')]);
     }
 
@@ -58,24 +83,63 @@ final class ListTest extends ScreenCase
         $this->invoice(Side::Payables, '100.00', ['number' => 'KEEP-1']);
         $this->invoice(Side::Payables, '999.00', ['number' => 'OTHER-2']);
         $all = array_fill_keys(DocumentListQuery::FILTERS, '');
-        $this->browser->request('GET', '/TEST/payables/documents?'.http_build_query([...$all, 'state' => 'posted', 'text' => 'KEEP', 'as_of' => '6/12']));
+        $this->browser->request(
+            'GET',
+            '/TEST/payables/documents?'.
+                http_build_query([...$all, 'state' => 'posted', 'text' => 'KEEP', 'as_of' => '6/12']),
+        );
         $again = $this->browser->request('GET', '/TEST/payables/documents');
-        self::assertSame(['KEEP', ''], [$again->filter('#f-text')->attr('value'), $again->filter('#f-as_of')->attr('value')], 'a past day is not kept');
+        self::assertSame(
+            ['KEEP', ''],
+            [$again->filter('#f-text')->attr('value'), $again->filter('#f-as_of')->attr('value')],
+            'a past day is not kept',
+        );
         self::assertStringNotContainsString('OTHER-2', $again->filter('table.list')->text());
-        self::assertStringContainsString('OTHER-2', $this->browser->request('GET', '/TEST/payables/documents?state=all')->filter('table.list')->text(), 'a link shows what it says');
+        self::assertStringContainsString(
+            'OTHER-2',
+            $this->browser->request('GET', '/TEST/payables/documents?state=all')->filter('table.list')->text(),
+            'a link shows what it says',
+        );
         $this->as('payables');
-        self::assertStringContainsString('OTHER-2', $this->browser->request('GET', '/TEST/payables/documents')->filter('table.list')->text(), 'others have their own');
+        self::assertStringContainsString(
+            'OTHER-2',
+            $this->browser->request('GET', '/TEST/payables/documents')->filter('table.list')->text(),
+            'others have their own',
+        );
         $this->as('controller');
-        self::assertStringContainsString('OTHER-2', $this->browser->request('GET', '/TEST/payables/documents?clear=1')->filter('table.list')->text());
-        self::assertSame('', $this->browser->request('GET', '/TEST/payables/documents')->filter('#f-text')->attr('value'));
-        $wrong = $this->browser->request('GET', '/TEST/payables/documents?'.http_build_query([...$all, 'from' => 'x', 'least' => 'y', 'text' => '<script>alert(1)</script>']));
+        self::assertStringContainsString(
+            'OTHER-2',
+            $this->browser->request('GET', '/TEST/payables/documents?clear=1')->filter('table.list')->text(),
+        );
+        self::assertSame(
+            '',
+            $this->browser->request('GET', '/TEST/payables/documents')->filter('#f-text')->attr('value'),
+        );
+        $wrong = $this->browser->request(
+            'GET',
+            '/TEST/payables/documents?'.
+                http_build_query([...$all, 'from' => 'x', 'least' => 'y', 'text' => '<script>alert(1)</script>']),
+        );
         self::assertCount(2, $wrong->filter('.wrong'));
         self::assertStringNotContainsString('<script>alert(1)', (string) $this->browser->getResponse()->getContent());
-        $this->browser->request('GET', '/TEST/payables/documents?'.http_build_query([...$all, 'text' => 'KEEP', 'format' => 'csv']));
+        $this->browser->request(
+            'GET',
+            '/TEST/payables/documents?'.http_build_query([...$all, 'text' => 'KEEP', 'format' => 'csv']),
+        );
         self::assertSame(2, substr_count($this->browser->getInternalResponse()->getContent(), "\r\n"));
-        $this->browser->request('GET', '/TEST/payables/items?'.http_build_query(['party' => 'nobody', 'only' => '', 'as_of' => '', 'settled' => '']));
-        self::assertSame('nobody', $this->browser->request('GET', '/TEST/payables/items')->filter('input[name=party]')->attr('value'));
-        self::assertSame('', $this->browser->request('GET', '/TEST/payables/items?clear=1')->filter('input[name=party]')->attr('value'));
+        $this->browser->request(
+            'GET',
+            '/TEST/payables/items?'.
+                http_build_query(['party' => 'nobody', 'only' => '', 'as_of' => '', 'settled' => '']),
+        );
+        self::assertSame(
+            'nobody',
+            $this->browser->request('GET', '/TEST/payables/items')->filter('input[name=party]')->attr('value'),
+        );
+        self::assertSame(
+            '',
+            $this->browser->request('GET', '/TEST/payables/items?clear=1')->filter('input[name=party]')->attr('value'),
+        );
     }
 
     /** @return iterable<string, array{string, string}> */

@@ -27,83 +27,240 @@ final class MoneyTest extends AppCase
     }
 
     #[DataProvider('sides')]
-    public function testFullPaymentWithDiscount(Side $side, DocumentKind $kind, string $control, string $discount, int $sign): void
-    {
+    public function testFullPaymentWithDiscount(
+        Side $side,
+        DocumentKind $kind,
+        string $control,
+        string $discount,
+        int $sign,
+    ): void {
         $item = $this->itemOf($this->invoice($side, '1000.00'));
-        $this->money($side, 98000, [['item' => $item, 'applied' => 100000]], [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => -2000]], self::DAY, $kind);
-        self::assertSame([0, $sign * 98000, $sign * 2000, 0], [$this->open($item), $this->balance('1000'), $this->balance($discount), $this->balance($control)]);
+        $this->money(
+            $side,
+            98000,
+            [['item' => $item, 'applied' => 100000]],
+            [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => -2000]],
+            self::DAY,
+            $kind,
+        );
+        self::assertSame(
+            [0, $sign * 98000, $sign * 2000, 0],
+            [$this->open($item), $this->balance('1000'), $this->balance($discount), $this->balance($control)],
+        );
     }
 
     #[DataProvider('sides')]
-    public function testPartPaymentThenTheRest(Side $side, DocumentKind $kind, string $control, string $discount, int $sign): void
-    {
+    public function testPartPaymentThenTheRest(
+        Side $side,
+        DocumentKind $kind,
+        string $control,
+        string $discount,
+        int $sign,
+    ): void {
         $item = $this->itemOf($this->invoice($side, '1000.00'));
         $this->money($side, 30000, [['item' => $item, 'applied' => 30000]], [], '2026-06-12', $kind);
         self::assertSame([70000, $sign * 70000], [$this->open($item), $this->balance($control)]);
         $this->money($side, 70000, [['item' => $item, 'applied' => 70000]], [], self::DAY, $kind);
         self::assertSame([0, 0], [$this->open($item), $this->balance($control)]);
-        self::assertSame(['applied'], self::refusedFields(fn () => $this->money($side, 1, [['item' => $item, 'applied' => 1]], [], self::DAY, $kind)), 'nothing is paid twice');
+        self::assertSame(
+            ['applied'],
+            self::refusedFields(
+                fn () => $this->money($side, 1, [['item' => $item, 'applied' => 1]], [], self::DAY, $kind),
+            ),
+            'nothing is paid twice',
+        );
     }
 
     #[DataProvider('sides')]
-    public function testUnappliedMoneyIsSettledLater(Side $side, DocumentKind $kind, string $control, string $discount, int $sign): void
-    {
+    public function testUnappliedMoneyIsSettledLater(
+        Side $side,
+        DocumentKind $kind,
+        string $control,
+        string $discount,
+        int $sign,
+    ): void {
         $money = $this->itemOf($this->money($side, 50000, [], [], '2026-06-11', $kind));
         self::assertSame([-50000, -$sign * 50000], [$this->open($money), $this->balance($control)]);
         $item = $this->itemOf($this->invoice($side, '300.00'));
-        $settle = fn (int $applied, string $day) => self::get(Transaction::class)->run(fn () => self::get(SettlementBook::class)->settle($this->clerk, new SettlementRequest($side, [['item' => $item, 'applied' => $applied], ['item' => $money, 'applied' => -$applied]], [], Day::of($day))));
-        self::assertSame(['date'], self::refusedFields(fn () => $settle(30000, '2026-06-10')), 'not before the money came');
+        $settle = fn (int $applied, string $day) => self::get(Transaction::class)->run(
+            fn () => self::get(SettlementBook::class)->settle(
+                $this->clerk,
+                new SettlementRequest(
+                    $side,
+                    [['item' => $item, 'applied' => $applied], ['item' => $money, 'applied' => -$applied]],
+                    [],
+                    Day::of($day),
+                ),
+            ),
+        );
+        self::assertSame(
+            ['date'],
+            self::refusedFields(fn () => $settle(30000, '2026-06-10')),
+            'not before the money came',
+        );
         $settlement = $settle(30000, self::DAY);
         self::assertSame([0, -20000], [$this->open($item), $this->open($money)]);
-        self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry WHERE settlement_id IS NOT NULL'), 'nothing to post within one account');
+        self::assertSame(
+            0,
+            (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry WHERE settlement_id IS NOT NULL'),
+            'nothing to post within one account',
+        );
         self::get(UndoSettlement::class)->undo($this->clerk, $settlement);
         self::assertSame([30000, -50000], [$this->open($item), $this->open($money)]);
     }
 
     #[DataProvider('sides')]
-    public function testCreditNoteUsedWithMoney(Side $side, DocumentKind $kind, string $control, string $discount, int $sign): void
-    {
+    public function testCreditNoteUsedWithMoney(
+        Side $side,
+        DocumentKind $kind,
+        string $control,
+        string $discount,
+        int $sign,
+    ): void {
         $item = $this->itemOf($this->invoice($side, '1000.00', ['terms' => 'N30']));
-        $credit = $this->itemOf($this->invoice($side, '200.00', ['kind' => 'credit_note', 'number' => Side::Payables === $side ? 'CN' : '']));
+        $credit = $this->itemOf(
+            $this->invoice($side, '200.00', [
+                'kind' => 'credit_note',
+                'number' => Side::Payables === $side ? 'CN' : '',
+            ]),
+        );
         self::assertSame(-20000, $this->open($credit));
-        $this->money($side, 80000, [['item' => $item, 'applied' => 100000], ['item' => $credit, 'applied' => -20000]], [], self::DAY, $kind);
-        self::assertSame([0, 0, 0, $sign * 80000], [$this->open($item), $this->open($credit), $this->balance($control), $this->balance('1000')]);
+        $this->money(
+            $side,
+            80000,
+            [['item' => $item, 'applied' => 100000], ['item' => $credit, 'applied' => -20000]],
+            [],
+            self::DAY,
+            $kind,
+        );
+        self::assertSame(
+            [0, 0, 0, $sign * 80000],
+            [$this->open($item), $this->open($credit), $this->balance($control), $this->balance('1000')],
+        );
     }
 
     #[DataProvider('sides')]
-    public function testTheEventOnItsOwnDay(Side $side, DocumentKind $kind, string $control, string $discount, int $sign): void
-    {
+    public function testTheEventOnItsOwnDay(
+        Side $side,
+        DocumentKind $kind,
+        string $control,
+        string $discount,
+        int $sign,
+    ): void {
         $item = $this->itemOf($this->invoice($side, '1000.00'));
-        $document = $this->money($side, 98000, [['item' => $item, 'applied' => 100000]], [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => -2000]], '2026-06-12', $kind);
+        $document = $this->money(
+            $side,
+            98000,
+            [['item' => $item, 'applied' => 100000]],
+            [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => -2000]],
+            '2026-06-12',
+            $kind,
+        );
         self::get(ReverseDocument::class)->event($this->clerk, $document, Day::of('2026-06-17'), 'void', 'lost');
-        self::assertSame([100000, 0, 0, $sign * 100000], [$this->open($item), $this->balance('1000'), $this->balance($discount), $this->balance($control)]);
-        self::assertSame([''], self::refusedFields(fn () => self::get(ReverseDocument::class)->event($this->clerk, $document, Day::of('2026-06-18'), 'void', 'again')));
+        self::assertSame(
+            [100000, 0, 0, $sign * 100000],
+            [$this->open($item), $this->balance('1000'), $this->balance($discount), $this->balance($control)],
+        );
+        self::assertSame(
+            [''],
+            self::refusedFields(
+                fn () => self::get(ReverseDocument::class)->event(
+                    $this->clerk,
+                    $document,
+                    Day::of('2026-06-18'),
+                    'void',
+                    'again',
+                ),
+            ),
+        );
         // as things stood on the day before, it was paid
-        $asOf = self::get(\Nelbix\App\Documents\OpenItemsQuery::class)->asOf($this->clerk->companyId, $side, Day::of('2026-06-16'), false);
+        $asOf = self::get(\Nelbix\App\Documents\OpenItemsQuery::class)->asOf(
+            $this->clerk->companyId,
+            $side,
+            Day::of('2026-06-16'),
+            false,
+        );
         self::assertSame([], $asOf);
     }
 
     #[DataProvider('sides')]
-    public function testItemsOfOthersAreRefused(Side $side, DocumentKind $kind, string $control, string $discount, int $sign): void
-    {
-        self::get(SaveParty::class)->save($this->clerk, $side, ['code' => 'OTHER', 'name' => 'Corrie Bronze', 'default_account' => '5000']);
+    public function testItemsOfOthersAreRefused(
+        Side $side,
+        DocumentKind $kind,
+        string $control,
+        string $discount,
+        int $sign,
+    ): void {
+        self::get(SaveParty::class)->save($this->clerk, $side, [
+            'code' => 'OTHER',
+            'name' => 'Corrie Bronze',
+            'default_account' => '5000',
+        ]);
         $other = $this->itemOf($this->invoice($side, '10.00', ['party' => 'OTHER']));
-        self::assertSame(['items'], self::refusedFields(fn () => $this->money($side, 1000, [['item' => $other, 'applied' => 1000]], [], self::DAY, $kind)));
-        $wrongSide = $this->itemOf($this->invoice(Side::Payables === $side ? Side::Receivables : Side::Payables, '10.00'));
-        self::assertSame(['items'], self::refusedFields(fn () => $this->money($side, 1000, [['item' => $wrongSide, 'applied' => 1000]], [], self::DAY, $kind)));
-        self::assertSame(['items'], self::refusedFields(fn () => $this->money($side, 1000, [['item' => 999_999_999, 'applied' => 1000]], [], self::DAY, $kind)));
+        self::assertSame(
+            ['items'],
+            self::refusedFields(
+                fn () => $this->money($side, 1000, [['item' => $other, 'applied' => 1000]], [], self::DAY, $kind),
+            ),
+        );
+        $wrongSide = $this->itemOf(
+            $this->invoice(Side::Payables === $side ? Side::Receivables : Side::Payables, '10.00'),
+        );
+        self::assertSame(
+            ['items'],
+            self::refusedFields(
+                fn () => $this->money($side, 1000, [['item' => $wrongSide, 'applied' => 1000]], [], self::DAY, $kind),
+            ),
+        );
+        self::assertSame(
+            ['items'],
+            self::refusedFields(
+                fn () => $this->money($side, 1000, [['item' => 999_999_999, 'applied' => 1000]], [], self::DAY, $kind),
+            ),
+        );
         self::assertSame(0, $this->balance('1000'), 'nothing is half saved');
     }
 
     #[DataProvider('sides')]
-    public function testAmountsThatCannotBe(Side $side, DocumentKind $kind, string $control, string $discount, int $sign): void
-    {
+    public function testAmountsThatCannotBe(
+        Side $side,
+        DocumentKind $kind,
+        string $control,
+        string $discount,
+        int $sign,
+    ): void {
         $item = $this->itemOf($this->invoice($side, '100.00'));
         self::assertSame(['amount'], self::refusedFields(fn () => $this->money($side, 0, [], [], self::DAY, $kind)));
-        self::assertSame(['amount'], self::refusedFields(fn () => $this->money($side, 5000, [['item' => $item, 'applied' => 6000]], [], self::DAY, $kind)));
-        self::assertSame(['applied'], self::refusedFields(fn () => $this->money($side, 20000, [['item' => $item, 'applied' => 10001]], [], self::DAY, $kind)));
-        self::assertSame(['adjustments'], self::refusedFields(fn () => $this->money($side, 10010, [['item' => $item, 'applied' => 10000]], [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => 10]], self::DAY, $kind)));
-        self::assertSame(['posting_date'], self::refusedFields(fn () => $this->money($side, 100, [], [], '2031-01-01', $kind)), 'no period');
+        self::assertSame(
+            ['amount'],
+            self::refusedFields(
+                fn () => $this->money($side, 5000, [['item' => $item, 'applied' => 6000]], [], self::DAY, $kind),
+            ),
+        );
+        self::assertSame(
+            ['applied'],
+            self::refusedFields(
+                fn () => $this->money($side, 20000, [['item' => $item, 'applied' => 10001]], [], self::DAY, $kind),
+            ),
+        );
+        self::assertSame(
+            ['adjustments'],
+            self::refusedFields(
+                fn () => $this->money(
+                    $side,
+                    10010,
+                    [['item' => $item, 'applied' => 10000]],
+                    [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => 10]],
+                    self::DAY,
+                    $kind,
+                ),
+            ),
+        );
+        self::assertSame(
+            ['posting_date'],
+            self::refusedFields(fn () => $this->money($side, 100, [], [], '2031-01-01', $kind)),
+            'no period',
+        );
         self::assertSame([10000, 0], [$this->open($item), $this->balance('1000')]);
     }
 
@@ -112,7 +269,10 @@ final class MoneyTest extends AppCase
         $id = $this->invoice(Side::Payables, '10.00', ['document_date' => '2026-05-20']);
         $this->db()->executeStatement("UPDATE period SET payables_locked = 1 WHERE first_day = '2026-05-01'");
         $reversal = self::get(ReverseDocument::class)->reverse($this->clerk, $id, 'wrong vendor');
-        self::assertSame('2026-06-01', $this->db()->fetchOne('SELECT posting_date FROM document WHERE id = ?', [$reversal]));
+        self::assertSame(
+            '2026-06-01',
+            $this->db()->fetchOne('SELECT posting_date FROM document WHERE id = ?', [$reversal]),
+        );
         self::assertSame('2026-06-01', $this->db()->fetchOne('SELECT MAX(posting_date) FROM journal_entry'));
         self::assertSame(0, $this->balance('2100'));
     }
@@ -121,13 +281,34 @@ final class MoneyTest extends AppCase
     {
         // rules.md: 1,000.00 + 200.00, 2 % discount 24.00, 10 %: withheld 98.00, paid 1,078.00
         $item = $this->itemOf($this->invoice(Side::Payables, '1200.00'));
-        $this->money(Side::Payables, 107800, [['item' => $item, 'applied' => 120000]], [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => -2400], ['item' => $item, 'kind' => AdjustmentKind::Withholding, 'amount' => -9800]], self::DAY, DocumentKind::Payment);
-        self::assertSame([0, -107800, -2400, -9800, 0], [$this->open($item), $this->balance('1000'), $this->balance('5900'), $this->balance('2250'), $this->balance('2100')]);
+        $this->money(
+            Side::Payables,
+            107800,
+            [['item' => $item, 'applied' => 120000]],
+            [
+                ['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => -2400],
+                ['item' => $item, 'kind' => AdjustmentKind::Withholding, 'amount' => -9800],
+            ],
+            self::DAY,
+            DocumentKind::Payment,
+        );
+        self::assertSame(
+            [0, -107800, -2400, -9800, 0],
+            [
+                $this->open($item),
+                $this->balance('1000'),
+                $this->balance('5900'),
+                $this->balance('2250'),
+                $this->balance('2100'),
+            ],
+        );
     }
 
     public function testDocumentWithZeroTotalHasNoItem(): void
     {
-        $id = $this->invoice(Side::Payables, '50.00', ['lines' => [['account' => '5000', 'amount' => '50.00'], ['account' => '5200', 'amount' => '-50.00']]]);
+        $id = $this->invoice(Side::Payables, '50.00', [
+            'lines' => [['account' => '5000', 'amount' => '50.00'], ['account' => '5200', 'amount' => '-50.00']],
+        ]);
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM open_item WHERE document_id = ?', [$id]));
         self::assertSame([5000, -5000], [$this->balance('5000'), $this->balance('5200')]);
     }
@@ -138,6 +319,9 @@ final class MoneyTest extends AppCase
         self::refusedFields(fn () => $this->money(Side::Receivables, 5000, [['item' => $item, 'applied' => 5000]]));
         $receipt = $this->money(Side::Receivables, 1000, [['item' => $item, 'applied' => 1000]]);
         self::assertSame('RC-26-00001', $this->db()->fetchOne('SELECT number FROM document WHERE id = ?', [$receipt]));
-        self::assertSame(['JE-26-00001', 'JE-26-00002'], $this->db()->fetchFirstColumn('SELECT number FROM journal_entry ORDER BY id'));
+        self::assertSame(
+            ['JE-26-00001', 'JE-26-00002'],
+            $this->db()->fetchFirstColumn('SELECT number FROM journal_entry ORDER BY id'),
+        );
     }
 }

@@ -14,7 +14,15 @@ final class OutageTest extends CommittedCase
     public function testAKilledDatabaseKeepsWholeSlices(): void
     {
         $job = self::get(StartRun::class)->start($this->clerk, $this->ready(300));
-        $root = new Process(['mariadb', '--no-defaults', '-uroot', '-S', $this->socket(), '-e', 'SET GLOBAL innodb_flush_log_at_trx_commit = 1']);
+        $root = new Process([
+            'mariadb',
+            '--no-defaults',
+            '-uroot',
+            '-S',
+            $this->socket(),
+            '-e',
+            'SET GLOBAL innodb_flush_log_at_trx_commit = 1',
+        ]);
         $root->mustRun();
         $id = (int) file_get_contents(\dirname($this->socket()).'/db.pid');
         $struck = $this->struck($job, 120, static fn (): bool => posix_kill($id, \SIGKILL));
@@ -22,7 +30,13 @@ final class OutageTest extends CommittedCase
             usleep(20_000);
         }
         $this->db()->close();
-        (new Process(['bash', \dirname(__DIR__, 2).'/nelbix', 'console', 'nelbix:status', '--env=test'], null, ['APP_ENV' => 'test'], null, 120))->mustRun();
+        (new Process(
+            ['bash', \dirname(__DIR__, 2).'/nelbix', 'console', 'nelbix:status', '--env=test'],
+            null,
+            ['APP_ENV' => 'test'],
+            null,
+            120,
+        ))->mustRun();
         self::assertTrue($struck, 'the worker was at it');
         $this->goesOn($job);
     }

@@ -30,35 +30,82 @@ final class ProposalTest extends AppCase
 {
     private function make(string $due = '2026-06-15'): int
     {
-        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'due_through' => $due]);
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(
+            CriteriaReader::class,
+        )->read($this->clerk, ['pay_date' => self::DAY, 'due_through' => $due]);
 
         return self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
     }
 
     private function book(): int
     {
-        return (int) $this->db()->fetchOne('SELECT c.id FROM check_book c JOIN bank_account b ON b.id = c.bank_account_id WHERE b.company_id = ?', [$this->clerk->companyId]);
+        return (int) $this->db()->fetchOne(
+            'SELECT c.id FROM check_book c JOIN bank_account b ON b.id = c.bank_account_id WHERE b.company_id = ?',
+            [$this->clerk->companyId],
+        );
     }
 
     public function testFromProposalToPostedRunWithASpoiledCheck(): void
     {
         $invoice = $this->itemOf($this->invoice(Side::Payables, '1000.00'));
-        $credit = $this->itemOf($this->invoice(Side::Payables, '100.00', ['kind' => 'credit_note', 'number' => 'CN-1']));
+        $credit = $this->itemOf(
+            $this->invoice(Side::Payables, '100.00', ['kind' => 'credit_note', 'number' => 'CN-1']),
+        );
         $id = $this->make('2026-07-31');
-        self::assertSame(['items'], self::refusedFields(fn () => $this->money(Side::Payables, 1000, [['item' => $invoice, 'applied' => 1000]], [], self::DAY, DocumentKind::Payment)), 'reserved items are named');
-        self::assertSame(['due_through'], self::refusedFields(fn () => $this->make('2026-07-31')), 'reserved items cannot be proposed twice');
-        self::assertSame([''], self::refusedFields(fn () => self::get(DecideProposal::class)->decide($this->clerk, $id, true)), 'not by the person who made it');
-        self::assertSame([''], self::refusedFields(fn () => self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001)), 'not before approval');
+        self::assertSame(
+            ['items'],
+            self::refusedFields(
+                fn () => $this->money(
+                    Side::Payables,
+                    1000,
+                    [['item' => $invoice, 'applied' => 1000]],
+                    [],
+                    self::DAY,
+                    DocumentKind::Payment,
+                ),
+            ),
+            'reserved items are named',
+        );
+        self::assertSame(
+            ['due_through'],
+            self::refusedFields(fn () => $this->make('2026-07-31')),
+            'reserved items cannot be proposed twice',
+        );
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(DecideProposal::class)->decide($this->clerk, $id, true)),
+            'not by the person who made it',
+        );
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001)),
+            'not before approval',
+        );
         self::get(DecideProposal::class)->decide($this->approver, $id, true);
-        self::assertSame(['first_number'], self::refusedFields(fn () => self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1000)));
+        self::assertSame(
+            ['first_number'],
+            self::refusedFields(fn () => self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1000)),
+        );
         self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001);
         self::assertSame([''], self::refusedFields(fn () => $this->postRun($id)), 'not before it was said what printed');
         self::assertSame(1, self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [1001], 'jammed'));
         self::assertSame(0, self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], ''));
         self::assertSame(1, $this->postRun($id));
         // 1,000.00 less 2 % discount less the credit of 100.00
-        self::assertSame([0, 0, -88000, -2000, 0], [$this->open($invoice), $this->open($credit), $this->balance('1000'), $this->balance('5900'), $this->balance('2100')]);
-        self::assertSame(['1001 spoiled', '1002 issued'], $this->db()->fetchFirstColumn("SELECT CONCAT(number, ' ', state) FROM bank_check ORDER BY number"));
+        self::assertSame(
+            [0, 0, -88000, -2000, 0],
+            [
+                $this->open($invoice),
+                $this->open($credit),
+                $this->balance('1000'),
+                $this->balance('5900'),
+                $this->balance('2100'),
+            ],
+        );
+        self::assertSame(
+            ['1001 spoiled', '1002 issued'],
+            $this->db()->fetchFirstColumn("SELECT CONCAT(number, ' ', state) FROM bank_check ORDER BY number"),
+        );
         self::assertSame([''], self::refusedFields(fn () => $this->postRun($id)), 'never twice');
     }
 
@@ -69,13 +116,27 @@ final class ProposalTest extends AppCase
         $id = $this->make('2026-07-31');
         self::get(ChangeProposal::class)->change($this->clerk, $id, [$a], true);
         $other = $this->make('2026-07-31');
-        self::assertSame([''], self::refusedFields(fn () => self::get(ChangeProposal::class)->change($this->clerk, $id, [$a], false)), 'another proposal holds it by now');
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(ChangeProposal::class)->change($this->clerk, $id, [$a], false)),
+            'another proposal holds it by now',
+        );
         self::get(ChangeProposal::class)->dropAll($this->clerk, $other);
         self::get(ChangeProposal::class)->change($this->clerk, $id, [$a], false);
-        self::assertSame(['reason'], self::refusedFields(fn () => self::get(DecideProposal::class)->decide($this->approver, $id, false)));
+        self::assertSame(
+            ['reason'],
+            self::refusedFields(fn () => self::get(DecideProposal::class)->decide($this->approver, $id, false)),
+        );
         self::get(DecideProposal::class)->decide($this->approver, $id, false, 'too early');
         self::get(ChangeProposal::class)->dropAll($this->clerk, $id);
-        self::assertSame([0, 100000, 5000], [(int) $this->db()->fetchOne('SELECT COUNT(*) FROM open_item WHERE reserved_by_id IS NOT NULL'), $this->open($a), $this->open($b)]);
+        self::assertSame(
+            [0, 100000, 5000],
+            [
+                (int) $this->db()->fetchOne('SELECT COUNT(*) FROM open_item WHERE reserved_by_id IS NOT NULL'),
+                $this->open($a),
+                $this->open($b),
+            ],
+        );
     }
 
     public function testReasonsFromTheBooks(): void
@@ -85,18 +146,28 @@ final class ProposalTest extends AppCase
         $big = $this->invoice(Side::Payables, '10000.01');
         $this->invoice(Side::Payables, '30.00', ['terms' => 'N60']);
         $this->invoice(Side::Payables, '40.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
-        ['criteria' => $criteria] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'due_through' => '2026-07-31']);
+        ['criteria' => $criteria] = self::get(CriteriaReader::class)->read($this->clerk, [
+            'pay_date' => self::DAY,
+            'due_through' => '2026-07-31',
+        ]);
         $result = self::get(MakeProposal::class)->workOut($this->clerk, $criteria);
         $reasons = [];
         foreach ([...$result->in, ...$result->out] as $d) {
             $reasons[$d->candidate->item->original] = $d->reason->value;
         }
-        self::assertSame([2000 => 'held', 3000 => 'not_due', 4000 => 'overdue', 1000001 => 'awaiting_approval'], (static function (array $r): array {
-            ksort($r);
+        self::assertSame(
+            [2000 => 'held', 3000 => 'not_due', 4000 => 'overdue', 1000001 => 'awaiting_approval'],
+            (static function (array $r): array {
+                ksort($r);
 
-            return $r;
-        })($reasons));
-        self::assertSame([''], self::refusedFields(fn () => self::get(ChangePosted::class)->decide($this->clerk, $big, true)), 'not by the person who entered it');
+                return $r;
+            })($reasons),
+        );
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(ChangePosted::class)->decide($this->clerk, $big, true)),
+            'not by the person who entered it',
+        );
         self::get(ChangePosted::class)->decide($this->approver, $big, true);
         self::assertCount(2, self::get(MakeProposal::class)->workOut($this->clerk, $criteria)->in);
     }
@@ -105,39 +176,86 @@ final class ProposalTest extends AppCase
     {
         $skip = self::get(\Nelbix\App\Bank\SkipChecks::class);
         self::assertSame(['reason'], self::refusedFields(fn () => $skip->skip($this->clerk, $this->book(), 1002, '')));
-        self::assertSame(['through'], self::refusedFields(fn () => $skip->skip($this->clerk, $this->book(), 1000, 'torn')));
+        self::assertSame(
+            ['through'],
+            self::refusedFields(fn () => $skip->skip($this->clerk, $this->book(), 1000, 'torn')),
+        );
         self::assertSame(2, $skip->skip($this->clerk, $this->book(), 1002, 'torn'));
-        self::assertSame(1003, (int) $this->db()->fetchOne('SELECT next_number FROM check_book WHERE id = ?', [$this->book()]));
+        self::assertSame(
+            1003,
+            (int) $this->db()->fetchOne('SELECT next_number FROM check_book WHERE id = ?', [$this->book()]),
+        );
     }
 
     public function testAgainOnFollowsTheRhythmOfPastRuns(): void
     {
-        self::assertSame('2026-06-22', self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY])['criteria']->againOn->iso());
+        self::assertSame(
+            '2026-06-22',
+            self::get(CriteriaReader::class)
+                ->read($this->clerk, ['pay_date' => self::DAY])['criteria']->againOn->iso(),
+        );
         foreach (['2026-05-04', '2026-05-18', '2026-06-01'] as $k => $day) {
-            $this->db()->executeStatement("INSERT INTO proposal (company_id, number, state, pay_date, due_through, again_on, bank_account_id, method, criteria, created_by_id, created_at) SELECT ?, ?, 'posted', ?, ?, ?, b.id, 'check', '{}', ?, NOW() FROM bank_account b WHERE b.company_id = ?", [$this->clerk->companyId, 'PP-'.$k, $day, $day, $day, $this->clerk->userId, $this->clerk->companyId]);
+            $this->db()->executeStatement(
+                <<<SQL
+                INSERT INTO proposal (company_id, number, state, pay_date, due_through, again_on, bank_account_id, method, criteria,
+                    created_by_id, created_at)
+                SELECT ?, ?, 'posted', ?, ?, ?, b.id, 'check', '{}', ?, NOW()
+                FROM bank_account b
+                WHERE b.company_id = ?
+                SQL
+                ,
+                [$this->clerk->companyId, 'PP-'.$k, $day, $day, $day, $this->clerk->userId, $this->clerk->companyId],
+            );
         }
-        self::assertSame('2026-06-29', self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY])['criteria']->againOn->iso());
+        self::assertSame(
+            '2026-06-29',
+            self::get(CriteriaReader::class)
+                ->read($this->clerk, ['pay_date' => self::DAY])['criteria']->againOn->iso(),
+        );
     }
 
     /** 1,000.00 + 200.00, 2 % discount 24.00, 10 %: withheld 98.00, paid 1,078.00. Source: rules.md, Tax. */
     public function testWithholdingThroughARun(): void
     {
-        self::get(\Nelbix\App\Setup\SaveTaxCode::class)->save($this->clerk, ['code' => 'P20', 'text' => 'Twenty', 'rate' => '20', 'account' => '1300', 'use' => 'purchase']);
+        self::get(\Nelbix\App\Setup\SaveTaxCode::class)->save($this->clerk, [
+            'code' => 'P20',
+            'text' => 'Twenty',
+            'rate' => '20',
+            'account' => '1300',
+            'use' => 'purchase',
+        ]);
         $this->db()->executeStatement("UPDATE party SET withholding_percent = 10 WHERE code = 'V-1'");
-        $item = $this->itemOf($this->invoice(Side::Payables, '1000.00', ['lines' => [['account' => '5000', 'amount' => '1000.00', 'tax_code' => 'P20']]]));
+        $item = $this->itemOf(
+            $this->invoice(Side::Payables, '1000.00', [
+                'lines' => [['account' => '5000', 'amount' => '1000.00', 'tax_code' => 'P20']],
+            ]),
+        );
         $id = $this->make('2026-07-31');
         self::get(DecideProposal::class)->decide($this->approver, $id, true);
         self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001);
         self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
         $this->postRun($id);
-        self::assertSame([0, -107800, -2400, -9800, 0], [$this->open($item), $this->balance('1000'), $this->balance('5900'), $this->balance('2250'), $this->balance('2100')]);
+        self::assertSame(
+            [0, -107800, -2400, -9800, 0],
+            [
+                $this->open($item),
+                $this->balance('1000'),
+                $this->balance('5900'),
+                $this->balance('2250'),
+                $this->balance('2100'),
+            ],
+        );
         self::assertSame(107800, (int) $this->db()->fetchOne('SELECT amount FROM bank_check'));
     }
 
     /** @return array<string, mixed> */
     private function line(int $proposal, int $item): array
     {
-        return $this->db()->fetchAssociative('SELECT is_in, dropped, applied, discount, withholding, pay, payment FROM proposal_line WHERE proposal_id = ? AND item_id = ?', [$proposal, $item]) ?: [];
+        return $this->db()->fetchAssociative(
+            'SELECT is_in, dropped, applied, discount, withholding, pay, payment FROM proposal_line WHERE proposal_id = ? AND item_id = ?',
+            [$proposal, $item],
+        ) ?:
+            [];
     }
 
     /** 490.00 within 2/10 of 1,000.00 settles 500.00 (textbook). Source: rules.md, Payment terms. */
@@ -147,67 +265,194 @@ final class ProposalTest extends AppCase
         $id = $this->make('2026-07-31');
         $change = self::get(ChangeLine::class);
         $change->change($this->clerk, $id, $item, '490', true);
-        self::assertSame([50000, 1000, 49000], array_map('intval', [$this->line($id, $item)['applied'], $this->line($id, $item)['discount'], $this->line($id, $item)['pay']]));
+        self::assertSame(
+            [50000, 1000, 49000],
+            array_map('intval', [
+                $this->line($id, $item)['applied'],
+                $this->line($id, $item)['discount'],
+                $this->line($id, $item)['pay'],
+            ]),
+        );
         $change->change($this->clerk, $id, $item, '', false);
-        self::assertSame([100000, 0, 100000], array_map('intval', [$this->line($id, $item)['applied'], $this->line($id, $item)['discount'], $this->line($id, $item)['pay']]));
+        self::assertSame(
+            [100000, 0, 100000],
+            array_map('intval', [
+                $this->line($id, $item)['applied'],
+                $this->line($id, $item)['discount'],
+                $this->line($id, $item)['pay'],
+            ]),
+        );
         foreach (['0', '-5', '1000.01', 'x'] as $wrong) {
-            self::assertSame(['pay'], self::refusedFields(fn () => $change->change($this->clerk, $id, $item, $wrong, true)), $wrong);
+            self::assertSame(
+                ['pay'],
+                self::refusedFields(fn () => $change->change($this->clerk, $id, $item, $wrong, true)),
+                $wrong,
+            );
         }
         $change->change($this->clerk, $id, $item, '', true);
         self::assertSame('98000', (string) $this->line($id, $item)['pay']);
         $change->change($this->clerk, $id, $item, '490', true);
         self::get(DecideProposal::class)->decide($this->approver, $id, true);
-        self::assertSame([''], self::refusedFields(fn () => $change->change($this->clerk, $id, $item, '', true)), 'not once it is approved');
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => $change->change($this->clerk, $id, $item, '', true)),
+            'not once it is approved',
+        );
         self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001);
         self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
         $this->postRun($id);
-        self::assertSame([50000, -49000, -1000, -50000], [$this->open($item), $this->balance('1000'), $this->balance('5900'), $this->balance('2100')]);
+        self::assertSame(
+            [50000, -49000, -1000, -50000],
+            [$this->open($item), $this->balance('1000'), $this->balance('5900'), $this->balance('2100')],
+        );
     }
 
     public function testTakingInWhatIsNotDueAndPuttingItBack(): void
     {
-        $due = $this->itemOf($this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']));
-        $later = $this->itemOf($this->invoice(Side::Payables, '200.00', ['document_date' => '2026-06-14', 'terms' => 'N30']));
-        $held = $this->itemOf($heldDocument = $this->invoice(Side::Payables, '300.00', ['document_date' => '2026-04-01', 'terms' => 'N30']));
+        $due = $this->itemOf(
+            $this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']),
+        );
+        $later = $this->itemOf(
+            $this->invoice(Side::Payables, '200.00', ['document_date' => '2026-06-14', 'terms' => 'N30']),
+        );
+        $held = $this->itemOf(
+            $heldDocument = $this->invoice(Side::Payables, '300.00', [
+                'document_date' => '2026-04-01',
+                'terms' => 'N30',
+            ]),
+        );
         self::get(ChangePosted::class)->hold($this->clerk, $heldDocument, 'goods missing');
         $id = $this->make();
         self::assertSame([''], self::refusedFields(fn () => self::get(TakeIn::class)->take($this->clerk, $id, [$held])));
-        self::assertSame([''], self::refusedFields(fn () => self::get(TakeIn::class)->take($this->clerk, $id, [$due])), 'it is in already');
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(TakeIn::class)->take($this->clerk, $id, [$due])),
+            'it is in already',
+        );
         self::get(TakeIn::class)->take($this->clerk, $id, [$later]);
-        self::assertSame([1, 20000], array_map('intval', [$this->line($id, $later)['payment'], $this->line($id, $later)['pay']]), 'it joins the payment of its vendor');
-        self::assertSame(['items'], self::refusedFields(fn () => $this->money(Side::Payables, 100, [['item' => $later, 'applied' => 100]], [], self::DAY, DocumentKind::Payment)), 'and is reserved');
+        self::assertSame(
+            [1, 20000],
+            array_map('intval', [$this->line($id, $later)['payment'], $this->line($id, $later)['pay']]),
+            'it joins the payment of its vendor',
+        );
+        self::assertSame(
+            ['items'],
+            self::refusedFields(
+                fn () => $this->money(
+                    Side::Payables,
+                    100,
+                    [['item' => $later, 'applied' => 100]],
+                    [],
+                    self::DAY,
+                    DocumentKind::Payment,
+                ),
+            ),
+            'and is reserved',
+        );
         self::get(ChangeProposal::class)->change($this->clerk, $id, [$later], true);
-        self::assertSame([0, 0], array_map('intval', [$this->line($id, $later)['is_in'], $this->line($id, $later)['dropped']]), 'dropped again it is out for its first reason');
+        self::assertSame(
+            [0, 0],
+            array_map('intval', [$this->line($id, $later)['is_in'], $this->line($id, $later)['dropped']]),
+            'dropped again it is out for its first reason',
+        );
         $this->money(Side::Payables, 100, [['item' => $later, 'applied' => 100]], [], self::DAY, DocumentKind::Payment);
-        self::assertSame([''], self::refusedFields(fn () => self::get(TakeIn::class)->take($this->clerk, $id, [$later])), 'it changed meanwhile');
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(TakeIn::class)->take($this->clerk, $id, [$later])),
+            'it changed meanwhile',
+        );
     }
 
     public function testSeveralMethodsInOneRun(): void
     {
-        $save = fn (string $code, string $method): mixed => self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['code' => $code, 'name' => 'Vendor '.$code, 'terms' => 'N30', 'default_account' => '5000', 'method' => $method, 'routing_number' => 'transfer' === $method ? '021000021' : '', 'account_number' => 'transfer' === $method ? '12345' : ''], null, true);
+        $save = fn (string $code, string $method): mixed => self::get(SaveParty::class)->save(
+            $this->clerk,
+            Side::Payables,
+            [
+                'code' => $code,
+                'name' => 'Vendor '.$code,
+                'terms' => 'N30',
+                'default_account' => '5000',
+                'method' => $method,
+                'routing_number' => 'transfer' === $method ? '021000021' : '',
+                'account_number' => 'transfer' === $method ? '12345' : '',
+            ],
+            null,
+            true,
+        );
         $save('V-H', 'check');
         $save('V-W', 'check');
         $save('V-F', 'transfer');
-        $items = array_map(fn (string $code): int => $this->itemOf($this->invoice(Side::Payables, '100.00', ['party' => $code, 'document_date' => '2026-04-01', 'terms' => 'N30'])), ['V-1' => 'V-1', 'V-H' => 'V-H', 'V-W' => 'V-W', 'V-F' => 'V-F']);
-        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'method' => 'all']);
+        $items = array_map(
+            fn (string $code): int => $this->itemOf(
+                $this->invoice(Side::Payables, '100.00', [
+                    'party' => $code,
+                    'document_date' => '2026-04-01',
+                    'terms' => 'N30',
+                ]),
+            ),
+            ['V-1' => 'V-1', 'V-H' => 'V-H', 'V-W' => 'V-W', 'V-F' => 'V-F'],
+        );
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(
+            CriteriaReader::class,
+        )->read($this->clerk, ['pay_date' => self::DAY, 'method' => 'all']);
         $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
         $payment = fn (string $code): int => (int) $this->line($id, $items[$code])['payment'];
-        $change = fn (string $code, array $raw): mixed => self::get(ChangePayment::class)->change($this->clerk, $id, $payment($code), $raw);
+        $change = fn (string $code, array $raw): mixed => self::get(ChangePayment::class)->change(
+            $this->clerk,
+            $id,
+            $payment($code),
+            $raw,
+        );
         $change('V-H', ['pay_by' => 'hand', 'note' => 'he waits at the gate']);
         $change('V-W', ['pay_by' => 'wire', 'reference' => 'W-77']);
-        self::assertSame(['pay_by'], self::refusedFields(fn () => $change('V-W', ['pay_by' => 'file'])), 'it has no bank account');
+        self::assertSame(
+            ['pay_by'],
+            self::refusedFields(fn () => $change('V-W', ['pay_by' => 'file'])),
+            'it has no bank account',
+        );
         self::get(DecideProposal::class)->decide($this->approver, $id, true);
-        self::assertSame([''], self::refusedFields(fn () => $change('V-W', ['pay_by' => 'check'])), 'how it is paid was approved');
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => $change('V-W', ['pay_by' => 'check'])),
+            'how it is paid was approved',
+        );
         self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001);
-        self::assertSame(1, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM bank_check'), 'only what is printed here takes a number');
+        self::assertSame(
+            1,
+            (int) $this->db()->fetchOne('SELECT COUNT(*) FROM bank_check'),
+            'only what is printed here takes a number',
+        );
         self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
-        self::assertSame(['reference'], self::refusedFields(fn () => $this->postRun($id)), 'the hand check has no number');
+        self::assertSame(
+            ['reference'],
+            self::refusedFields(fn () => $this->postRun($id)),
+            'the hand check has no number',
+        );
         $change('V-H', ['reference' => '1001']);
         self::assertSame(['reference'], self::refusedFields(fn () => $this->postRun($id)), '1001 is used');
         $change('V-H', ['reference' => '1002']);
         self::assertSame(4, $this->postRun($id));
-        self::assertSame(['check 1001', 'check 1002', 'W-77', ''], array_map(fn (string $code): string => (string) $this->db()->fetchOne('SELECT d.reference FROM proposal_payment y JOIN document d ON d.id = y.document_id WHERE y.proposal_id = ? AND y.payment = ?', [$id, $payment($code)]), ['V-1', 'V-H', 'V-W', 'V-F']));
-        self::assertSame(['1001 issued', '1002 issued'], $this->db()->fetchFirstColumn("SELECT CONCAT(number, ' ', state) FROM bank_check ORDER BY number"));
+        self::assertSame(
+            ['check 1001', 'check 1002', 'W-77', ''],
+            array_map(
+                fn (string $code): string => (string) $this->db()->fetchOne(
+                    <<<'SQL'
+                    SELECT d.reference
+                    FROM proposal_payment y
+                    JOIN document d ON d.id = y.document_id
+                    WHERE y.proposal_id = ? AND y.payment = ?
+                    SQL
+                    ,
+                    [$id, $payment($code)],
+                ),
+                ['V-1', 'V-H', 'V-W', 'V-F'],
+            ),
+        );
+        self::assertSame(
+            ['1001 issued', '1002 issued'],
+            $this->db()->fetchFirstColumn("SELECT CONCAT(number, ' ', state) FROM bank_check ORDER BY number"),
+        );
         self::assertSame(-40000, $this->balance('1000'));
     }
 
@@ -224,11 +469,18 @@ final class ProposalTest extends AppCase
         self::assertCount(2, $whats);
         self::assertStringContainsString('is held: short', $whats[0]);
         self::assertStringContainsString('is a new credit of 50.00', $whats[1]);
-        self::assertSame([''], self::refusedFields(fn () => self::get(DecideProposal::class)->decide($this->approver, $id, true)));
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(DecideProposal::class)->decide($this->approver, $id, true)),
+        );
         $seen = Underneath::digest($underneath->of($id));
         self::get(TakeIn::class)->take($this->clerk, $id, [$credit]);
         self::assertCount(1, $underneath->of($id), 'the credit is in by now');
-        self::assertSame([''], self::refusedFields(fn () => self::get(AcceptChanges::class)->accept($this->clerk, $id, $seen)), 'what was seen is not what is');
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(AcceptChanges::class)->accept($this->clerk, $id, $seen)),
+            'what was seen is not what is',
+        );
         self::get(AcceptChanges::class)->accept($this->clerk, $id, Underneath::digest($underneath->of($id)));
         self::get(DecideProposal::class)->decide($this->approver, $id, true);
         self::assertSame('approved', $this->db()->fetchOne('SELECT state FROM proposal WHERE id = ?', [$id]));
@@ -238,9 +490,15 @@ final class ProposalTest extends AppCase
     {
         $this->invoice(Side::Payables, '1000.00');
         $id = $this->make('2026-07-31');
-        $limit = fn (?int $minor): mixed => $this->db()->executeStatement('UPDATE membership SET approval_limit = ? WHERE user_id = ?', [$minor, $this->approver->userId]);
+        $limit = fn (?int $minor): mixed => $this->db()->executeStatement(
+            'UPDATE membership SET approval_limit = ? WHERE user_id = ?',
+            [$minor, $this->approver->userId],
+        );
         $limit(97999);
-        self::assertSame([''], self::refusedFields(fn () => self::get(DecideProposal::class)->decide($this->approver, $id, true)));
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(DecideProposal::class)->decide($this->approver, $id, true)),
+        );
         $limit(98000);
         self::get(DecideProposal::class)->decide($this->approver, $id, true);
         self::assertSame('approved', $this->db()->fetchOne('SELECT state FROM proposal WHERE id = ?', [$id]));
@@ -266,7 +524,12 @@ final class ProposalTest extends AppCase
         self::get(ChangePosted::class)->hold($this->clerk, $document, 'goods came back');
         self::assertStringContainsString('is held since the run was approved: goods came back', $said());
         self::get(ChangePosted::class)->release($this->clerk, $document);
-        $save = fn (string $reason): mixed => self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', 'stops' => ['payment' => ['reason' => $reason, 'ends_on' => '']]], (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-1'"));
+        $save = fn (string $reason): mixed => self::get(SaveParty::class)->save(
+            $this->clerk,
+            Side::Payables,
+            ['name' => 'Fenwick Timber', 'stops' => ['payment' => ['reason' => $reason, 'ends_on' => '']]],
+            (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-1'"),
+        );
         $save('court order');
         self::assertStringContainsString('Payments to Fenwick Timber are stopped since the run was approved', $said());
         $save('');
@@ -275,15 +538,38 @@ final class ProposalTest extends AppCase
 
     public function testAnAccountThatARunPaysToStaysUntilItIsPaid(): void
     {
-        $vendor = fn (array $raw): mixed => self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', ...$raw], (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-1'"));
+        $vendor = fn (array $raw): mixed => self::get(SaveParty::class)->save(
+            $this->clerk,
+            Side::Payables,
+            ['name' => 'Fenwick Timber', ...$raw],
+            (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-1'"),
+        );
         $vendor(['banks' => [['label' => 'Second', 'routing_number' => '021000021', 'account_number' => '77']]]);
         $bank = (string) $this->db()->fetchOne('SELECT id FROM party_bank');
-        $item = $this->itemOf($this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']));
+        $item = $this->itemOf(
+            $this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']),
+        );
         $id = $this->make();
-        self::get(ChangePayment::class)->change($this->clerk, $id, (int) $this->line($id, $item)['payment'], ['pay_by' => 'file', 'bank' => $bank]);
+        self::get(ChangePayment::class)->change($this->clerk, $id, (int) $this->line($id, $item)['payment'], [
+            'pay_by' => 'file',
+            'bank' => $bank,
+        ]);
         self::assertSame(['banks'], self::refusedFields(fn () => $vendor(['banks' => []])));
-        self::assertSame(['banks'], self::refusedFields(fn () => $vendor(['banks' => [['id' => $bank, 'label' => 'Second', 'routing_number' => '021000021', 'account_number' => '78']]])));
-        $vendor(['banks' => [['id' => $bank, 'label' => 'Renamed', 'routing_number' => '021000021', 'account_number' => '77']]]);
+        self::assertSame(
+            ['banks'],
+            self::refusedFields(
+                fn () => $vendor([
+                    'banks' => [
+                        ['id' => $bank, 'label' => 'Second', 'routing_number' => '021000021', 'account_number' => '78'],
+                    ],
+                ]),
+            ),
+        );
+        $vendor([
+            'banks' => [
+                ['id' => $bank, 'label' => 'Renamed', 'routing_number' => '021000021', 'account_number' => '77'],
+            ],
+        ]);
         self::get(ChangeProposal::class)->dropAll($this->clerk, $id);
         $vendor(['banks' => []]);
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM party_bank'));
@@ -294,43 +580,129 @@ final class ProposalTest extends AppCase
         $this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
         $refund = $this->itemOf($this->money(Side::Payables, 8000, [], [], '2026-06-01', DocumentKind::Refund));
         $id = $this->make();
-        self::assertSame([0, 10000], [(int) $this->line($id, $refund)['is_in'], (int) $this->db()->fetchOne('SELECT SUM(pay) FROM proposal_line WHERE proposal_id = ? AND is_in = 1', [$id])]);
-        self::assertSame([''], self::refusedFields(fn () => self::get(TakeIn::class)->take($this->clerk, $id, [$refund])));
+        self::assertSame(
+            [0, 10000],
+            [
+                (int) $this->line($id, $refund)['is_in'],
+                (int) $this->db()->fetchOne('SELECT SUM(pay) FROM proposal_line WHERE proposal_id = ? AND is_in = 1', [
+                    $id,
+                ]),
+            ],
+        );
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(TakeIn::class)->take($this->clerk, $id, [$refund])),
+        );
     }
 
     /** The proposal beside other criteria: what only one of them pays, and turned around at once. */
     public function testBesideOtherCriteria(): void
     {
-        $this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30', 'number' => 'OLD']);
+        $this->invoice(Side::Payables, '100.00', [
+            'document_date' => '2026-04-01',
+            'terms' => 'N30',
+            'number' => 'OLD',
+        ]);
         $this->invoice(Side::Payables, '70.00', ['document_date' => '2026-06-01', 'terms' => 'N30', 'number' => 'NEW']);
         $id = $this->make();
-        ['criteria' => $criteria] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'due_through' => '2026-07-31', 'at_least' => '50']);
+        ['criteria' => $criteria] = self::get(CriteriaReader::class)->read($this->clerk, [
+            'pay_date' => self::DAY,
+            'due_through' => '2026-07-31',
+            'at_least' => '50',
+        ]);
         $found = self::get(Comparison::class)->of($this->clerk, $id, $criteria);
-        self::assertSame([10000, 17000, 1], [$found['here']['pay'], $found['there']['pay'], $found['same']], 'its own reservation does not keep an item out');
-        self::assertSame([['NEW', null, 7000, 'take']], array_map(static fn (array $r): array => [$r['their_number'], $r['here'], $r['there'], $r['can']], $found['rows']));
+        self::assertSame(
+            [10000, 17000, 1],
+            [$found['here']['pay'], $found['there']['pay'], $found['same']],
+            'its own reservation does not keep an item out',
+        );
+        self::assertSame(
+            [['NEW', null, 7000, 'take']],
+            array_map(
+                static fn (array $r): array => [$r['their_number'], $r['here'], $r['there'], $r['can']],
+                $found['rows'],
+            ),
+        );
         self::get(TurnAround::class)->turn($this->clerk, $id, [$found['rows'][0]['item_id']]);
-        self::assertSame([17000, []], [($found = self::get(Comparison::class)->of($this->clerk, $id, $criteria))['here']['pay'], $found['rows']]);
-        ['criteria' => $less] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'cash' => '80', 'due_through' => '2026-07-31']);
+        self::assertSame(
+            [17000, []],
+            [($found = self::get(Comparison::class)->of($this->clerk, $id, $criteria))['here']['pay'], $found['rows']],
+        );
+        ['criteria' => $less] = self::get(CriteriaReader::class)->read($this->clerk, [
+            'pay_date' => self::DAY,
+            'cash' => '80',
+            'due_through' => '2026-07-31',
+        ]);
         $rows = self::get(Comparison::class)->of($this->clerk, $id, $less)['rows'];
-        self::assertSame([['OLD', 10000, null, 'over the cash to spend', 'drop'], ['NEW', 7000, null, 'over the cash to spend', 'drop']], array_map(static fn (array $r): array => [$r['their_number'], $r['here'], $r['there'], $r['there_why'], $r['can']], $rows), 'the two are one payment');
+        self::assertSame(
+            [
+                ['OLD', 10000, null, 'over the cash to spend', 'drop'],
+                ['NEW', 7000, null, 'over the cash to spend', 'drop'],
+            ],
+            array_map(
+                static fn (array $r): array => [$r['their_number'], $r['here'], $r['there'], $r['there_why'], $r['can']],
+                $rows,
+            ),
+            'the two are one payment',
+        );
         self::get(TurnAround::class)->turn($this->clerk, $id, [$rows[0]['item_id']]);
         self::assertSame('restore', self::get(Comparison::class)->of($this->clerk, $id, $criteria)['rows'][0]['can']);
-        self::assertSame(['items'], self::refusedFields(fn () => self::get(TurnAround::class)->turn($this->clerk, $id, [$rows[0]['item_id'], 999999])));
+        self::assertSame(
+            ['items'],
+            self::refusedFields(
+                fn () => self::get(TurnAround::class)->turn($this->clerk, $id, [$rows[0]['item_id'], 999999]),
+            ),
+        );
     }
 
     /** 980.00 paid within 2/10, voided; paid again after the days are over, the 20.00 may be kept: the run is approved. */
     public function testAPaymentMadeAgainAfterAVoidMayKeepTheLapsedDiscount(): void
     {
         $invoice = $this->itemOf($this->invoice(Side::Payables, '1000.00'));
-        $other = $this->itemOf($this->invoice(Side::Payables, '500.00', ['document_date' => '2026-04-01', 'terms' => 'N30']));
-        $payment = $this->money(Side::Payables, 98000, [['item' => $invoice, 'applied' => 100000]], [['item' => $invoice, 'kind' => AdjustmentKind::Discount, 'amount' => -2000]], self::DAY, DocumentKind::Payment);
-        self::get(ReverseDocument::class)->event($this->clerk, $payment, Day::of('2026-07-01'), 'voided', 'lost in the mail');
-        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => '2026-07-10', 'due_through' => '2026-07-31']);
+        $other = $this->itemOf(
+            $this->invoice(Side::Payables, '500.00', ['document_date' => '2026-04-01', 'terms' => 'N30']),
+        );
+        $payment = $this->money(
+            Side::Payables,
+            98000,
+            [['item' => $invoice, 'applied' => 100000]],
+            [['item' => $invoice, 'kind' => AdjustmentKind::Discount, 'amount' => -2000]],
+            self::DAY,
+            DocumentKind::Payment,
+        );
+        self::get(ReverseDocument::class)->event(
+            $this->clerk,
+            $payment,
+            Day::of('2026-07-01'),
+            'voided',
+            'lost in the mail',
+        );
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(
+            CriteriaReader::class,
+        )->read($this->clerk, ['pay_date' => '2026-07-10', 'due_through' => '2026-07-31']);
         $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
-        $line = fn (): array => array_map('intval', $this->db()->fetchNumeric('SELECT applied, discount, pay FROM proposal_line WHERE proposal_id = ? AND item_id = ?', [$id, $invoice]) ?: []);
+        $line = fn (): array => array_map(
+            'intval',
+            $this->db()->fetchNumeric(
+                'SELECT applied, discount, pay FROM proposal_line WHERE proposal_id = ? AND item_id = ?',
+                [$id, $invoice],
+            ) ?:
+            [],
+        );
         self::assertSame([100000, 0, 100000], $line(), 'its days are over');
-        self::assertSame(['lapsed'], self::refusedFields(fn () => self::get(ChangeLine::class)->change($this->clerk, $id, $other, '', true, true)), 'that one never had a discount');
-        self::assertSame(['pay'], self::refusedFields(fn () => self::get(ChangeLine::class)->change($this->clerk, $id, $invoice, '500', true, true)));
+        self::assertSame(
+            ['lapsed'],
+            self::refusedFields(
+                fn () => self::get(ChangeLine::class)->change($this->clerk, $id, $other, '', true, true),
+            ),
+            'that one never had a discount',
+        );
+        self::assertSame(
+            ['pay'],
+            self::refusedFields(
+                fn () => self::get(ChangeLine::class)->change($this->clerk, $id, $invoice, '500', true, true),
+            ),
+        );
         self::get(ChangeLine::class)->change($this->clerk, $id, $invoice, '', true, true);
         self::assertSame([100000, 2000, 98000], $line());
         self::get(DecideProposal::class)->decide($this->approver, $id, true);
@@ -338,7 +710,11 @@ final class ProposalTest extends AppCase
         self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
         $this->postRun($id);
         self::assertSame([0, -2000], [$this->open($invoice), $this->balance('5900')]);
-        self::assertSame(0, self::get(LapsedDiscount::class)->of($invoice), 'it was taken; there is no second one to keep');
+        self::assertSame(
+            0,
+            self::get(LapsedDiscount::class)->of($invoice),
+            'it was taken; there is no second one to keep',
+        );
     }
 
     /** A vendor's group narrows a run; what is taken in later keeps to one payment for each invoice. */
@@ -346,38 +722,95 @@ final class ProposalTest extends AppCase
     {
         $save = self::get(SaveParty::class);
         $vendor = (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-1'");
-        self::assertSame(['group'], self::refusedFields(fn () => $save->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', 'group' => 'wood, and more'], $vendor)));
+        self::assertSame(
+            ['group'],
+            self::refusedFields(
+                fn () => $save->save(
+                    $this->clerk,
+                    Side::Payables,
+                    ['name' => 'Fenwick Timber', 'group' => 'wood, and more'],
+                    $vendor,
+                ),
+            ),
+        );
         $save->save($this->clerk, Side::Payables, ['name' => 'Fenwick Timber', 'group' => 'wood'], $vendor);
-        $save->save($this->clerk, Side::Payables, ['code' => 'V-2', 'name' => 'Corrie Bronze', 'terms' => 'N30', 'default_account' => '5000']);
-        foreach ([['V-1', '2026-04-01'], ['V-1', '2026-04-02'], ['V-1', '2026-06-01'], ['V-2', '2026-04-01']] as [$party, $day]) {
+        $save->save($this->clerk, Side::Payables, [
+            'code' => 'V-2',
+            'name' => 'Corrie Bronze',
+            'terms' => 'N30',
+            'default_account' => '5000',
+        ]);
+        foreach (
+            [['V-1', '2026-04-01'], ['V-1', '2026-04-02'], ['V-1', '2026-06-01'], ['V-2', '2026-04-01']] as [$party, $day]
+        ) {
             $this->invoice(Side::Payables, '100.00', ['party' => $party, 'document_date' => $day, 'terms' => 'N30']);
         }
         $raw = ['pay_date' => self::DAY, 'groups' => 'wood', 'per_invoice' => 'yes'];
-        self::assertSame(['groups'], self::refusedFields(fn () => self::get(CriteriaReader::class)->read($this->clerk, ['groups' => 'stone'] + $raw)));
-        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, $raw);
+        self::assertSame(
+            ['groups'],
+            self::refusedFields(
+                fn () => self::get(CriteriaReader::class)->read($this->clerk, ['groups' => 'stone'] + $raw),
+            ),
+        );
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(
+            CriteriaReader::class,
+        )->read($this->clerk, $raw);
         $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method, $raw);
-        $payments = fn (): array => array_map(static fn (array $p): int => $p['pay'], array_values(self::get(ProposalQuery::class)->payments($id)));
+        $payments = fn (): array => array_map(
+            static fn (array $p): int => $p['pay'],
+            array_values(self::get(ProposalQuery::class)->payments($id)),
+        );
         self::assertSame([10000, 10000], $payments());
-        self::get(TakeIn::class)->take($this->clerk, $id, [(int) $this->db()->fetchOne("SELECT item_id FROM proposal_line WHERE reason = 'not_due'")]);
+        self::get(TakeIn::class)->take($this->clerk, $id, [
+            (int) $this->db()->fetchOne("SELECT item_id FROM proposal_line WHERE reason = 'not_due'"),
+        ]);
         self::assertSame([10000, 10000, 10000], $payments());
     }
 
     public function testARunIsAskedForSomeMethods(): void
     {
         foreach (['V-5' => 'transfer', 'V-6' => 'card'] as $code => $method) {
-            self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['code' => $code, 'name' => 'Vendor '.$code, 'terms' => 'N30', 'default_account' => '5000', 'method' => $method, ...('transfer' === $method ? ['routing_number' => '011000015', 'account_number' => '12345678'] : [])], null, true);
+            self::get(SaveParty::class)->save(
+                $this->clerk,
+                Side::Payables,
+                [
+                    'code' => $code,
+                    'name' => 'Vendor '.$code,
+                    'terms' => 'N30',
+                    'default_account' => '5000',
+                    'method' => $method,
+                    ...'transfer' === $method ? ['routing_number' => '011000015', 'account_number' => '12345678'] : [],
+                ],
+                null,
+                true,
+            );
         }
         foreach (['V-1', 'V-5', 'V-6'] as $party) {
-            $this->invoice(Side::Payables, '100.00', ['party' => $party, 'document_date' => '2026-04-01', 'terms' => 'N30']);
+            $this->invoice(Side::Payables, '100.00', [
+                'party' => $party,
+                'document_date' => '2026-04-01',
+                'terms' => 'N30',
+            ]);
         }
         $in = function (string $method): array {
-            ['criteria' => $criteria] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'method' => $method]);
+            ['criteria' => $criteria] = self::get(CriteriaReader::class)->read($this->clerk, [
+                'pay_date' => self::DAY,
+                'method' => $method,
+            ]);
 
-            return array_map(static fn (\Nelbix\Core\Proposal\ProposedPayment $p): string => $p->payee->code, self::get(MakeProposal::class)->workOut($this->clerk, $criteria)->payments);
+            return array_map(
+                static fn (\Nelbix\Core\Proposal\ProposedPayment $p): string => $p->payee->code,
+                self::get(MakeProposal::class)->workOut($this->clerk, $criteria)->payments,
+            );
         };
-        self::assertSame([['V-1'], ['V-1', 'V-6'], ['V-5', 'V-6'], ['V-1', 'V-5', 'V-6']], [$in(''), $in('check,card'), $in('transfer,card'), $in('all')]);
+        self::assertSame(
+            [['V-1'], ['V-1', 'V-6'], ['V-5', 'V-6'], ['V-1', 'V-5', 'V-6']],
+            [$in(''), $in('check,card'), $in('transfer,card'), $in('all')],
+        );
         self::assertSame(['method'], self::refusedFields(fn () => $in('check,gold')));
-        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY, 'method' => 'transfer,card']);
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(
+            CriteriaReader::class,
+        )->read($this->clerk, ['pay_date' => self::DAY, 'method' => 'transfer,card']);
         $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
         self::assertSame('transfer,card', $this->db()->fetchOne('SELECT method FROM proposal WHERE id = ?', [$id]));
     }
@@ -385,7 +818,9 @@ final class ProposalTest extends AppCase
     /** Who sends a proposal back has not changed it, and may approve it when it is mended. */
     public function testWhoSentItBackMayApproveIt(): void
     {
-        $item = $this->itemOf($this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']));
+        $item = $this->itemOf(
+            $this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']),
+        );
         $id = $this->make();
         self::get(DecideProposal::class)->decide($this->approver, $id, false, 'too much');
         self::get(ChangeLine::class)->change($this->clerk, $id, $item, '50', true);

@@ -17,15 +17,30 @@ final class RecurringTest extends AppCase
     /** @param array<string, string> $more */
     private function begin(array $more = []): int
     {
-        $id = $this->invoice(Side::Payables, '1200.00', ['number' => bin2hex(random_bytes(4)), 'document_date' => '2026-01-31', 'posting_date' => '2026-06-10', 'lines' => [['account' => '6000', 'amount' => '1200.00', 'text' => 'rent']]]);
+        $id = $this->invoice(Side::Payables, '1200.00', [
+            'number' => bin2hex(random_bytes(4)),
+            'document_date' => '2026-01-31',
+            'posting_date' => '2026-06-10',
+            'lines' => [['account' => '6000', 'amount' => '1200.00', 'text' => 'rent']],
+        ]);
 
-        return self::get(KeepRecurring::class)->begin($this->clerk, Side::Payables, $id, ['name' => 'rent', 'every' => 'month', 'first_on' => '2026-01-31', ...$more]);
+        return self::get(KeepRecurring::class)->begin($this->clerk, Side::Payables, $id, [
+            'name' => 'rent',
+            'every' => 'month',
+            'first_on' => '2026-01-31',
+            ...$more,
+        ]);
     }
 
     /** @return list<string> document dates of the drafts */
     private function drafts(): array
     {
-        return array_map('strval', $this->db()->fetchFirstColumn("SELECT document_date FROM document WHERE state = 'draft' ORDER BY document_date"));
+        return array_map(
+            'strval',
+            $this->db()->fetchFirstColumn(
+                "SELECT document_date FROM document WHERE state = 'draft' ORDER BY document_date",
+            ),
+        );
     }
 
     public function testWhatIsDueIsPreparedOnce(): void
@@ -37,13 +52,26 @@ final class RecurringTest extends AppCase
         self::assertSame(0, $prepare->prepare($this->clerk, Day::of('2026-04-29')), 'not twice');
         self::assertSame(1, $prepare->prepare($this->clerk, Day::of('2026-04-30')));
         self::assertSame(0, $prepare->prepare($this->clerk, Day::of('2026-05-31'), Side::Receivables));
-        self::assertSame(120000, (int) $this->db()->fetchOne("SELECT total FROM document WHERE state = 'draft' LIMIT 1"));
-        self::assertSame(1, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry'), 'nothing is posted by itself');
+        self::assertSame(
+            120000,
+            (int) $this->db()->fetchOne("SELECT total FROM document WHERE state = 'draft' LIMIT 1"),
+        );
+        self::assertSame(
+            1,
+            (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry'),
+            'nothing is posted by itself',
+        );
     }
 
     public function testItEndsIsStoppedAndAsksTheAmount(): void
     {
-        $id = $this->begin(['every' => 'weeks', 'weeks' => '2', 'first_on' => '2026-06-01', 'most' => '2', 'ask_amount' => 'yes']);
+        $id = $this->begin([
+            'every' => 'weeks',
+            'weeks' => '2',
+            'first_on' => '2026-06-01',
+            'most' => '2',
+            'ask_amount' => 'yes',
+        ]);
         $prepare = self::get(PrepareRecurring::class);
         $keep = self::get(KeepRecurring::class);
         $keep->stop($this->clerk, Side::Payables, $id, true);
@@ -57,8 +85,16 @@ final class RecurringTest extends AppCase
 
     public function testBadSchedulesAreRefused(): void
     {
-        self::assertSame(['name', 'every'], self::refusedFields(fn () => $this->begin(['name' => '', 'every' => 'sometimes'])));
-        self::assertSame(['first_on', 'until_on', 'weeks', 'most'], self::refusedFields(fn () => $this->begin(['first_on' => 'x', 'until_on' => 'y', 'weeks' => '-1', 'most' => 'z'])));
+        self::assertSame(
+            ['name', 'every'],
+            self::refusedFields(fn () => $this->begin(['name' => '', 'every' => 'sometimes'])),
+        );
+        self::assertSame(
+            ['first_on', 'until_on', 'weeks', 'most'],
+            self::refusedFields(
+                fn () => $this->begin(['first_on' => 'x', 'until_on' => 'y', 'weeks' => '-1', 'most' => 'z']),
+            ),
+        );
         self::assertSame(['until_on'], self::refusedFields(fn () => $this->begin(['until_on' => '2026-01-01'])));
         self::assertSame(['weeks'], self::refusedFields(fn () => $this->begin(['every' => 'weeks', 'weeks' => '53'])));
     }
@@ -68,17 +104,45 @@ final class RecurringTest extends AppCase
         $browser = self::getContainer()->get('test.client');
         self::assertInstanceOf(\Symfony\Bundle\FrameworkBundle\KernelBrowser::class, $browser);
         $browser->disableReboot();
-        $browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => 'controller']) ?? self::fail());
-        $id = $this->invoice(Side::Payables, '90.00', ['number' => 'S-1', 'document_date' => '2026-05-31', 'description' => 'storage']);
-        $form = $browser->request('GET', '/TEST/payables/recurring/like/'.$id)->filter('#recurring')->form();
-        self::assertSame(['storage', '30 Jun 2026'], [$form->get('name')->getValue(), $form->get('first_on')->getValue()]);
-        $days = $browser->request('POST', '/TEST/payables/recurring/days', [...$form->getPhpValues(), 'every' => 'month_end', 'first_on' => '2026-02-01', 'most' => '3']);
-        self::assertSame(['28 Feb 2026', '31 Mar 2026', '30 Apr 2026', 'and then no more'], $days->filter('li')->each(static fn ($li): string => $li->text()));
+        $browser->loginUser(
+            self::get(EntityManagerInterface::class)
+                ->getRepository(User::class)
+                ->findOneBy(['username' => 'controller']) ?? self::fail(),
+        );
+        $id = $this->invoice(Side::Payables, '90.00', [
+            'number' => 'S-1',
+            'document_date' => '2026-05-31',
+            'description' => 'storage',
+        ]);
+        $form = $browser
+            ->request('GET', '/TEST/payables/recurring/like/'.$id)
+            ->filter('#recurring')
+            ->form();
+        self::assertSame(
+            ['storage', '30 Jun 2026'],
+            [$form->get('name')->getValue(), $form->get('first_on')->getValue()],
+        );
+        $days = $browser->request('POST', '/TEST/payables/recurring/days', [
+            ...$form->getPhpValues(),
+            'every' => 'month_end',
+            'first_on' => '2026-02-01',
+            'most' => '3',
+        ]);
+        self::assertSame(
+            ['28 Feb 2026', '31 Mar 2026', '30 Apr 2026', 'and then no more'],
+            $days->filter('li')->each(static fn ($li): string => $li->text()),
+        );
         $browser->submit($form, ['first_on' => '2026-06-01']);
         $list = $browser->followRedirect();
         self::assertStringContainsString('every month', $list->filter('table.list')->text());
-        self::assertStringContainsString('recurring vendor documents are due', $browser->request('GET', '/TEST')->filter('main')->text());
+        self::assertStringContainsString(
+            'recurring vendor documents are due',
+            $browser->request('GET', '/TEST')->filter('main')->text(),
+        );
         $browser->submit($browser->request('GET', '/TEST/payables/recurring')->filter('form[action$=prepare]')->form());
-        self::assertStringContainsString('1 draft is prepared', $browser->followRedirect()->filter('.said-done')->text());
+        self::assertStringContainsString(
+            '1 draft is prepared',
+            $browser->followRedirect()->filter('.said-done')->text(),
+        );
     }
 }

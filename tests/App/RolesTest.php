@@ -24,7 +24,11 @@ final class RolesTest extends ScreenCase
         yield 'post a customer invoice' => ['/TEST/receivables/invoice', [], $r];
         yield 'throw a vendor draft away' => ['/TEST/payables/draft/999/discard', [], $p];
         yield 'hold, void or reverse in payables' => ['/TEST/payables/document/ID/change', ['_action' => 'hold'], $p];
-        yield 'approve a vendor invoice' => ['/TEST/payables/document/ID/decide', ['_action' => 'approve'], ['approver']];
+        yield 'approve a vendor invoice' => [
+            '/TEST/payables/document/ID/decide',
+            ['_action' => 'approve'],
+            ['approver'],
+        ];
         yield 'undo a payables settlement' => ['/TEST/payables/settlement/999/undo', [], $p];
         yield 'undo a receivables settlement' => ['/TEST/receivables/settlement/999/undo', [], $r];
         yield 'post a receipt' => ['/TEST/receivables/receipt', [], $r];
@@ -48,7 +52,11 @@ final class RolesTest extends ScreenCase
         yield 'import vendors' => ['/TEST/import/check', ['kind' => 'vendors'], $p];
         yield 'take vendors over' => ['/TEST/import/take', ['kind' => 'vendors'], $p];
         yield 'keep a paper' => ['/TEST/payables/paper', [], $p];
-        yield 'finish a task' => ['/TEST/task/999/done', [], ['payables', 'receivables', 'receiver', 'approver', 'controller']];
+        yield 'finish a task' => [
+            '/TEST/task/999/done',
+            [],
+            ['payables', 'receivables', 'receiver', 'approver', 'controller'],
+        ];
         yield 'open a batch' => ['/TEST/payables/batches/open', ['name' => 'x'], $p];
         yield 'keep rows' => ['/TEST/payables/batches/999/rows', [], $p];
         yield 'post a batch' => ['/TEST/payables/batches/999', ['_action' => 'post'], $p];
@@ -65,14 +73,17 @@ final class RolesTest extends ScreenCase
 
     /**
      * @param array<string, string> $fields
-     * @param list<string>          $may
+     * @param list<string> $may
      */
     #[DataProvider('changes')]
     public function testChanges(string $path, array $fields, array $may): void
     {
         $path = str_replace('ID', (string) $this->invoice(Side::Payables, '10.00'), $path);
         foreach (self::ALL as $role) {
-            $user = self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => $role]) ?? self::fail();
+            $user =
+                self::get(EntityManagerInterface::class)
+                    ->getRepository(User::class)
+                    ->findOneBy(['username' => $role]) ?? self::fail();
             $this->browser->loginUser($user);
             $token = $this->browser->request('GET', '/TEST')->filter('input[name=_token]')->last()->attr('value');
             $this->browser->request('POST', $path, ['_token' => $token, ...$fields]);
@@ -90,7 +101,10 @@ final class RolesTest extends ScreenCase
         $keep = self::get(\Nelbix\App\Documents\KeepDraft::class);
         $draft = $keep->keep($this->clerk, Side::Receivables, ['party' => 'C-1', 'document_date' => '.'])->id();
         self::assertSame([''], self::refusedFields(fn () => $keep->discard($this->clerk, Side::Payables, $draft)));
-        self::assertSame([''], self::refusedFields(fn () => $keep->keep($this->clerk, Side::Payables, ['party' => 'V-1'], $draft)));
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => $keep->keep($this->clerk, Side::Payables, ['party' => 'V-1'], $draft)),
+        );
         $keep->discard($this->clerk, Side::Receivables, $draft);
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'));
     }
@@ -107,6 +121,9 @@ final class RolesTest extends ScreenCase
             self::assertSame(404, $this->browser->getResponse()->getStatusCode(), $path);
         }
         $this->browser->request('GET', '/');
-        self::assertStringContainsString('You do not work in any company yet', (string) $this->browser->getResponse()->getContent());
+        self::assertStringContainsString(
+            'You do not work in any company yet',
+            (string) $this->browser->getResponse()->getContent(),
+        );
     }
 }

@@ -27,8 +27,7 @@ final class RunnerTest extends AppCase
 {
     private function deadlock(): DeadlockException
     {
-        $driver = new class('Deadlock found', '40001', 1213) extends \Doctrine\DBAL\Driver\AbstractException {
-        };
+        $driver = new class('Deadlock found', '40001', 1213) extends \Doctrine\DBAL\Driver\AbstractException {};
 
         return new DeadlockException($driver, null);
     }
@@ -38,7 +37,10 @@ final class RunnerTest extends AppCase
         $tries = 0;
         $result = self::get(Transaction::class)->run(function () use (&$tries): string {
             ++$tries;
-            $this->db()->executeStatement("INSERT INTO setting (company_id, name, value) VALUES (?, ?, 'x')", [$this->clerk->companyId, 'try_'.$tries]);
+            $this->db()->executeStatement("INSERT INTO setting (company_id, name, value) VALUES (?, ?, 'x')", [
+                $this->clerk->companyId,
+                'try_'.$tries,
+            ]);
             if ($tries < 3) {
                 throw $this->deadlock();
             }
@@ -55,7 +57,9 @@ final class RunnerTest extends AppCase
         try {
             self::get(Transaction::class)->run(function () use (&$tries): never {
                 ++$tries;
-                $this->db()->executeStatement("INSERT INTO setting (company_id, name, value) VALUES (?, 'half', 'x')", [$this->clerk->companyId]);
+                $this->db()->executeStatement("INSERT INTO setting (company_id, name, value) VALUES (?, 'half', 'x')", [
+                    $this->clerk->companyId,
+                ]);
                 throw new \RuntimeException('no');
             });
         } catch (\RuntimeException) {
@@ -69,7 +73,12 @@ final class RunnerTest extends AppCase
         $transaction = self::get(Transaction::class);
         try {
             $transaction->run(function () use ($transaction): never {
-                $transaction->run(fn () => $this->db()->executeStatement("INSERT INTO setting (company_id, name, value) VALUES (?, 'inner', 'x')", [$this->clerk->companyId]));
+                $transaction->run(
+                    fn () => $this->db()->executeStatement(
+                        "INSERT INTO setting (company_id, name, value) VALUES (?, 'inner', 'x')",
+                        [$this->clerk->companyId],
+                    ),
+                );
                 throw new \RuntimeException('outer fails');
             });
         } catch (\RuntimeException) {
@@ -81,7 +90,15 @@ final class RunnerTest extends AppCase
     {
         $numbering = self::get(Numbering::class);
         $c = $this->clerk->companyId;
-        self::assertSame(['VI-26-00001', 'VI-26-00002', 'VI-27-00001', 'VC-26-00001'], [$numbering->document($c, 'VI', 2026), $numbering->document($c, 'VI', 2026), $numbering->document($c, 'VI', 2027), $numbering->document($c, 'VC', 2026)]);
+        self::assertSame(
+            ['VI-26-00001', 'VI-26-00002', 'VI-27-00001', 'VC-26-00001'],
+            [
+                $numbering->document($c, 'VI', 2026),
+                $numbering->document($c, 'VI', 2026),
+                $numbering->document($c, 'VI', 2027),
+                $numbering->document($c, 'VC', 2026),
+            ],
+        );
         $this->db()->executeStatement("DELETE FROM number_sequence WHERE company_id = $c");
     }
 
@@ -89,65 +106,153 @@ final class RunnerTest extends AppCase
     {
         $s = self::get(Settings::class)->of($this->clerk->companyId);
         // rules.md, Settings
-        self::assertSame(['total', 10, true, 1000000, 5], [$s->values['discount_base'], $s->lookAlikeDays(), $s->monthFirst(), $s->amount('invoice_approval_above', 'USD'), $s->amount('tax_tolerance', 'USD')]);
+        self::assertSame(
+            ['total', 10, true, 1000000, 5],
+            [
+                $s->values['discount_base'],
+                $s->lookAlikeDays(),
+                $s->monthFirst(),
+                $s->amount('invoice_approval_above', 'USD'),
+                $s->amount('tax_tolerance', 'USD'),
+            ],
+        );
         // the smaller of 1.00 and 0.5 %
-        self::assertSame([100, 100, 50, 1], [$s->smallDifference(1_000_000, 'USD'), $s->smallDifference(20_000, 'USD'), $s->smallDifference(10_000, 'USD'), $s->smallDifference(100, 'USD')]);
+        self::assertSame(
+            [100, 100, 50, 1],
+            [
+                $s->smallDifference(1_000_000, 'USD'),
+                $s->smallDifference(20_000, 'USD'),
+                $s->smallDifference(10_000, 'USD'),
+                $s->smallDifference(100, 'USD'),
+            ],
+        );
         $usd = Currency::of('USD');
-        self::assertSame(['tolerance_amount' => '2.00'], CompanySettings::read(['tolerance_amount' => '2', 'unknown' => 'x'], $usd));
-        foreach (['tolerance_amount' => '1.005', 'tolerance_percent' => 'half', 'look_alike_days' => '-1', 'discount_base' => 'gross', 'tax_tolerance' => ['array']] as $name => $value) {
-            self::assertSame([$name], self::refusedFields(static fn () => CompanySettings::read([$name => $value], $usd)));
+        self::assertSame(
+            ['tolerance_amount' => '2.00'],
+            CompanySettings::read(['tolerance_amount' => '2', 'unknown' => 'x'], $usd),
+        );
+        foreach (
+            [
+                'tolerance_amount' => '1.005',
+                'tolerance_percent' => 'half',
+                'look_alike_days' => '-1',
+                'discount_base' => 'gross',
+                'tax_tolerance' => ['array'],
+            ] as $name => $value
+        ) {
+            self::assertSame(
+                [$name],
+                self::refusedFields(static fn () => CompanySettings::read([$name => $value], $usd)),
+            );
         }
     }
 
     public function testTheLastRateOnOrBeforeTheDay(): void
     {
         foreach (['2026-06-01' => '1.10', '2026-06-10' => '1.12'] as $day => $rate) {
-            $this->db()->executeStatement("INSERT INTO exchange_rate (company_id, valid_on, from_currency, to_currency, rate) VALUES (?, ?, 'EUR', 'USD', ?)", [$this->clerk->companyId, $day, $rate]);
+            $this->db()->executeStatement(
+                "INSERT INTO exchange_rate (company_id, valid_on, from_currency, to_currency, rate) VALUES (?, ?, 'EUR', 'USD', ?)",
+                [$this->clerk->companyId, $day, $rate],
+            );
         }
-        $on = fn (string $day): string => (string) self::get(Rates::class)->on($this->clerk->companyId, 'EUR', 'USD', Day::of($day))->stripTrailingZeros();
-        self::assertSame(['1.1', '1.1', '1.12', '1.12'], [$on('2026-06-01'), $on('2026-06-09'), $on('2026-06-10'), $on('2027-01-01')]);
-        self::assertSame('1', (string) self::get(Rates::class)->on($this->clerk->companyId, 'USD', 'USD', Day::of('2026-06-01')));
+        $on = fn (string $day): string => (string) self::get(Rates::class)
+            ->on($this->clerk->companyId, 'EUR', 'USD', Day::of($day))
+            ->stripTrailingZeros();
+        self::assertSame(
+            ['1.1', '1.1', '1.12', '1.12'],
+            [$on('2026-06-01'), $on('2026-06-09'), $on('2026-06-10'), $on('2027-01-01')],
+        );
+        self::assertSame(
+            '1',
+            (string) self::get(Rates::class)->on($this->clerk->companyId, 'USD', 'USD', Day::of('2026-06-01')),
+        );
         self::assertSame(['rate'], self::refusedFields(fn () => $on('2026-05-31')));
     }
 
     public function testTodayCountsWhatWaits(): void
     {
-        $today = fn (): array => array_filter(self::get(TodayQuery::class)->of($this->clerk->companyId, Day::of(self::DAY)), static fn (array $w): bool => $w['count'] > 0);
+        $today = fn (): array => array_filter(
+            self::get(TodayQuery::class)->of($this->clerk->companyId, Day::of(self::DAY)),
+            static fn (array $w): bool => $w['count'] > 0,
+        );
         self::assertSame([], $today());
         $this->invoice(Side::Payables, '1000.00');
         $this->invoice(Side::Payables, '70.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
         $this->invoice(Side::Receivables, '80.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
         $this->invoice(Side::Payables, '20000.00', ['terms' => 'N60']);
-        self::get(ChangePosted::class)->hold($this->clerk, $this->invoice(Side::Payables, '5.00', ['terms' => 'N60']), 'why not');
+        self::get(ChangePosted::class)->hold(
+            $this->clerk,
+            $this->invoice(Side::Payables, '5.00', ['terms' => 'N60']),
+            'why not',
+        );
         $this->money(Side::Receivables, 2500);
-        self::get(KeepDraft::class)->keep($this->clerk, Side::Payables, ['party' => 'V-1', 'document_date' => '.', 'lines' => [['account' => '5000', 'amount' => '3']]]);
-        self::get(SaveParty::class)->save($this->clerk, Side::Payables, ['code' => 'V-2', 'name' => 'X', 'iban' => 'DK5000400440116243']);
-        self::assertEquals([
-            'lapse' => ['count' => 1, 'amount' => 2000], 'overdue_payables' => ['count' => 1, 'amount' => 7000], 'overdue_receivables' => ['count' => 1, 'amount' => 8000],
-            'unapplied_receivables' => ['count' => 1, 'amount' => 2500], 'awaiting_payables' => ['count' => 1, 'amount' => 2000000], 'held_payables' => ['count' => 1, 'amount' => 500],
-            'drafts_payables' => ['count' => 1, 'amount' => 300], 'bank_details' => ['count' => 1, 'amount' => 0],
-        ], $today());
+        self::get(KeepDraft::class)->keep($this->clerk, Side::Payables, [
+            'party' => 'V-1',
+            'document_date' => '.',
+            'lines' => [['account' => '5000', 'amount' => '3']],
+        ]);
+        self::get(SaveParty::class)->save($this->clerk, Side::Payables, [
+            'code' => 'V-2',
+            'name' => 'X',
+            'iban' => 'DK5000400440116243',
+        ]);
+        self::assertEquals(
+            [
+                'lapse' => ['count' => 1, 'amount' => 2000],
+                'overdue_payables' => ['count' => 1, 'amount' => 7000],
+                'overdue_receivables' => ['count' => 1, 'amount' => 8000],
+                'unapplied_receivables' => ['count' => 1, 'amount' => 2500],
+                'awaiting_payables' => ['count' => 1, 'amount' => 2000000],
+                'held_payables' => ['count' => 1, 'amount' => 500],
+                'drafts_payables' => ['count' => 1, 'amount' => 300],
+                'bank_details' => ['count' => 1, 'amount' => 0],
+            ],
+            $today(),
+        );
     }
 
     public function testVendorAndCustomerOfOneBusiness(): void
     {
-        $ids = array_map('intval', $this->db()->fetchFirstColumn('SELECT id FROM party WHERE company_id = ? ORDER BY side', [$this->clerk->companyId]));
+        $ids = array_map(
+            'intval',
+            $this->db()->fetchFirstColumn('SELECT id FROM party WHERE company_id = ? ORDER BY side', [
+                $this->clerk->companyId,
+            ]),
+        );
         self::get(SaveParty::class)->link($this->clerk, $ids[0], $ids[1]);
-        self::assertSame([$ids[1], $ids[0]], array_map('intval', $this->db()->fetchFirstColumn('SELECT linked_party_id FROM party WHERE company_id = ? ORDER BY side', [$this->clerk->companyId])));
-        self::assertSame(['linked'], self::refusedFields(fn () => self::get(SaveParty::class)->link($this->clerk, $ids[0], $ids[0])));
+        self::assertSame(
+            [$ids[1], $ids[0]],
+            array_map(
+                'intval',
+                $this->db()->fetchFirstColumn('SELECT linked_party_id FROM party WHERE company_id = ? ORDER BY side', [
+                    $this->clerk->companyId,
+                ]),
+            ),
+        );
+        self::assertSame(
+            ['linked'],
+            self::refusedFields(fn () => self::get(SaveParty::class)->link($this->clerk, $ids[0], $ids[0])),
+        );
     }
 
     /** Mutated files (seeded): taken whole or refused with reasons; never half saved, never a crash. */
     public function testMutatedFiles(): void
     {
         mt_srand(21);
-        $good = "party,number,document_date,account,amount,tax_code\nV-1,M%1\$d,2026-06-01,5000,10.00,P8\nV-1,M%1\$d,2026-06-01,5200,5.00,\nV-1,N%1\$d,2026-06-02,5000,7.50,\n";
+        $good =
+            "party,number,document_date,account,amount,tax_code\n".
+            "V-1,M%1\$d,2026-06-01,5000,10.00,P8\n".
+            "V-1,M%1\$d,2026-06-01,5200,5.00,\n".
+            "V-1,N%1\$d,2026-06-02,5000,7.50,\n";
         $taken = $refused = 0;
         for ($n = 0; $n < 120; ++$n) {
             $csv = \sprintf($good, $n);
             for ($k = mt_rand(0, 3); $k > 0; --$k) {
                 $at = mt_rand(0, \strlen($csv) - 1);
-                $csv = substr($csv, 0, $at).['"', ',', "\n", '9', '-', '', "\xC3", '.', 'V'][mt_rand(0, 8)].substr($csv, $at + mt_rand(0, 2));
+                $csv =
+                    substr($csv, 0, $at).
+                    ['"', ',', "\n", '9', '-', '', "\xC3", '.', 'V'][mt_rand(0, 8)].
+                    substr($csv, $at + mt_rand(0, 2));
             }
             $before = $this->counts();
             $result = self::get(ImportFile::class)->import($this->clerk, 'vendor-invoices', $csv);
@@ -166,25 +271,46 @@ final class RunnerTest extends AppCase
     /** @return array{int, int, int} documents, entries, items */
     private function counts(): array
     {
-        return [(int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'), (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry'), (int) $this->db()->fetchOne('SELECT COUNT(*) FROM open_item')];
+        return [
+            (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'),
+            (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry'),
+            (int) $this->db()->fetchOne('SELECT COUNT(*) FROM open_item'),
+        ];
     }
 
     /** A file and the screens give the same books. */
     public function testImportAndFormAgree(): void
     {
-        self::get(ImportFile::class)->import($this->clerk, 'vendor-invoices', "party,number,document_date,account,amount,tax_code,cost_center\nV-1,F-1,2026-06-01,5000,123.45,P8,\n");
-        $this->invoice(Side::Payables, '', ['number' => 'F-2', 'document_date' => '2026-06-01', 'lines' => [['account' => '5000', 'amount' => '123.45', 'tax_code' => 'P8']]]);
-        $rows = $this->db()->fetchAllNumeric('SELECT total, net, tax, due_date, discount_base, rate FROM document ORDER BY id');
+        self::get(ImportFile::class)->import(
+            $this->clerk,
+            'vendor-invoices',
+            "party,number,document_date,account,amount,tax_code,cost_center\nV-1,F-1,2026-06-01,5000,123.45,P8,\n",
+        );
+        $this->invoice(Side::Payables, '', [
+            'number' => 'F-2',
+            'document_date' => '2026-06-01',
+            'lines' => [['account' => '5000', 'amount' => '123.45', 'tax_code' => 'P8']],
+        ]);
+        $rows = $this->db()->fetchAllNumeric(
+            'SELECT total, net, tax, due_date, discount_base, rate FROM document ORDER BY id',
+        );
         self::assertSame($rows[0], $rows[1]);
-        $lines = $this->db()->fetchAllNumeric('SELECT entry_id, account_id, base, amount FROM journal_line ORDER BY entry_id, position');
-        self::assertSame(array_map(static fn (array $r): array => \array_slice($r, 1), \array_slice($lines, 0, 3)), array_map(static fn (array $r): array => \array_slice($r, 1), \array_slice($lines, 3)));
+        $lines = $this->db()->fetchAllNumeric(
+            'SELECT entry_id, account_id, base, amount FROM journal_line ORDER BY entry_id, position',
+        );
+        self::assertSame(
+            array_map(static fn (array $r): array => \array_slice($r, 1), \array_slice($lines, 0, 3)),
+            array_map(static fn (array $r): array => \array_slice($r, 1), \array_slice($lines, 3)),
+        );
     }
 
     public function testAPrepaymentIsAWarningInAProposal(): void
     {
         $this->money(Side::Payables, 40000, [], [], self::DAY, DocumentKind::Prepayment);
         $this->invoice(Side::Payables, '1000.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
-        ['criteria' => $criteria] = self::get(\Nelbix\App\Payables\CriteriaReader::class)->read($this->clerk, ['pay_date' => self::DAY]);
+        ['criteria' => $criteria] = self::get(\Nelbix\App\Payables\CriteriaReader::class)->read($this->clerk, [
+            'pay_date' => self::DAY,
+        ]);
         $result = self::get(\Nelbix\App\Payables\MakeProposal::class)->workOut($this->clerk, $criteria);
         self::assertSame([1, 1, 100000], [\count($result->in), \count($result->prepayments), $result->totals()['pay']]);
     }
@@ -194,12 +320,23 @@ final class RunnerTest extends AppCase
     {
         $folder = sys_get_temp_dir().'/nelbix-disk-'.bin2hex(random_bytes(4));
         mkdir($folder.'/bin', 0777, true);
-        file_put_contents($folder.'/bin/df', "#!/bin/sh\necho 'Filesystem 1024-blocks Used Available Capacity Mounted on'\necho 'none 204800 184320 20480 90% /'\n");
+        file_put_contents(
+            $folder.'/bin/df',
+            "#!/bin/sh\necho 'Filesystem 1024-blocks Used Available Capacity Mounted on'\necho 'none 204800 184320 20480 90% /'\n",
+        );
         chmod($folder.'/bin/df', 0755);
-        $process = new Process(['bash', \dirname(__DIR__, 2).'/nelbix', 'start'], null, ['NELBIX_DATA' => $folder.'/data', 'PATH' => $folder.'/bin:'.getenv('PATH')]);
+        $process = new Process(['bash', \dirname(__DIR__, 2).'/nelbix', 'start'], null, [
+            'NELBIX_DATA' => $folder.'/data',
+            'PATH' => $folder.'/bin:'.getenv('PATH'),
+        ]);
         $process->run();
         self::assertSame(1, $process->getExitCode());
-        self::assertStringContainsString('Only 20 MB are free where '.$folder.'/data lies; Nelbix needs 400 MB. Free some, or name another folder with NELBIX_DATA.', $process->getErrorOutput());
+        self::assertStringContainsString(
+            'Only 20 MB are free where '.
+                $folder.
+                '/data lies; Nelbix needs 400 MB. Free some, or name another folder with NELBIX_DATA.',
+            $process->getErrorOutput(),
+        );
         self::assertSame([], array_diff(scandir($folder.'/data') ?: [], ['.', '..']), 'nothing was made');
         array_map('unlink', [$folder.'/bin/df']);
         array_map('rmdir', [$folder.'/bin', $folder.'/data', $folder]);
@@ -209,16 +346,34 @@ final class RunnerTest extends AppCase
     public function testWhatAServiceRemembersItCanForget(): void
     {
         $found = 0;
-        foreach (new \RecursiveIteratorIterator(new \RecursiveDirectoryIterator(\dirname(__DIR__, 2).'/src', \FilesystemIterator::SKIP_DOTS)) as $file) {
+        foreach (
+            new \RecursiveIteratorIterator(
+                new \RecursiveDirectoryIterator(\dirname(__DIR__, 2).'/src', \FilesystemIterator::SKIP_DOTS),
+            ) as $file
+        ) {
             \assert($file instanceof \SplFileInfo);
-            $class = 'Nelbix\\App\\'.strtr(substr($file->getPathname(), \strlen(\dirname(__DIR__, 2).'/src/'), -4), '/', '\\');
-            if ('php' !== $file->getExtension() || !class_exists($class) || [] !== (new \ReflectionClass($class))->getAttributes(\Doctrine\ORM\Mapping\Entity::class)) {
+            $class =
+                'Nelbix\\App\\'.
+                strtr(substr($file->getPathname(), \strlen(\dirname(__DIR__, 2).'/src/'), -4), '/', '\\');
+            if (
+                'php' !== $file->getExtension()
+                || !class_exists($class)
+                || [] !== (new \ReflectionClass($class))->getAttributes(\Doctrine\ORM\Mapping\Entity::class)
+            ) {
                 continue;
             }
             foreach ((new \ReflectionClass($class))->getProperties() as $property) {
-                if (!$property->isReadOnly() && !$property->isStatic() && $property->getDeclaringClass()->getName() === $class && 'array' === (string) $property->getType()) {
+                if (
+                    !$property->isReadOnly()
+                    && !$property->isStatic()
+                    && $property->getDeclaringClass()->getName() === $class
+                    && 'array' === (string) $property->getType()
+                ) {
                     ++$found;
-                    self::assertTrue(is_subclass_of($class, ResetInterface::class), $class.' remembers '.$property->getName());
+                    self::assertTrue(
+                        is_subclass_of($class, ResetInterface::class),
+                        $class.' remembers '.$property->getName(),
+                    );
                 }
             }
         }

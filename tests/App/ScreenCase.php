@@ -25,7 +25,11 @@ abstract class ScreenCase extends AppCase
 
     protected function as(string $role): void
     {
-        $this->browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => $role]) ?? self::fail());
+        $this->browser->loginUser(
+            self::get(EntityManagerInterface::class)
+                ->getRepository(User::class)
+                ->findOneBy(['username' => $role]) ?? self::fail(),
+        );
     }
 
     protected function page(string $path): Crawler
@@ -39,7 +43,7 @@ abstract class ScreenCase extends AppCase
     /**
      * Posts with the token of a page and follows where it leads.
      *
-     * @param array<string, mixed>        $fields
+     * @param array<string, mixed> $fields
      * @param array<string, UploadedFile> $files
      */
     protected function post(string $page, string $path, array $fields, array $files = []): Crawler

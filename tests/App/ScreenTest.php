@@ -14,19 +14,42 @@ final class ScreenTest extends ScreenCase
 {
     public function testAnInvoiceIsEnteredKeptPostedAndShown(): void
     {
-        $form = ['party' => 'V-1', 'number' => 'P-77', 'document_date' => '6/10', 'lines' => [['account' => '5000', 'amount' => '100', 'tax_code' => 'P8', 'text' => 'oak']]];
+        $form = [
+            'party' => 'V-1',
+            'number' => 'P-77',
+            'document_date' => '6/10',
+            'lines' => [['account' => '5000', 'amount' => '100', 'tax_code' => 'P8', 'text' => 'oak']],
+        ];
         $kept = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$form, '_action' => 'draft']);
         self::assertStringContainsString('Draft saved', $kept->filter('.said-done')->text());
         $id = (int) $kept->filter('input[name=_draft]')->attr('value');
         self::assertSame('6/10', $kept->filter('input[name=document_date]')->attr('value'));
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry'));
-        self::assertStringContainsString('draft '.$id, $this->page('/TEST/payables/documents?state=draft')->filter('table.list')->text());
+        self::assertStringContainsString(
+            'draft '.$id,
+            $this->page('/TEST/payables/documents?state=draft')->filter('table.list')->text(),
+        );
 
-        $fields = [...$form, '_draft' => (string) $id, '_version' => $kept->filter('input[name=_version]')->attr('value'), '_key' => 'k1'];
-        $posted = $this->post('/TEST/payables/draft/'.$id, '/TEST/payables/invoice', [...$fields, '_action' => 'post']);
-        self::assertStringContainsString('Posted VI-26-00001. Payables rose by 108.00 USD. Due 10 Jul 2026; 2.16 discount until 20 Jun 2026.', $posted->filter('.said-done')->text());
+        $fields = [
+            ...$form,
+            '_draft' => (string) $id,
+            '_version' => $kept->filter('input[name=_version]')->attr('value'),
+            '_key' => 'k1',
+        ];
+        $posted = $this->post('/TEST/payables/draft/'.$id, '/TEST/payables/invoice', [
+            ...$fields,
+            '_action' => 'post',
+        ]);
+        self::assertStringContainsString(
+            'Posted VI-26-00001. Payables rose by 108.00 USD. Due 10 Jul 2026; 2.16 discount until 20 Jun 2026.',
+            $posted->filter('.said-done')->text(),
+        );
         self::assertSame('VI-26-00001', $posted->filter('h1')->text());
-        self::assertSame($id, (int) $this->db()->fetchOne("SELECT id FROM document WHERE state = 'posted'"), 'the draft became the document');
+        self::assertSame(
+            $id,
+            (int) $this->db()->fetchOne("SELECT id FROM document WHERE state = 'posted'"),
+            'the draft became the document',
+        );
         // the same form sent again changes nothing
         $again = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$fields, '_action' => 'post']);
         self::assertSame('VI-26-00001', $again->filter('h1')->text());
@@ -35,23 +58,62 @@ final class ScreenTest extends ScreenCase
 
     public function testADraftThatSomebodyElseSavedIsNotOverwritten(): void
     {
-        $form = ['party' => 'V-1', 'number' => 'P-78', 'document_date' => '.', 'lines' => [['account' => '5000', 'amount' => '1']]];
+        $form = [
+            'party' => 'V-1',
+            'number' => 'P-78',
+            'document_date' => '.',
+            'lines' => [['account' => '5000', 'amount' => '1']],
+        ];
         $kept = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$form, '_action' => 'draft']);
-        $draft = ['_draft' => $kept->filter('input[name=_draft]')->attr('value'), '_version' => $kept->filter('input[name=_version]')->attr('value')];
-        $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$form, ...$draft, 'description' => 'first', '_action' => 'draft']);
-        $late = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [...$form, ...$draft, 'description' => 'second', '_action' => 'draft']);
-        self::assertStringContainsString('Somebody else saved this draft meanwhile', $late->filter('.said-refused')->text());
-        $discarded = $this->post('/TEST/payables/draft/'.$draft['_draft'], '/TEST/payables/draft/'.$draft['_draft'].'/discard', []);
+        $draft = [
+            '_draft' => $kept->filter('input[name=_draft]')->attr('value'),
+            '_version' => $kept->filter('input[name=_version]')->attr('value'),
+        ];
+        $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [
+            ...$form,
+            ...$draft,
+            'description' => 'first',
+            '_action' => 'draft',
+        ]);
+        $late = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [
+            ...$form,
+            ...$draft,
+            'description' => 'second',
+            '_action' => 'draft',
+        ]);
+        self::assertStringContainsString(
+            'Somebody else saved this draft meanwhile',
+            $late->filter('.said-refused')->text(),
+        );
+        $discarded = $this->post(
+            '/TEST/payables/draft/'.$draft['_draft'],
+            '/TEST/payables/draft/'.$draft['_draft'].'/discard',
+            [],
+        );
         self::assertStringContainsString('Draft thrown away', $discarded->filter('.said-done')->text());
     }
 
     public function testTheEntryPanelFollowsTheForm(): void
     {
         $this->invoice(Side::Payables, '100.00', ['number' => 'A-0012']);
-        $live = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice/live', ['party' => 'V-1', 'number' => 'A12', 'document_date' => '-5', 'stated_total' => '1080', 'lines' => [['account' => '5000', 'amount' => '400+32.50', 'tax_code' => 'P8'], ['account' => '5200', 'amount' => '', 'tax_code' => 'P8', 'text' => 'freight'], ['account' => 'x', 'amount' => '1']]]);
+        $live = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice/live', [
+            'party' => 'V-1',
+            'number' => 'A12',
+            'document_date' => '-5',
+            'stated_total' => '1080',
+            'lines' => [
+                ['account' => '5000', 'amount' => '400+32.50', 'tax_code' => 'P8'],
+                ['account' => '5200', 'amount' => '', 'tax_code' => 'P8', 'text' => 'freight'],
+                ['account' => 'x', 'amount' => '1'],
+            ],
+        ]);
         $html = (string) $this->browser->getResponse()->getContent();
         self::assertStringContainsString('467.10', $html, 'with tax');
-        self::assertStringContainsString('data-rest="567.50"', $html, 'what the paper leaves for the empty line, before tax');
+        self::assertStringContainsString(
+            'data-rest="567.50"',
+            $html,
+            'what the paper leaves for the empty line, before tax',
+        );
         self::assertStringContainsString('number alike', $html);
         self::assertStringContainsString('10 Jun 2026', $html);
         self::assertStringContainsString('There is no account “x”', $html);
@@ -61,19 +123,38 @@ final class ScreenTest extends ScreenCase
     public function testTheReceiptBoardPlacesAndRefuses(): void
     {
         $item = $this->itemOf($this->invoice(Side::Receivables, '1000.00'));
-        $fields = ['party' => 'C-1', 'bank' => '1000', 'date' => '.', 'amount' => '980', 'placed' => [$item => '1000'], 'discount' => [$item => '20']];
+        $fields = [
+            'party' => 'C-1',
+            'bank' => '1000',
+            'date' => '.',
+            'amount' => '980',
+            'placed' => [$item => '1000'],
+            'discount' => [$item => '20'],
+        ];
         $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt/live', $fields);
         $html = (string) $this->browser->getResponse()->getContent();
         self::assertStringContainsString('left to place 0.00', $html);
         self::assertStringContainsString('beam-closed', $html);
         self::assertStringContainsString('Discounts allowed', $html);
 
-        $refused = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [...$fields, 'discount' => [$item => '20.01']]);
+        $refused = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [
+            ...$fields,
+            'discount' => [$item => '20.01'],
+        ]);
         self::assertStringContainsString('at most 20.00', $refused->filter('.said-refused')->text());
-        $refused = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [...$fields, 'placed' => [$item => '1000.01']]);
+        $refused = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [
+            ...$fields,
+            'placed' => [$item => '1000.01'],
+        ]);
         self::assertStringContainsString('place no more than that', $refused->filter('.said-refused')->text());
-        $refused = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [...$fields, 'amount' => '900']);
-        self::assertStringContainsString('more is placed than the money holds', $refused->filter('.said-refused')->text());
+        $refused = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [
+            ...$fields,
+            'amount' => '900',
+        ]);
+        self::assertStringContainsString(
+            'more is placed than the money holds',
+            $refused->filter('.said-refused')->text(),
+        );
         self::assertSame(100000, $this->open($item));
 
         $posted = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [...$fields, '_key' => 'r1']);
@@ -81,7 +162,11 @@ final class ScreenTest extends ScreenCase
         self::assertSame(0, $this->open($item));
         $settlement = (int) $this->db()->fetchOne('SELECT id FROM settlement');
         $document = (int) $this->db()->fetchOne("SELECT id FROM document WHERE kind = 'receipt'");
-        $undone = $this->post('/TEST/receivables/document/'.$document, '/TEST/receivables/settlement/'.$settlement.'/undo', ['document' => $document]);
+        $undone = $this->post(
+            '/TEST/receivables/document/'.$document,
+            '/TEST/receivables/settlement/'.$settlement.'/undo',
+            ['document' => $document],
+        );
         self::assertStringContainsString('The settlement is undone', $undone->filter('.said-done')->text());
         self::assertSame(100000, $this->open($item));
     }
@@ -91,44 +176,109 @@ final class ScreenTest extends ScreenCase
         $a = $this->itemOf($this->invoice(Side::Receivables, '1000.00'));
         $b = $this->itemOf($this->invoice(Side::Receivables, '300.00'));
         $number = (string) $this->db()->fetchOne('SELECT number FROM open_item WHERE id = ?', [$a]);
-        $live = fn (array $fields): Crawler => $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt/live', ['party' => 'C-1', 'bank' => '1000', 'date' => '.', ...$fields]);
-        $value = static fn (Crawler $page, string $name): string => (string) $page->filter('input[name="'.$name.'"]')->attr('value');
+        $live = fn (array $fields): Crawler => $this->post(
+            '/TEST/receivables/receipt',
+            '/TEST/receivables/receipt/live',
+            ['party' => 'C-1', 'bank' => '1000', 'date' => '.', ...$fields],
+        );
+        $value = static fn (Crawler $page, string $name): string => (string) $page
+            ->filter('input[name="'.$name.'"]')
+            ->attr('value');
 
         $offered = $live(['amount' => '490', 'reference' => 'for '.$number]);
-        self::assertStringContainsString('Nelbix would place it so: their text names it', $offered->filter('.idea')->text());
-        self::assertSame('', $value($offered, 'placed['.$a.']'), 'nothing is placed that the clerk did not ask for');
+        self::assertStringContainsString(
+            'Nelbix would place it so: their text names it',
+            $offered->filter('.idea')->text(),
+        );
+        self::assertSame(
+            '',
+            $value($offered, 'placed['.$a.']'),
+            'nothing is placed that the clerk did not ask for',
+        );
         self::assertSame('their text names it', $offered->filter('tr[data-row="'.$a.'"] .why')->text());
         self::assertCount(0, $offered->filter('tr[data-row="'.$b.'"] .why'));
 
         // 490.00 within 2/10 of 1,000.00 settles 500.00 (textbook)
         $taken = $live(['amount' => '490', 'reference' => 'for '.$number, '_idea' => '1']);
-        self::assertSame(['500.00', '10.00'], [$value($taken, 'placed['.$a.']'), $value($taken, 'discount['.$a.']')]);
+        self::assertSame(
+            ['500.00', '10.00'],
+            [$value($taken, 'placed['.$a.']'), $value($taken, 'discount['.$a.']')],
+        );
         $fitted = $live(['amount' => '490', '_fit' => (string) $a, 'placed' => [$b => '']]);
-        self::assertSame(['500.00', '10.00'], [$value($fitted, 'placed['.$a.']'), $value($fitted, 'discount['.$a.']')]);
+        self::assertSame(
+            ['500.00', '10.00'],
+            [$value($fitted, 'placed['.$a.']'), $value($fitted, 'discount['.$a.']')],
+        );
         self::assertStringContainsString('stays short of 500.00', $fitted->filter('[data-loose="'.$a.'"]')->text());
-        self::assertStringContainsString('too much for a small difference, which is at most 1.00', $fitted->filter('[data-loose="'.$a.'"]')->text());
+        self::assertStringContainsString(
+            'too much for a small difference, which is at most 1.00',
+            $fitted->filter('[data-loose="'.$a.'"]')->text(),
+        );
         // what another row has already is not there any more
         $second = $live(['amount' => '490', '_fit' => (string) $a, 'placed' => [$b => '300']]);
         self::assertSame('193.88', $value($second, 'placed['.$a.']'));
-        self::assertSame('oldest first', $live(['amount' => '490', '_idea' => '1'])->filter('.why')->first()->text(), 'nothing fits, so the key gives the oldest');
+        self::assertSame(
+            'oldest first',
+            $live(['amount' => '490', '_idea' => '1'])
+                ->filter('.why')
+                ->first()
+                ->text(),
+            'nothing fits, so the key gives the oldest',
+        );
     }
 
     public function testTheRestGoesToThePlaceOnTheShelf(): void
     {
         $a = $this->itemOf($this->invoice(Side::Receivables, '1000.00', ['document_date' => '2026-05-01']));
-        $fields = ['party' => 'C-1', 'bank' => '1000', 'date' => '.', 'amount' => '999.20', 'placed' => [$a => '999.20']];
+        $fields = [
+            'party' => 'C-1',
+            'bank' => '1000',
+            'date' => '.',
+            'amount' => '999.20',
+            'placed' => [$a => '999.20'],
+        ];
         $owed = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt/live', $fields);
         self::assertStringContainsString('stays short of 0.80', $owed->filter('[data-loose="'.$a.'"]')->text());
-        $refused = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [...$fields, 'placed' => [$a => '998'], 'rest' => [$a => 'small']]);
-        self::assertStringContainsString('at most 1.00, it is short of 2.00; leave that owed', $refused->filter('.said-refused')->text());
-        $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [...$fields, 'rest' => [$a => 'small'], '_key' => 's1']);
+        $refused = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [
+            ...$fields,
+            'placed' => [$a => '998'],
+            'rest' => [$a => 'small'],
+        ]);
+        self::assertStringContainsString(
+            'at most 1.00, it is short of 2.00; leave that owed',
+            $refused->filter('.said-refused')->text(),
+        );
+        $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [
+            ...$fields,
+            'rest' => [$a => 'small'],
+            '_key' => 's1',
+        ]);
         self::assertSame(0, $this->open($a));
-        self::assertSame(80, (int) $this->db()->fetchOne("SELECT SUM(l.base) FROM journal_line l JOIN account a ON a.id = l.account_id WHERE a.role = 'small_differences'"));
+        self::assertSame(
+            80,
+            (int) $this->db()->fetchOne(
+                "SELECT SUM(l.base) FROM journal_line l JOIN account a ON a.id = l.account_id WHERE a.role = 'small_differences'",
+            ),
+        );
 
         $b = $this->itemOf($this->invoice(Side::Receivables, '200.00', ['document_date' => '2026-05-01']));
-        $said = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [...$fields, 'amount' => '260', 'placed' => [$b => '200'], 'kind' => 'prepayment', '_key' => 's2']);
+        $said = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [
+            ...$fields,
+            'amount' => '260',
+            'placed' => [$b => '200'],
+            'kind' => 'prepayment',
+            '_key' => 's2',
+        ]);
         self::assertStringContainsString('60.00 is a prepayment', $said->filter('.said-done')->text());
-        self::assertSame([0, -6000], [$this->open($b), (int) $this->db()->fetchOne("SELECT i.open FROM open_item i JOIN account a ON a.id = i.account_id WHERE a.role = 'customer_prepayments'")]);
+        self::assertSame(
+            [0, -6000],
+            [
+                $this->open($b),
+                (int) $this->db()->fetchOne(
+                    "SELECT i.open FROM open_item i JOIN account a ON a.id = i.account_id WHERE a.role = 'customer_prepayments'",
+                ),
+            ],
+        );
     }
 
     public function testAScriptInAnyReasonTextOrSettingStaysText(): void
@@ -142,15 +292,41 @@ final class ScreenTest extends ScreenCase
         };
         // the receipt's text: while typing, refused, posted, in the lists and the journal
         $item = $this->itemOf($this->invoice(Side::Receivables, '100.00'));
-        $fields = ['party' => 'C-1', 'bank' => '1000', 'date' => '.', 'amount' => '40', 'reference' => $tag, 'placed' => [$item => '40']];
-        foreach (['/live' => $fields, '' => [...$fields, 'amount' => $tag], '/live?again' => [...$fields, 'bank' => $tag, 'date' => $tag, 'kind' => $tag, 'placed' => [$item => $tag], 'discount' => [$item => $tag], 'rest' => [$item => $tag], '_idea' => $tag, '_fit' => $tag]] as $path => $sent) {
+        $fields = [
+            'party' => 'C-1',
+            'bank' => '1000',
+            'date' => '.',
+            'amount' => '40',
+            'reference' => $tag,
+            'placed' => [$item => '40'],
+        ];
+        foreach (
+            [
+                '/live' => $fields,
+                '' => [...$fields, 'amount' => $tag],
+                '/live?again' => [
+                    ...$fields,
+                    'bank' => $tag,
+                    'date' => $tag,
+                    'kind' => $tag,
+                    'placed' => [$item => $tag],
+                    'discount' => [$item => $tag],
+                    'rest' => [$item => $tag],
+                    '_idea' => $tag,
+                    '_fit' => $tag,
+                ],
+            ] as $path => $sent
+        ) {
             $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt'.$path, $sent);
             self::assertStringNotContainsString($tag, (string) $this->browser->getResponse()->getContent());
         }
         $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [...$fields, '_key' => 'x1']);
         $receipt = (int) $this->db()->fetchOne("SELECT id FROM document WHERE kind = 'receipt'");
         $clean('/TEST/receivables/document/'.$receipt);
-        $clean('/TEST/close/entry/'.$this->db()->fetchOne('SELECT number FROM journal_entry WHERE document_id = ?', [$receipt]));
+        $clean(
+            '/TEST/close/entry/'.
+                $this->db()->fetchOne('SELECT number FROM journal_entry WHERE document_id = ?', [$receipt]),
+        );
 
         // reasons: held, bounced, reversed, refused, put back, numbers skipped, payment stopped
         $invoice = $this->invoice(Side::Payables, '12000.00', ['number' => 'X-1']);
@@ -164,17 +340,30 @@ final class ScreenTest extends ScreenCase
         $this->as('controller');
         $clean($page);
         $this->post($page, $page.'/undo', ['_action' => 'reverse', 'reason' => $tag]);
-        $clean('/TEST/payables/document/'.$this->db()->fetchOne('SELECT reversed_by_id FROM document WHERE id = ?', [$invoice]));
+        $clean(
+            '/TEST/payables/document/'.
+                $this->db()->fetchOne('SELECT reversed_by_id FROM document WHERE id = ?', [$invoice]),
+        );
         $page = '/TEST/receivables/document/'.$receipt;
         $this->post($page, $page.'/undo', ['_action' => 'void', 'reason' => $tag]);
         $clean($page);
 
         // settings: what is not a value of theirs is refused, and shown back as text
-        $refused = $this->post('/TEST/setup', '/TEST/setup', ['tolerance_amount' => $tag, 'look_alike_days' => $tag, 'date_order' => $tag]);
+        $refused = $this->post('/TEST/setup', '/TEST/setup', [
+            'tolerance_amount' => $tag,
+            'look_alike_days' => $tag,
+            'date_order' => $tag,
+        ]);
         self::assertCount(3, $refused->filter('.wrong'));
         self::assertStringNotContainsString($tag, (string) $this->browser->getResponse()->getContent());
         self::assertSame([], $this->db()->fetchFirstColumn("SELECT value FROM setting WHERE value LIKE '%script%'"));
-        $quick = $this->post('/TEST/payables/party', '/TEST/payables/party/quick', ['code' => $tag, 'name' => $tag, 'terms' => $tag, 'currency' => $tag, 'default_account' => $tag]);
+        $quick = $this->post('/TEST/payables/party', '/TEST/payables/party/quick', [
+            'code' => $tag,
+            'name' => $tag,
+            'terms' => $tag,
+            'currency' => $tag,
+            'default_account' => $tag,
+        ]);
         self::assertCount(4, $quick->filter('.wrong'));
         self::assertStringNotContainsString($tag, (string) $this->browser->getResponse()->getContent());
     }
@@ -184,15 +373,36 @@ final class ScreenTest extends ScreenCase
         for ($n = 0; $n < 14; ++$n) {
             $this->invoice(Side::Payables, '72.93', ['document_date' => '2026-04-01', 'terms' => 'N30']);
         }
-        $made = $this->post('/TEST/payables/proposal', '/TEST/payables/proposal', ['pay_date' => '.', 'method' => 'check', '_key' => 'p1']);
+        $made = $this->post('/TEST/payables/proposal', '/TEST/payables/proposal', [
+            'pay_date' => '.',
+            'method' => 'check',
+            '_key' => 'p1',
+        ]);
         self::assertStringContainsString('Proposal made', $made->filter('.said-done')->text());
         $url = (string) parse_url((string) $this->browser->getRequest()->getUri(), \PHP_URL_PATH);
-        self::assertSame(0, $made->filter('button[value=approve]')->count(), 'who made it is not offered to approve it');
+        self::assertSame(
+            0,
+            $made->filter('button[value=approve]')->count(),
+            'who made it is not offered to approve it',
+        );
         $this->as('approver');
-        self::assertStringContainsString('is approved', $this->post($url, $url.'/decide', ['_action' => 'approve'])->filter('.said-done')->text());
+        self::assertStringContainsString(
+            'is approved',
+            $this->post($url, $url.'/decide', ['_action' => 'approve'])
+                ->filter('.said-done')
+                ->text(),
+        );
         $this->as('controller');
-        $book = (int) $this->db()->fetchOne('SELECT c.id FROM check_book c JOIN bank_account b ON b.id = c.bank_account_id WHERE b.company_id = ?', [$this->clerk->companyId]);
-        self::assertStringContainsString('The next number of Checks is 1001', $this->post($url, $url.'/print', ['check_book' => $book, 'first_number' => 1005])->filter('.said-refused')->text());
+        $book = (int) $this->db()->fetchOne(
+            'SELECT c.id FROM check_book c JOIN bank_account b ON b.id = c.bank_account_id WHERE b.company_id = ?',
+            [$this->clerk->companyId],
+        );
+        self::assertStringContainsString(
+            'The next number of Checks is 1001',
+            $this->post($url, $url.'/print', ['check_book' => $book, 'first_number' => 1005])
+                ->filter('.said-refused')
+                ->text(),
+        );
         $this->post($url, $url.'/print', ['check_book' => $book, 'first_number' => 1001]);
         $this->browser->request('GET', $url.'/checks.pdf');
         $text = $this->pdfText((string) $this->browser->getResponse()->getContent());
@@ -200,20 +410,47 @@ final class ScreenTest extends ScreenCase
         self::assertStringContainsString('1,021.02', $text);
         self::assertStringContainsString('and 3 more on the attached remittance page', $text);
         self::assertStringContainsString('Remittance for check 1001', $text);
-        self::assertStringContainsString('All checks came out', $this->post($url, $url.'/printed', [])->filter('.said-done')->text());
-        self::assertStringContainsString('Posted 1 payments', $this->post($url, $url.'/post', [])->filter('.said-done')->text());
+        self::assertStringContainsString(
+            'All checks came out',
+            $this->post($url, $url.'/printed', [])
+                ->filter('.said-done')
+                ->text(),
+        );
+        self::assertStringContainsString(
+            'Posted 1 payments',
+            $this->post($url, $url.'/post', [])
+                ->filter('.said-done')
+                ->text(),
+        );
         self::assertSame([-102102, 0], [$this->balance('1000'), $this->balance('2100')]);
-        $register = $this->page('/TEST/bank/register/'.$book)->filter('table.list')->text();
+        $register = $this->page('/TEST/bank/register/'.$book)
+            ->filter('table.list')
+            ->text();
         self::assertStringContainsString('1001', $register);
         self::assertStringContainsString('issued', $register);
     }
 
     public function testCustomerInvoicePdf(): void
     {
-        $id = $this->invoice(Side::Receivables, '1234.50', ['lines' => [['account' => '4100', 'amount' => '1234.50', 'text' => 'Refit, sloop Petrel', 'tax_code' => 'S8']]]);
+        $id = $this->invoice(Side::Receivables, '1234.50', [
+            'lines' => [
+                ['account' => '4100', 'amount' => '1234.50', 'text' => 'Refit, sloop Petrel', 'tax_code' => 'S8'],
+            ],
+        ]);
         $this->browser->request('GET', '/TEST/receivables/document/'.$id.'/invoice.pdf');
         $text = $this->pdfText((string) $this->browser->getResponse()->getContent());
-        foreach (['CI-26-00001', 'Gannet Sailing School', 'Refit, sloop Petrel', '1,234.50', '98.76', '1,333.26', 'by 10 Jul 2026', 'Paid by 20 Jun 2026, you may deduct 26.67'] as $expected) {
+        foreach (
+            [
+                'CI-26-00001',
+                'Gannet Sailing School',
+                'Refit, sloop Petrel',
+                '1,234.50',
+                '98.76',
+                '1,333.26',
+                'by 10 Jul 2026',
+                'Paid by 20 Jun 2026, you may deduct 26.67',
+            ] as $expected
+        ) {
             self::assertStringContainsString($expected, $text);
         }
     }
@@ -230,23 +467,69 @@ final class ScreenTest extends ScreenCase
 
     public function testPartiesAreAddedChangedAndConfirmedByASecondPerson(): void
     {
-        $refused = $this->post('/TEST/payables/party', '/TEST/payables/party/save', ['code' => 'V-1', 'name' => '', 'email' => 'nobody', 'credit_limit' => 'x', 'default_account' => '2100', 'terms' => 'nope']);
+        $refused = $this->post('/TEST/payables/party', '/TEST/payables/party/save', [
+            'code' => 'V-1',
+            'name' => '',
+            'email' => 'nobody',
+            'credit_limit' => 'x',
+            'default_account' => '2100',
+            'terms' => 'nope',
+        ]);
         $text = $refused->filter('.said-refused')->text();
-        foreach (['There is a vendor V-1 already', 'The name is missing', 'not an e-mail address', 'is not an amount', 'control account', 'There are no terms “nope”'] as $expected) {
+        foreach (
+            [
+                'There is a vendor V-1 already',
+                'The name is missing',
+                'not an e-mail address',
+                'is not an amount',
+                'control account',
+                'There are no terms “nope”',
+            ] as $expected
+        ) {
             self::assertStringContainsString($expected, $text);
         }
         $tag = '<script>alert(1)</script>';
-        $saved = $this->post('/TEST/payables/party', '/TEST/payables/party/save', ['code' => 'V-2', 'name' => $tag, 'street' => $tag, 'city' => $tag, 'tax_number' => $tag, 'country' => $tag, 'stops' => ['payment' => ['reason' => $tag]], 'salesperson' => $tag, 'contacts' => [['name' => $tag, 'does' => $tag, 'phone' => $tag]], 'addresses' => ['remit' => ['name' => $tag, 'street' => $tag]], 'method' => 'transfer', 'iban' => 'DK50 0040 0440 1162 43', 'terms' => 'N30']);
+        $saved = $this->post('/TEST/payables/party', '/TEST/payables/party/save', [
+            'code' => 'V-2',
+            'name' => $tag,
+            'street' => $tag,
+            'city' => $tag,
+            'tax_number' => $tag,
+            'country' => $tag,
+            'stops' => ['payment' => ['reason' => $tag]],
+            'salesperson' => $tag,
+            'contacts' => [['name' => $tag, 'does' => $tag, 'phone' => $tag]],
+            'addresses' => ['remit' => ['name' => $tag, 'street' => $tag]],
+            'method' => 'transfer',
+            'iban' => 'DK50 0040 0440 1162 43',
+            'terms' => 'N30',
+        ]);
         self::assertStringContainsString('wait for a second person', $saved->filter('.said-done')->text());
         $id = (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-2'");
-        foreach (['/TEST/payables/party/'.$id, '/TEST/payables/parties', '/TEST/payables/party/'.$id.'/edit', '/TEST/search?q=V-2'] as $path) {
+        foreach (
+            [
+                '/TEST/payables/party/'.$id,
+                '/TEST/payables/parties',
+                '/TEST/payables/party/'.$id.'/edit',
+                '/TEST/search?q=V-2',
+            ] as $path
+        ) {
             $this->page($path);
             self::assertStringNotContainsString($tag, (string) $this->browser->getResponse()->getContent(), $path);
         }
         $this->as('approver');
-        self::assertStringContainsString('confirmed', $this->post('/TEST/payables/party/'.$id, '/TEST/payables/party/'.$id.'/confirm', [])->filter('.said-done')->text());
+        self::assertStringContainsString(
+            'confirmed',
+            $this->post('/TEST/payables/party/'.$id, '/TEST/payables/party/'.$id.'/confirm', [])
+                ->filter('.said-done')
+                ->text(),
+        );
         $this->as('controller');
-        $stale = $this->post('/TEST/payables/party/'.$id.'/edit', '/TEST/payables/party/save', ['_id' => $id, '_version' => 99, 'name' => 'New name']);
+        $stale = $this->post('/TEST/payables/party/'.$id.'/edit', '/TEST/payables/party/save', [
+            '_id' => $id,
+            '_version' => 99,
+            'name' => 'New name',
+        ]);
         self::assertStringContainsString('Somebody else changed this record', $stale->filter('.said-refused')->text());
     }
 
@@ -273,41 +556,97 @@ final class ScreenTest extends ScreenCase
 
     public function testSettingsAndPeriods(): void
     {
-        $refused = $this->post('/TEST/setup', '/TEST/setup', ['tolerance_amount' => '-1', 'look_alike_days' => 'ten', 'date_order' => 'year']);
+        $refused = $this->post('/TEST/setup', '/TEST/setup', [
+            'tolerance_amount' => '-1',
+            'look_alike_days' => 'ten',
+            'date_order' => 'year',
+        ]);
         self::assertSame(422, $this->browser->getResponse()->getStatusCode());
         self::assertSame(3, $refused->filter('.wrong')->count());
         $this->post('/TEST/setup', '/TEST/setup', ['date_order' => 'day_month', 'discount_base' => 'net']);
-        $id = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', ['party' => 'V-1', 'number' => 'D', 'document_date' => '3/6', 'lines' => [['account' => '5000', 'amount' => '100', 'tax_code' => 'P8']]]);
-        self::assertStringContainsString('2.00 discount until 13 Jun 2026', $id->filter('.said-done')->text(), 'day before month, discount on the net');
-        $period = (int) $this->db()->fetchOne("SELECT id FROM period WHERE company_id = ? AND first_day = '2026-06-01'", [$this->clerk->companyId]);
-        self::assertStringContainsString('Locked 2026/06 for payables', $this->post('/TEST/setup/periods', '/TEST/setup/periods', ['period' => $period, 'which' => 'payables'])->filter('.said-done')->text());
-        $locked = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', ['party' => 'V-1', 'number' => 'E', 'document_date' => '3/6', 'lines' => [['account' => '5000', 'amount' => '1']]]);
+        $id = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [
+            'party' => 'V-1',
+            'number' => 'D',
+            'document_date' => '3/6',
+            'lines' => [['account' => '5000', 'amount' => '100', 'tax_code' => 'P8']],
+        ]);
+        self::assertStringContainsString(
+            '2.00 discount until 13 Jun 2026',
+            $id->filter('.said-done')->text(),
+            'day before month, discount on the net',
+        );
+        $period = (int) $this->db()->fetchOne(
+            "SELECT id FROM period WHERE company_id = ? AND first_day = '2026-06-01'",
+            [$this->clerk->companyId],
+        );
+        self::assertStringContainsString(
+            'Locked 2026/06 for payables',
+            $this->post('/TEST/setup/periods', '/TEST/setup/periods', ['period' => $period, 'which' => 'payables'])
+                ->filter('.said-done')
+                ->text(),
+        );
+        $locked = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [
+            'party' => 'V-1',
+            'number' => 'E',
+            'document_date' => '3/6',
+            'lines' => [['account' => '5000', 'amount' => '1']],
+        ]);
         self::assertStringContainsString('choose a date from 1 Jul 2026 on', $locked->filter('.said-refused')->text());
     }
 
     public function testHoldReleaseReverseAndVoidFromTheDocumentsPage(): void
     {
         $id = $this->invoice(Side::Payables, '500.00', ['number' => 'H-1']);
-        $do = fn (int $document, string $action, string $reason = ''): string => $this->post('/TEST/payables/document/'.$document, '/TEST/payables/document/'.$document.(\in_array($action, ['reverse', 'void'], true) ? '/undo' : '/change'), ['_action' => $action, 'reason' => $reason])->filter('.said-done, .said-refused')->text();
+        $do = fn (int $document, string $action, string $reason = ''): string => $this->post(
+            '/TEST/payables/document/'.$document,
+            '/TEST/payables/document/'.
+                $document.
+                (\in_array($action, ['reverse', 'void'], true) ? '/undo' : '/change'),
+            ['_action' => $action, 'reason' => $reason],
+        )
+            ->filter('.said-done, .said-refused')
+            ->text();
         self::assertStringContainsString('Say why', $do($id, 'hold'));
         self::assertStringContainsString('is held', $do($id, 'hold', 'two short'));
-        self::assertStringContainsString('two short', $this->page('/TEST/payables/documents?state=held')->filter('table.list')->text());
+        self::assertStringContainsString(
+            'two short',
+            $this->page('/TEST/payables/documents?state=held')->filter('table.list')->text(),
+        );
         self::assertStringContainsString('is released', $do($id, 'release'));
-        $payment = $this->money(Side::Payables, 50000, [['item' => $this->itemOf($id), 'applied' => 50000]], [], self::DAY, \Nelbix\Core\Ledger\DocumentKind::Payment);
+        $payment = $this->money(
+            Side::Payables,
+            50000,
+            [['item' => $this->itemOf($id), 'applied' => 50000]],
+            [],
+            self::DAY,
+            \Nelbix\Core\Ledger\DocumentKind::Payment,
+        );
         self::assertStringContainsString('undo that settlement first', $do($id, 'reverse'));
         self::assertStringContainsString('is void as of 15 Jun 2026', $do($payment, 'void', 'lost'));
         self::assertSame(50000, $this->open($this->itemOf($id)));
-        self::assertStringContainsString('Reversed VI-26-00001 with VI-26-00002, dated 10 Jun 2026', $do($id, 'reverse'));
+        self::assertStringContainsString(
+            'Reversed VI-26-00001 with VI-26-00002, dated 10 Jun 2026',
+            $do($id, 'reverse'),
+        );
         self::assertStringContainsString('already reversed', $do($id, 'reverse'));
     }
 
     /** @return iterable<string, array{string, string}> */
     public static function exports(): iterable
     {
-        yield 'open items' => ['/TEST/payables/items?format=csv', 'party,name,document,their_number,kind,document_date,due,currency,original,open,open_base'];
+        yield 'open items' => [
+            '/TEST/payables/items?format=csv',
+            'party,name,document,their_number,kind,document_date,due,currency,original,open,open_base',
+        ];
         yield 'vendors' => ['/TEST/payables/parties?format=csv', 'code,name,city,open,overdue'];
-        yield 'aging' => ['/TEST/payables/aging?format=csv', 'party,name,not_due,1–30,31–60,61–90,"over 90",credits,prepayments,total'];
-        yield 'tie-out' => ['/TEST/close?format=csv', 'account,name,ledger,items,difference,since,entry,date,amount,why'];
+        yield 'aging' => [
+            '/TEST/payables/aging?format=csv',
+            'party,name,not_due,1–30,31–60,61–90,"over 90",credits,prepayments,total',
+        ];
+        yield 'tie-out' => [
+            '/TEST/close?format=csv',
+            'account,name,ledger,items,difference,since,entry,date,amount,why',
+        ];
         yield 'trial balance' => ['/TEST/close/trial-balance?format=csv', 'account,name,debit,credit,balance'];
     }
 
@@ -326,14 +665,27 @@ final class ScreenTest extends ScreenCase
     /** A page makes at most about a dozen queries of its own, however much data there is. */
     public function testPagesMakeFewQueries(): void
     {
-        $paths = ['/TEST', '/TEST/payables/items', '/TEST/payables/items?as_of=2026-06-12', '/TEST/payables/parties', '/TEST/payables/aging', '/TEST/close', '/TEST/close/trial-balance', '/TEST/payables/proposal', '/TEST/payables/documents?state=posted', '/TEST/receivables/receipt?party=C-1'];
+        $paths = [
+            '/TEST',
+            '/TEST/payables/items',
+            '/TEST/payables/items?as_of=2026-06-12',
+            '/TEST/payables/parties',
+            '/TEST/payables/aging',
+            '/TEST/close',
+            '/TEST/close/trial-balance',
+            '/TEST/payables/proposal',
+            '/TEST/payables/documents?state=posted',
+            '/TEST/receivables/receipt?party=C-1',
+        ];
         $count = function () use ($paths): array {
             $counts = [];
             foreach ($paths as $path) {
                 $this->page($path); // warm
                 $before = (int) ($this->db()->fetchAssociative("SHOW SESSION STATUS LIKE 'Com_select'")['Value'] ?? 0);
                 $this->page($path);
-                $counts[$path] = (int) ($this->db()->fetchAssociative("SHOW SESSION STATUS LIKE 'Com_select'")['Value'] ?? 0) - $before;
+                $counts[$path] =
+                    (int) ($this->db()->fetchAssociative("SHOW SESSION STATUS LIKE 'Com_select'")['Value'] ?? 0) -
+                    $before;
             }
 
             return $counts;

@@ -19,9 +19,36 @@ final class SetupTest extends ScreenCase
     /** @return iterable<array{array<string, string>}> */
     public static function specs(): iterable
     {
-        yield [['runs_from' => 'document', 'net' => '30', 'windows' => '', 'discounts' => '2@10 1@20', 'instalments' => '', 'grace_days' => '2']];
-        yield [['runs_from' => 'asked', 'net' => '+1m31', 'windows' => '1-15:+1m10 16-31:+2m10', 'discounts' => '2@+0m', 'instalments' => '', 'grace_days' => '0']];
-        yield [['runs_from' => 'posting', 'net' => '-1m5', 'windows' => '', 'discounts' => '', 'instalments' => '33.4@30 66.6@+3m15', 'grace_days' => '0']];
+        yield [
+            [
+                'runs_from' => 'document',
+                'net' => '30',
+                'windows' => '',
+                'discounts' => '2@10 1@20',
+                'instalments' => '',
+                'grace_days' => '2',
+            ],
+        ];
+        yield [
+            [
+                'runs_from' => 'asked',
+                'net' => '+1m31',
+                'windows' => '1-15:+1m10 16-31:+2m10',
+                'discounts' => '2@+0m',
+                'instalments' => '',
+                'grace_days' => '0',
+            ],
+        ];
+        yield [
+            [
+                'runs_from' => 'posting',
+                'net' => '-1m5',
+                'windows' => '',
+                'discounts' => '',
+                'instalments' => '33.4@30 66.6@+3m15',
+                'grace_days' => '0',
+            ],
+        ];
     }
 
     /**
@@ -38,19 +65,53 @@ final class SetupTest extends ScreenCase
 
     public function testTermsAreWordedTriedKeptAndRetired(): void
     {
-        $days = static fn (string $n, string $percent = ''): array => ['how' => 'days', 'n' => $n, 'k' => '', 'percent' => $percent];
-        $form = ['code' => 'NEW', 'text' => 'three steps', 'use' => 'vendors', 'runs_from' => 'document', 'grace_days' => '0', 'net' => $days('45'), 'discounts' => [$days('10', '3'), $days('20', '2'), $days('30', '1'), $days('')], 'sample' => ['document' => '1/20', 'amount' => '1000']];
+        $days = static fn (string $n, string $percent = ''): array => [
+            'how' => 'days',
+            'n' => $n,
+            'k' => '',
+            'percent' => $percent,
+        ];
+        $form = [
+            'code' => 'NEW',
+            'text' => 'three steps',
+            'use' => 'vendors',
+            'runs_from' => 'document',
+            'grace_days' => '0',
+            'net' => $days('45'),
+            'discounts' => [$days('10', '3'), $days('20', '2'), $days('30', '1'), $days('')],
+            'sample' => ['document' => '1/20', 'amount' => '1000'],
+        ];
         $sample = $this->post('/TEST/setup/terms/new', '/TEST/setup/terms/sample', $form);
-        self::assertStringContainsString('3 % within 10 days, 2 % within 20 days, 1 % within 30 days, net 45 days', $sample->text());
+        self::assertStringContainsString(
+            '3 % within 10 days, 2 % within 20 days, 1 % within 30 days, net 45 days',
+            $sample->text(),
+        );
         // rules.md: 3/10 2/20 n/45 dated 2026-01-20: 3 % through 01-30, 2 % through 02-09, due 03-06
-        foreach (['3 % through 30 Jan 2026', '30.00', '2 % through 9 Feb 2026', '20.00', 'due 6 Mar 2026'] as $expected) {
+        foreach (
+            ['3 % through 30 Jan 2026', '30.00', '2 % through 9 Feb 2026', '20.00', 'due 6 Mar 2026'] as $expected
+        ) {
             self::assertStringContainsString($expected, $sample->text());
         }
         self::assertSame('30 discount', trim($sample->filter('td.discount')->first()->text()));
         self::assertSame('6 due', trim($sample->filter('td.due')->text()));
 
-        $refused = $this->post('/TEST/setup/terms/new', '/TEST/setup/terms/save', [...$form, 'code' => 'N30', 'text' => '', 'net' => $days('x'), 'instalments' => [$days('30', '50')], 'windows' => [['from' => '9', 'to' => '3', 'how' => 'month', 'n' => '10', 'k' => '1']]]);
-        foreach (['N30 is taken already', 'The text is missing', '“x” is not a step', 'add up to 50', '“9-3:+1m10” is not a window'] as $expected) {
+        $refused = $this->post('/TEST/setup/terms/new', '/TEST/setup/terms/save', [
+            ...$form,
+            'code' => 'N30',
+            'text' => '',
+            'net' => $days('x'),
+            'instalments' => [$days('30', '50')],
+            'windows' => [['from' => '9', 'to' => '3', 'how' => 'month', 'n' => '10', 'k' => '1']],
+        ]);
+        foreach (
+            [
+                'N30 is taken already',
+                'The text is missing',
+                '“x” is not a step',
+                'add up to 50',
+                '“9-3:+1m10” is not a window',
+            ] as $expected
+        ) {
             self::assertStringContainsString($expected, $refused->filter('.said-refused')->text());
         }
         self::assertSame('x', $refused->filter('input[name="net[n]"]')->attr('value'), 'nothing typed is lost');
@@ -58,112 +119,317 @@ final class SetupTest extends ScreenCase
         $this->post('/TEST/setup/terms/new', '/TEST/setup/terms/save', $form);
         $id = (int) $this->db()->fetchOne("SELECT id FROM payment_term WHERE code = 'NEW'");
         $invoice = $this->invoice(Side::Payables, '100.00', ['terms' => 'NEW', 'document_date' => '2026-06-01']);
-        $due = fn (): array => $this->db()->fetchAllNumeric('SELECT i.due_date, x.through FROM open_item i JOIN item_discount x ON x.item_id = i.id WHERE i.document_id = ? ORDER BY x.through', [$invoice]);
+        $due = fn (): array => $this->db()->fetchAllNumeric(
+            <<<'SQL'
+            SELECT i.due_date, x.through
+            FROM open_item i
+            JOIN item_discount x ON x.item_id = i.id
+            WHERE i.document_id = ?
+            ORDER BY x.through
+            SQL
+            ,
+            [$invoice],
+        );
         $before = $due();
         self::assertSame(['2026-07-16', '2026-06-11'], $before[0]);
-        $page = $this->post('/TEST/setup/terms/'.$id, '/TEST/setup/terms/save', [...$form, '_id' => $id, 'net' => $days('90'), 'discounts' => [], 'retired' => 'yes']);
-        self::assertStringContainsString('Posted documents keep the dates they have', $page->filter('.said-done')->text());
+        $page = $this->post('/TEST/setup/terms/'.$id, '/TEST/setup/terms/save', [
+            ...$form,
+            '_id' => $id,
+            'net' => $days('90'),
+            'discounts' => [],
+            'retired' => 'yes',
+        ]);
+        self::assertStringContainsString(
+            'Posted documents keep the dates they have',
+            $page->filter('.said-done')->text(),
+        );
         self::assertSame($before, $due(), 'changing a term changes no posted document');
-        self::assertStringContainsString('net: 45 → 90', (string) $this->db()->fetchOne("SELECT detail FROM history WHERE subject = 'terms' AND action = 'changed'"));
+        self::assertStringContainsString(
+            'net: 45 → 90',
+            (string) $this->db()->fetchOne("SELECT detail FROM history WHERE subject = 'terms' AND action = 'changed'"),
+        );
         self::assertStringNotContainsString('NEW', $page->filter('table.list')->text());
         $this->browser->request('GET', '/TEST/payables/pick/terms?q=NEW');
         self::assertSame('[]', $this->browser->getResponse()->getContent(), 'retired terms leave the picker');
-        self::assertStringContainsString('NEW', $this->browser->request('GET', '/TEST/setup/terms?retired=1')->filter('table.list')->text());
-        self::assertStringContainsString('on 1 posted document', $this->browser->request('GET', '/TEST/setup/terms/'.$id)->text());
+        self::assertStringContainsString(
+            'NEW',
+            $this->browser->request('GET', '/TEST/setup/terms?retired=1')->filter('table.list')->text(),
+        );
+        self::assertStringContainsString(
+            'on 1 posted document',
+            $this->browser->request('GET', '/TEST/setup/terms/'.$id)->text(),
+        );
     }
 
-    /** @return iterable<string, array{string, array<string, string>, array<string, string>, list<string>, list<string>}> kind, a good record, a bad one, its fields, what is refused once it is used */
+    /**
+     * kind, a good record, a bad one, its fields, what is refused once it is used
+     *
+     * @return iterable<string, array{string, array<string, string>, array<string, string>, list<string>, list<string>}>
+     */
     public static function records(): iterable
     {
-        yield 'accounts' => ['accounts', ['number' => '5555', 'name' => 'Rope', 'type' => 'expense'], ['number' => '5000', 'name' => '', 'type' => 'x', 'role' => 'small_differences', 'currency' => 'dollar'], ['taken', 'missing', 'type is', 'has the role', 'three capital letters']];
-        yield 'cost centers' => ['cost-centers', ['code' => 'DOCK', 'name' => 'Dock'], ['code' => '?', 'name' => str_repeat('x', 121)], ['cannot be used', 'longer than 120']];
-        yield 'projects' => ['projects', ['code' => 'DOCK', 'name' => 'Dock'], ['code' => '', 'name' => ''], ['cannot be used', 'missing']];
-        yield 'tax codes' => ['tax-codes', ['code' => 'P20', 'text' => 'twenty', 'rate' => '20', 'use' => 'purchase', 'account' => '1300', 'reverse_account' => '2200', 'recoverable_percent' => '50'], ['code' => 'P8', 'text' => 'x', 'rate' => '120', 'use' => 'both', 'account' => '2100', 'recoverable_percent' => '-1'], ['taken', 'percent from 0 to 100', 'purchase or sale', 'control account']];
-        yield 'bank accounts' => ['bank-accounts', ['code' => '1001', 'name' => 'Savings', 'account' => '1001', 'iban' => 'GB82 WEST 1234 5698 7654 32', 'first_check' => '500'], ['code' => '1000', 'name' => '', 'account' => '5000', 'iban' => 'GB00', 'first_check' => '-5', 'bic' => 'ABCDEFGHIJKLMNOP'], ['taken', 'missing', 'role bank', 'not an IBAN', 'check number', 'BIC']];
+        yield 'accounts' => [
+            'accounts',
+            ['number' => '5555', 'name' => 'Rope', 'type' => 'expense'],
+            ['number' => '5000', 'name' => '', 'type' => 'x', 'role' => 'small_differences', 'currency' => 'dollar'],
+            ['taken', 'missing', 'type is', 'has the role', 'three capital letters'],
+        ];
+        yield 'cost centers' => [
+            'cost-centers',
+            ['code' => 'DOCK', 'name' => 'Dock'],
+            ['code' => '?', 'name' => str_repeat('x', 121)],
+            ['cannot be used', 'longer than 120'],
+        ];
+        yield 'projects' => [
+            'projects',
+            ['code' => 'DOCK', 'name' => 'Dock'],
+            ['code' => '', 'name' => ''],
+            ['cannot be used', 'missing'],
+        ];
+        yield 'tax codes' => [
+            'tax-codes',
+            [
+                'code' => 'P20',
+                'text' => 'twenty',
+                'rate' => '20',
+                'use' => 'purchase',
+                'account' => '1300',
+                'reverse_account' => '2200',
+                'recoverable_percent' => '50',
+            ],
+            [
+                'code' => 'P8',
+                'text' => 'x',
+                'rate' => '120',
+                'use' => 'both',
+                'account' => '2100',
+                'recoverable_percent' => '-1',
+            ],
+            ['taken', 'percent from 0 to 100', 'purchase or sale', 'control account'],
+        ];
+        yield 'bank accounts' => [
+            'bank-accounts',
+            [
+                'code' => '1001',
+                'name' => 'Savings',
+                'account' => '1001',
+                'iban' => 'GB82 WEST 1234 5698 7654 32',
+                'first_check' => '500',
+            ],
+            [
+                'code' => '1000',
+                'name' => '',
+                'account' => '5000',
+                'iban' => 'GB00',
+                'first_check' => '-5',
+                'bic' => 'ABCDEFGHIJKLMNOP',
+            ],
+            ['taken', 'missing', 'role bank', 'not an IBAN', 'check number', 'BIC'],
+        ];
     }
 
     /**
      * @param array<string, string> $good
      * @param array<string, string> $bad
-     * @param list<string>          $said
+     * @param list<string> $said
      */
     #[DataProvider('records')]
-    public function testRecordsAreAddedRefusedChangedRetiredAndExported(string $kind, array $good, array $bad, array $said): void
-    {
+    public function testRecordsAreAddedRefusedChangedRetiredAndExported(
+        string $kind,
+        array $good,
+        array $bad,
+        array $said,
+    ): void {
         if ('bank-accounts' === $kind) {
-            $this->post('/TEST/setup/accounts/new', '/TEST/setup/accounts/save', ['number' => '1001', 'name' => 'Savings', 'type' => 'asset', 'role' => 'bank']);
+            $this->post('/TEST/setup/accounts/new', '/TEST/setup/accounts/save', [
+                'number' => '1001',
+                'name' => 'Savings',
+                'type' => 'asset',
+                'role' => 'bank',
+            ]);
         }
         $url = '/TEST/setup/'.$kind;
-        $refused = $this->post($url.'/new', $url.'/save', $bad)->filter('.said-refused')->text();
+        $refused = $this->post($url.'/new', $url.'/save', $bad)
+            ->filter('.said-refused')
+            ->text();
         foreach ($said as $expected) {
             self::assertStringContainsString($expected, $refused);
         }
         $list = $this->post($url.'/new', $url.'/save', $good);
         self::assertStringContainsString('is saved', $list->filter('.said-done')->text());
         $code = array_values($good)[0];
-        $href = $list->filter('table.list a')->reduce(static fn (Crawler $a): bool => $a->text() === $code)->attr('href');
+        $href = $list
+            ->filter('table.list a')
+            ->reduce(static fn (Crawler $a): bool => $a->text() === $code)
+            ->attr('href');
         $form = $this->browser->request('GET', (string) $href);
         $values = $form->filter('#record')->form()->getPhpValues();
         unset($values['_token']);
         $this->post((string) $href, $url.'/save', [...$values, 'retired' => 'yes']);
-        self::assertStringNotContainsString('>'.$code.'<', $this->browser->request('GET', $url)->filter('table.list')->html());
+        self::assertStringNotContainsString(
+            '>'.$code.'<',
+            $this->browser->request('GET', $url)->filter('table.list')->html(),
+        );
         $this->browser->request('GET', $url.'?retired=1&format=csv&q='.$code);
         $csv = $this->browser->getInternalResponse()->getContent();
         self::assertStringContainsString($code, $csv);
         // what comes out goes in again: the header is that of the import
         $fields = array_keys($good);
         self::assertSame([], array_diff($fields, str_getcsv(explode("\r\n", $csv)[0], ',', '"', '')));
-        self::assertStringContainsString('changed', $this->browser->request('GET', (string) $href)->filter('table.list')->last()->text());
-        self::assertStringContainsString('There is no such', $this->post((string) $href, $url.'/save', [...$values, '_id' => '99999'])->filter('.said-refused')->text());
+        self::assertStringContainsString(
+            'changed',
+            $this->browser->request('GET', (string) $href)->filter('table.list')->last()->text(),
+        );
+        self::assertStringContainsString(
+            'There is no such',
+            $this->post((string) $href, $url.'/save', [...$values, '_id' => '99999'])
+                ->filter('.said-refused')
+                ->text(),
+        );
     }
 
     public function testWhatIsPostedOnKeepsItsNature(): void
     {
-        $this->invoice(Side::Payables, '100.00', ['lines' => [['account' => '5000', 'amount' => '100.00', 'tax_code' => 'P8']]]);
-        $id = (int) $this->db()->fetchOne("SELECT id FROM account WHERE number = '5000' AND company_id = ?", [$this->clerk->companyId]);
-        $refused = $this->post('/TEST/setup/accounts/'.$id, '/TEST/setup/accounts/save', ['_id' => $id, 'number' => '5000', 'name' => 'Materials', 'type' => 'asset']);
+        $this->invoice(Side::Payables, '100.00', [
+            'lines' => [['account' => '5000', 'amount' => '100.00', 'tax_code' => 'P8']],
+        ]);
+        $id = (int) $this->db()->fetchOne("SELECT id FROM account WHERE number = '5000' AND company_id = ?", [
+            $this->clerk->companyId,
+        ]);
+        $refused = $this->post('/TEST/setup/accounts/'.$id, '/TEST/setup/accounts/save', [
+            '_id' => $id,
+            'number' => '5000',
+            'name' => 'Materials',
+            'type' => 'asset',
+        ]);
         self::assertStringContainsString('Entries stand on 5000 already', $refused->filter('.said-refused')->text());
-        $control = (int) $this->db()->fetchOne("SELECT id FROM account WHERE role = 'payables' AND company_id = ?", [$this->clerk->companyId]);
-        $refused = $this->post('/TEST/setup/accounts/'.$control, '/TEST/setup/accounts/save', ['_id' => $control, 'name' => 'Payables control', 'type' => 'liability', 'role' => 'payables', 'retired' => 'yes']);
+        $control = (int) $this->db()->fetchOne("SELECT id FROM account WHERE role = 'payables' AND company_id = ?", [
+            $this->clerk->companyId,
+        ]);
+        $refused = $this->post('/TEST/setup/accounts/'.$control, '/TEST/setup/accounts/save', [
+            '_id' => $control,
+            'name' => 'Payables control',
+            'type' => 'liability',
+            'role' => 'payables',
+            'retired' => 'yes',
+        ]);
         self::assertStringContainsString('it cannot be retired', $refused->filter('.said-refused')->text());
-        $tax = (int) $this->db()->fetchOne("SELECT id FROM tax_code WHERE code = 'P8' AND company_id = ?", [$this->clerk->companyId]);
-        $fields = ['_id' => $tax, 'text' => 'eight', 'rate' => '9', 'use' => 'purchase', 'account' => '1300', 'recoverable_percent' => '100'];
-        self::assertStringContainsString('retire the code and add another', $this->post('/TEST/setup/tax-codes/'.$tax, '/TEST/setup/tax-codes/save', $fields)->filter('.said-refused')->text());
-        self::assertStringContainsString('is saved', $this->post('/TEST/setup/tax-codes/'.$tax, '/TEST/setup/tax-codes/save', [...$fields, 'rate' => '8'])->filter('.said-done')->text());
+        $tax = (int) $this->db()->fetchOne("SELECT id FROM tax_code WHERE code = 'P8' AND company_id = ?", [
+            $this->clerk->companyId,
+        ]);
+        $fields = [
+            '_id' => $tax,
+            'text' => 'eight',
+            'rate' => '9',
+            'use' => 'purchase',
+            'account' => '1300',
+            'recoverable_percent' => '100',
+        ];
+        self::assertStringContainsString(
+            'retire the code and add another',
+            $this->post('/TEST/setup/tax-codes/'.$tax, '/TEST/setup/tax-codes/save', $fields)
+                ->filter('.said-refused')
+                ->text(),
+        );
+        self::assertStringContainsString(
+            'is saved',
+            $this->post('/TEST/setup/tax-codes/'.$tax, '/TEST/setup/tax-codes/save', [...$fields, 'rate' => '8'])
+                ->filter('.said-done')
+                ->text(),
+        );
     }
 
     public function testAFileIsCheckedByLineAndTakenOverWhole(): void
     {
-        $bad = $this->post('/TEST/import', '/TEST/import/check', ['kind' => 'cost-centers'], ['file' => self::upload("code,name\nA1,Alpha\n?,Beta\nA3,\n", 'list.csv')]);
+        $bad = $this->post(
+            '/TEST/import',
+            '/TEST/import/check',
+            ['kind' => 'cost-centers'],
+            ['file' => self::upload("code,name\nA1,Alpha\n?,Beta\nA3,\n", 'list.csv')],
+        );
         self::assertStringContainsString('2 things to mend, nothing was changed', $bad->filter('h2')->text());
-        self::assertSame(['3', '4'], $bad->filter('table.list tbody tr td:first-child')->each(static fn (Crawler $td): string => $td->text()));
+        self::assertSame(
+            ['3', '4'],
+            $bad->filter('table.list tbody tr td:first-child')->each(static fn (Crawler $td): string => $td->text()),
+        );
         self::assertStringContainsString('?,Beta', $bad->filter('table.list')->text());
-        $good = $this->post('/TEST/import', '/TEST/import/check', ['kind' => 'cost-centers'], ['file' => self::upload("code,name\nA1,Alpha\nA2,Beta\n", '<script>.csv')]);
+        $good = $this->post(
+            '/TEST/import',
+            '/TEST/import/check',
+            ['kind' => 'cost-centers'],
+            ['file' => self::upload("code,name\nA1,Alpha\nA2,Beta\n", '<script>.csv')],
+        );
         self::assertStringContainsString('2 cost centers would be made', $good->filter('main')->text());
         self::assertStringNotContainsString('<script>.csv', $good->html());
-        self::assertSame(0, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM analysis_code WHERE code IN ('A1', 'A2')"));
+        self::assertSame(
+            0,
+            (int) $this->db()->fetchOne("SELECT COUNT(*) FROM analysis_code WHERE code IN ('A1', 'A2')"),
+        );
         $file = $good->filter('#take input[name=file]')->attr('value');
-        self::assertStringContainsString('Took over 2 cost centers', $this->post('/TEST/import', '/TEST/import/take', ['kind' => 'cost-centers', 'file' => $file])->filter('.said-done')->text());
-        self::assertSame(2, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM analysis_code WHERE code IN ('A1', 'A2')"));
-        self::assertStringContainsString('taken over already', $this->post('/TEST/import', '/TEST/import/take', ['kind' => 'cost-centers', 'file' => $file])->filter('.said-refused')->text());
+        self::assertStringContainsString(
+            'Took over 2 cost centers',
+            $this->post('/TEST/import', '/TEST/import/take', ['kind' => 'cost-centers', 'file' => $file])
+                ->filter('.said-done')
+                ->text(),
+        );
+        self::assertSame(
+            2,
+            (int) $this->db()->fetchOne("SELECT COUNT(*) FROM analysis_code WHERE code IN ('A1', 'A2')"),
+        );
+        self::assertStringContainsString(
+            'taken over already',
+            $this->post('/TEST/import', '/TEST/import/take', ['kind' => 'cost-centers', 'file' => $file])
+                ->filter('.said-refused')
+                ->text(),
+        );
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM stored_file'), 'nothing is left behind');
-        foreach (['' => 'empty', "MZ\x90\x00\x03" => 'of no kind that is known', '<html><script>1</script>' => 'of no kind that is known', '%PDF-1.4' => 'application/pdf'] as $content => $said) {
-            self::assertStringContainsString($said, $this->post('/TEST/import', '/TEST/import/check', ['kind' => 'cost-centers'], ['file' => self::upload((string) $content, 'list.csv')])->filter('.said-refused')->text());
+        foreach (
+            [
+                '' => 'empty',
+                "MZ\x90\x00\x03" => 'of no kind that is known',
+                '<html><script>1</script>' => 'of no kind that is known',
+                '%PDF-1.4' => 'application/pdf',
+            ] as $content => $said
+        ) {
+            self::assertStringContainsString(
+                $said,
+                $this->post(
+                    '/TEST/import',
+                    '/TEST/import/check',
+                    ['kind' => 'cost-centers'],
+                    ['file' => self::upload((string) $content, 'list.csv')],
+                )
+                    ->filter('.said-refused')
+                    ->text(),
+            );
         }
     }
 
     public function testEachRoleImportsItsOwn(): void
     {
         $file = self::upload("code,name\nC-9,Nine\n", 'list.csv');
-        foreach (['receivables' => ['customers', 'vendors'], 'payables' => ['vendors', 'accounts']] as $role => [$may, $mayNot]) {
-            $this->browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => $role]) ?? self::fail());
-            $kinds = $this->browser->request('GET', '/TEST/import')->filter('#kind option')->each(static fn (Crawler $o): string => (string) $o->attr('value'));
+        foreach (
+            ['receivables' => ['customers', 'vendors'], 'payables' => ['vendors', 'accounts']] as $role => [$may, $mayNot]
+        ) {
+            $this->browser->loginUser(
+                self::get(EntityManagerInterface::class)
+                    ->getRepository(User::class)
+                    ->findOneBy(['username' => $role]) ?? self::fail(),
+            );
+            $kinds = $this->browser
+                ->request('GET', '/TEST/import')
+                ->filter('#kind option')
+                ->each(static fn (Crawler $o): string => (string) $o->attr('value'));
             self::assertContains($may, $kinds);
             self::assertNotContains($mayNot, $kinds);
             $this->post('/TEST/import', '/TEST/import/check', ['kind' => $mayNot], ['file' => $file]);
             self::assertSame(403, $this->browser->getResponse()->getStatusCode());
         }
-        $this->browser->loginUser(self::get(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['username' => 'auditor']) ?? self::fail());
+        $this->browser->loginUser(
+            self::get(EntityManagerInterface::class)
+                ->getRepository(User::class)
+                ->findOneBy(['username' => 'auditor']) ?? self::fail(),
+        );
         $this->browser->request('GET', '/TEST/import');
         self::assertSame(403, $this->browser->getResponse()->getStatusCode());
     }
@@ -175,22 +441,46 @@ final class SetupTest extends ScreenCase
         $this->browser->request('GET', '/TEST/payables/items?format=xlsx');
         $path = (string) tempnam(sys_get_temp_dir(), 'xlsx');
         file_put_contents($path, $this->browser->getInternalResponse()->getContent());
-        $process = new Process(['node', '-e', 'const x=require("@e965/xlsx");const b=x.readFile(process.argv[1],{cellDates:true,UTC:true});console.log(JSON.stringify(x.utils.sheet_to_json(b.Sheets[b.SheetNames[0]],{UTC:true})))', $path], \dirname(__DIR__, 2));
+        $process = new Process(
+            [
+                'node',
+                '-e',
+                'const x=require("@e965/xlsx");const '.
+                'b=x.readFile(process.argv[1],{cellDates:true,UTC:true});console.log(JSON.stringify('.
+                'x.utils.sheet_to_json(b.Sheets[b.SheetNames[0]],{UTC:true})))',
+                $path,
+            ],
+            \dirname(__DIR__, 2),
+        );
         $process->mustRun();
         unlink($path);
         $rows = json_decode($process->getOutput(), true, 16, \JSON_THROW_ON_ERROR);
         self::assertIsArray($rows);
-        self::assertSame(['ÄÖ <1> & "2"', 1280.5, 1280.5, 'V-1'], [$rows[0]['their_number'], $rows[0]['open'], $rows[0]['original'], $rows[0]['party']]);
+        self::assertSame(
+            ['ÄÖ <1> & "2"', 1280.5, 1280.5, 'V-1'],
+            [$rows[0]['their_number'], $rows[0]['open'], $rows[0]['original'], $rows[0]['party']],
+        );
         self::assertStringStartsWith('2026-06-10', (string) $rows[0]['document_date']);
     }
 
     public function testApprovalLimitsOfPeople(): void
     {
-        $member = (int) $this->db()->fetchOne("SELECT m.id FROM membership m JOIN app_user u ON u.id = m.user_id WHERE u.username = 'approver' AND m.company_id = ?", [$this->clerk->companyId]);
-        $set = fn (string $limit): string => $this->post('/TEST/setup', '/TEST/setup/limit', ['member' => (string) $member, 'limit' => $limit])->filter('.said-done, .said-refused')->text();
+        $member = (int) $this->db()->fetchOne(
+            "SELECT m.id FROM membership m JOIN app_user u ON u.id = m.user_id WHERE u.username = 'approver' AND m.company_id = ?",
+            [$this->clerk->companyId],
+        );
+        $set = fn (string $limit): string => $this->post('/TEST/setup', '/TEST/setup/limit', [
+            'member' => (string) $member,
+            'limit' => $limit,
+        ])
+            ->filter('.said-done, .said-refused')
+            ->text();
         self::assertStringContainsString('up to 25000.00', $set('20000+5000'));
         self::assertStringContainsString('not below zero', $set('-1'));
-        self::assertSame(2_500_000, (int) $this->db()->fetchOne('SELECT approval_limit FROM membership WHERE id = ?', [$member]));
+        self::assertSame(
+            2_500_000,
+            (int) $this->db()->fetchOne('SELECT approval_limit FROM membership WHERE id = ?', [$member]),
+        );
         self::assertStringContainsString('any amount', $set(''));
         $this->as('payables');
         $this->browser->request('POST', '/TEST/setup/limit', ['member' => (string) $member, 'limit' => '1']);

@@ -26,9 +26,24 @@ final class TieOutTest extends AppCase
     /** @return iterable<string, array{string, string, string, int}> breaks it, mends it, the reason, the difference */
     public static function breaks(): iterable
     {
-        yield 'the item’s base is off' => ['UPDATE open_item SET original_base = original_base + 6000, open_base = open_base + 6000 WHERE document_id = :id', 'UPDATE open_item SET original_base = original_base - 6000, open_base = open_base - 6000 WHERE document_id = :id', 'item’s base amount differs from its entry', -6000];
-        yield 'the entry is gone' => ['UPDATE journal_entry SET document_id = NULL WHERE document_id = :id', 'UPDATE journal_entry SET document_id = :id WHERE document_id IS NULL', 'entry without an item', 0];
-        yield 'the item is gone' => ["UPDATE open_item SET posting_date = '2026-12-31' WHERE document_id = :id", "UPDATE open_item SET posting_date = '2026-06-10' WHERE document_id = :id", 'entry without an item', 10000];
+        yield 'the item’s base is off' => [
+            'UPDATE open_item SET original_base = original_base + 6000, open_base = open_base + 6000 WHERE document_id = :id',
+            'UPDATE open_item SET original_base = original_base - 6000, open_base = open_base - 6000 WHERE document_id = :id',
+            'item’s base amount differs from its entry',
+            -6000,
+        ];
+        yield 'the entry is gone' => [
+            'UPDATE journal_entry SET document_id = NULL WHERE document_id = :id',
+            'UPDATE journal_entry SET document_id = :id WHERE document_id IS NULL',
+            'entry without an item',
+            0,
+        ];
+        yield 'the item is gone' => [
+            "UPDATE open_item SET posting_date = '2026-12-31' WHERE document_id = :id",
+            "UPDATE open_item SET posting_date = '2026-06-10' WHERE document_id = :id",
+            'entry without an item',
+            10000,
+        ];
     }
 
     #[DataProvider('breaks')]
@@ -36,7 +51,10 @@ final class TieOutTest extends AppCase
     {
         $this->invoice(Side::Payables, '40.00', ['document_date' => '2026-06-01']);
         $id = $this->invoice(Side::Payables, '100.00');
-        self::assertSame([0, [], null], [$this->tie()->difference(), $this->tie()->explainedBy, $this->tie()->breakDay]);
+        self::assertSame(
+            [0, [], null],
+            [$this->tie()->difference(), $this->tie()->explainedBy, $this->tie()->breakDay],
+        );
         $this->db()->executeStatement($break, ['id' => $id]);
         $tie = $this->tie();
         self::assertSame($difference, $tie->difference());
@@ -55,7 +73,11 @@ final class TieOutTest extends AppCase
         $this->money(Side::Receivables, 3000, [], [], self::DAY, \Nelbix\Core\Ledger\DocumentKind::Prepayment);
         $this->money(Side::Payables, 4000, [], [], self::DAY, \Nelbix\Core\Ledger\DocumentKind::Prepayment);
         foreach (['2100' => 10000, '1200' => 20000, '2150' => 3000, '1250' => 4000] as $account => $amount) {
-            self::assertSame([$amount, $amount], [$this->tie(self::DAY, (string) $account)->ledger, $this->tie(self::DAY, (string) $account)->items], (string) $account);
+            self::assertSame(
+                [$amount, $amount],
+                [$this->tie(self::DAY, (string) $account)->ledger, $this->tie(self::DAY, (string) $account)->items],
+                (string) $account,
+            );
         }
     }
 }

@@ -29,14 +29,16 @@ $kernel = new Kernel('test', false);
 $kernel->boot();
 $container = $kernel->getContainer()->get('test.service_container');
 $actor = new Actor((int) $company, 'USD', (int) $user);
-$service = $container->get(match ($what) {
-    'print' => PrintChecks::class,
-    'propose' => MakeProposal::class,
-    'post' => StartRun::class,
-    'work' => Worker::class,
-    'void' => VoidCheck::class,
-    default => PostMoney::class,
-});
+$service = $container->get(
+    match ($what) {
+        'print' => PrintChecks::class,
+        'propose' => MakeProposal::class,
+        'post' => StartRun::class,
+        'work' => Worker::class,
+        'void' => VoidCheck::class,
+        default => PostMoney::class,
+    },
+);
 while (microtime(true) < (float) $moment) {
     usleep(200);
 }
@@ -48,7 +50,12 @@ try {
             break;
         case 'propose':
             $day = Day::of('2026-06-15');
-            $service->make($actor, new Criteria($day, $day, $day->plusDays(7), 'USD', [], ['check']), $arguments[0], 'check');
+            $service->make(
+                $actor,
+                new Criteria($day, $day, $day->plusDays(7), 'USD', [], ['check']),
+                $arguments[0],
+                'check',
+            );
             break;
         case 'post':
             // this line tells the test that the run is being posted from here on
@@ -65,7 +72,21 @@ try {
             break;
         default:
             [$party, $bank, $item, $amount] = $arguments;
-            $service->post($actor, new MoneyInput(Side::Receivables, DocumentKind::Receipt, $party, $bank, Day::of('2026-06-15'), 'USD', $amount, '', '', [['item' => $item, 'applied' => $amount]]));
+            $service->post(
+                $actor,
+                new MoneyInput(
+                    Side::Receivables,
+                    DocumentKind::Receipt,
+                    $party,
+                    $bank,
+                    Day::of('2026-06-15'),
+                    'USD',
+                    $amount,
+                    '',
+                    '',
+                    [['item' => $item, 'applied' => $amount]],
+                ),
+            );
     }
     echo 'done';
 } catch (Refused $e) {

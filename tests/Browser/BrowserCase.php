@@ -44,7 +44,18 @@ abstract class BrowserCase extends TestCase
     {
         $this->profile = sys_get_temp_dir().'/nelbix-browser-'.bin2hex(random_bytes(6));
         $options = new ChromeOptions();
-        $options->addArguments(['--headless', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--disable-dev-shm-usage', '--user-data-dir='.$this->profile]);
+        $options->addArguments([
+            '--headless',
+            '--no-sandbox',
+            '--disable-gpu',
+            '--disable-quic',
+            '--no-first-run',
+            '--disable-background-networking',
+            '--disable-component-update',
+            '--disable-sync',
+            '--disable-dev-shm-usage',
+            '--user-data-dir='.$this->profile,
+        ]);
         $capabilities = DesiredCapabilities::chrome();
         $capabilities->setCapability(ChromeOptions::CAPABILITY, $options);
         $this->browser = RemoteWebDriver::create('http://127.0.0.1:'.self::$port, $capabilities, 30_000, 60_000);
@@ -53,7 +64,13 @@ abstract class BrowserCase extends TestCase
 
     protected function tearDown(): void
     {
-        $errors = array_filter($this->browser->manage()->getLog('browser'), static fn (array $l): bool => 'SEVERE' === $l['level'] && !str_contains($l['message'], 'status of 422') && !str_contains($l['message'], 'status of 403') && 1 !== preg_match('/status of 404|htmx:(sendAbort|afterRequest)/', $l['message']));
+        $errors = array_filter(
+            $this->browser->manage()->getLog('browser'),
+            static fn (array $l): bool => 'SEVERE' === $l['level']
+                && !str_contains($l['message'], 'status of 422')
+                && !str_contains($l['message'], 'status of 403')
+                && 1 !== preg_match('/status of 404|htmx:(sendAbort|afterRequest)/', $l['message']),
+        );
         $this->browser->quit();
         (new Process(['rm', '-rf', $this->profile]))->run();
         self::assertSame([], array_column($errors, 'message'), 'the browser has nothing to complain about');
@@ -115,18 +132,27 @@ abstract class BrowserCase extends TestCase
     /** What the first such element shows; nothing when there is none. */
     protected function text(string $selector): string
     {
-        return (string) $this->browser->executeScript('const found = document.querySelector(arguments[0]); return found === null ? "" : (found.innerText ?? found.textContent).trim()', [$selector]);
+        return (string) $this->browser->executeScript(
+            'const found = document.querySelector(arguments[0]); return found === null ? "" : (found.innerText '.
+                '?? found.textContent).trim()',
+            [$selector],
+        );
     }
 
     /** What a field holds, or another of its properties. */
     protected function value(string $name, string $property = 'value'): string
     {
-        return (string) $this->browser->executeScript('return document.getElementsByName(arguments[0])[0]?.[arguments[1]] ?? ""', [$name, $property]);
+        return (string) $this->browser->executeScript(
+            'return document.getElementsByName(arguments[0])[0]?.[arguments[1]] ?? ""',
+            [$name, $property],
+        );
     }
 
     protected function focused(): string
     {
-        return (string) $this->browser->executeScript('return document.activeElement.name || document.activeElement.tagName');
+        return (string) $this->browser->executeScript(
+            'return document.activeElement.name || document.activeElement.tagName',
+        );
     }
 
     /** Tabs until the field has the focus. */
@@ -143,7 +169,14 @@ abstract class BrowserCase extends TestCase
     {
         for ($k = 0; $k < 160; ++$k) {
             $this->type(WebDriverKeys::TAB);
-            if (true === $this->browser->executeScript('const a = document.activeElement; return a.tagName === "BUTTON" && (arguments[0] === "" ? a.textContent.includes(arguments[1]) : a.value === arguments[0])', [$value, $text])) {
+            if (
+                true ===
+                $this->browser->executeScript(
+                    'const a = document.activeElement; return a.tagName === "BUTTON" && (arguments[0] === "" ? '.
+                        'a.textContent.includes(arguments[1]) : a.value === arguments[0])',
+                    [$value, $text],
+                )
+            ) {
                 $this->browser->getKeyboard()->sendKeys(WebDriverKeys::ENTER);
 
                 return;
@@ -156,7 +189,11 @@ abstract class BrowserCase extends TestCase
     protected function accessible(): void
     {
         $this->browser->executeScript((string) file_get_contents(__DIR__.'/../../node_modules/axe-core/axe.min.js'));
-        $found = $this->browser->executeAsyncScript('const done = arguments[arguments.length - 1]; axe.run(document, {runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa"]}).then((r) => done(r.violations.map((v) => v.id + ": " + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(" | "))))');
+        $found = $this->browser->executeAsyncScript(
+            'const done = arguments[arguments.length - 1]; axe.run(document, {runOnly: ["wcag2a", "wcag2aa", '.
+                '"wcag21a", "wcag21aa"]}).then((r) => done(r.violations.map((v) => v.id + ": " + v.nodes.slice(0, '.
+                '3).map((n) => n.html.slice(0, 160)).join(" | "))))',
+        );
         self::assertSame([], $found, 'on '.$this->browser->getCurrentURL());
     }
 
@@ -181,9 +218,13 @@ abstract class BrowserCase extends TestCase
         }
         self::assertTrue($sum->isZero());
         // the control accounts whose items stand in the aging of a side; refunds payable among those of payables
-        foreach (['payables' => [['2100', '1250', '2160'], -1], 'receivables' => [['1200', '2150'], 1]] as $side => [$controls, $sign]) {
+        foreach (
+            ['payables' => [['2100', '1250', '2160'], -1], 'receivables' => [['1200', '2150'], 1]] as $side => [$controls, $sign]
+        ) {
             $aging = $this->console('nelbix:aging', $side, '--company=BOAT')['total']['total'];
-            $ledger = \Brick\Math\BigDecimal::sum(...array_map(static fn (string $account): string => $balances[$account] ?? '0', $controls))->multipliedBy($sign);
+            $ledger = \Brick\Math\BigDecimal::sum(
+                ...array_map(static fn (string $account): string => $balances[$account] ?? '0', $controls),
+            )->multipliedBy($sign);
             // the demo holds one deliberate bypass entry of 412.50 on receivables
             self::assertSame('receivables' === $side ? '-412.50' : '0.00', (string) $ledger->minus($aging), $side);
         }

@@ -17,7 +17,9 @@ final class KeyboardTest extends BrowserCase
 
     private function waitFor(string $path): void
     {
-        $this->browser->wait(10, 100)->until(fn (): bool => $path === $this->url(), 'waited for '.$path.', stands on '.$this->url());
+        $this->browser
+            ->wait(10, 100)
+            ->until(fn (): bool => $path === $this->url(), 'waited for '.$path.', stands on '.$this->url());
     }
 
     public function testAreasSearchListsAndTheWayOut(): void
@@ -30,7 +32,9 @@ final class KeyboardTest extends BrowserCase
         $this->type('f');
         self::assertSame('as_of', $this->focused());
         $this->type(Key::ESCAPE, Key::ARROW_DOWN, Key::ARROW_DOWN, Key::ARROW_UP);
-        $number = (string) $this->browser->executeScript('return document.activeElement.querySelector("a").textContent');
+        $number = (string) $this->browser->executeScript(
+            'return document.activeElement.querySelector("a").textContent',
+        );
         $this->type(Key::ENTER);
         $this->see('h1', $number);
         $this->type('/');
@@ -58,8 +62,8 @@ final class KeyboardTest extends BrowserCase
                 $this->type('13');
             }
             $this->tabTo('lines[0][account]');
-            $this->type('5000', Key::TAB, Key::TAB, (10 + $k).'.00', Key::TAB);
-            $this->see('#sum', (10 + $k).'.00');
+            $this->type('5000', Key::TAB, Key::TAB, 10 + $k.'.00', Key::TAB);
+            $this->see('#sum', 10 + $k.'.00');
             $this->chord(Key::ENTER, Key::CONTROL, Key::SHIFT);
             $this->see('.said-done', 'Payables rose by '.(10 + $k).'.00');
             self::assertSame('', $this->value('party'));
@@ -121,7 +125,10 @@ final class KeyboardTest extends BrowserCase
         $this->browser->executeScript('document.querySelector("[data-side=owed] tr[data-row]").focus()');
         $this->type(Key::ENTER);
         $this->see('.beam-text', 'left to place 0.00');
-        self::assertSame(1, (int) $this->browser->executeScript('return document.querySelectorAll(".ribbons path:not(.loose)").length'));
+        self::assertSame(
+            1,
+            (int) $this->browser->executeScript('return document.querySelectorAll(".ribbons path:not(.loose)").length'),
+        );
         $this->browser->executeScript('document.querySelector("[data-side=owed] tr[data-row]").focus()');
         $this->type(Key::DELETE);
         $this->see('.beam-text', 'left to place 500.00');
@@ -137,7 +144,9 @@ final class KeyboardTest extends BrowserCase
     public function testAPickerIsNotTakenFromAnOlderList(): void
     {
         $this->signIn('ilves');
-        foreach (['V-0001' => 'Fenwick Timber', 'V-0005' => 'Lindqvist Crane Hire', 'fenw' => 'Fenwick Timber'] as $typed => $name) {
+        foreach (
+            ['V-0001' => 'Fenwick Timber', 'V-0005' => 'Lindqvist Crane Hire', 'fenw' => 'Fenwick Timber'] as $typed => $name
+        ) {
             $this->go('/BOAT/payables/invoice');
             $this->browser->getKeyboard()->sendKeys($typed.Key::TAB);
             $this->see('#n-party', $name);
@@ -150,7 +159,10 @@ final class KeyboardTest extends BrowserCase
         $this->tabTo('lines[1][account]');
         $this->type('5000', Key::TAB, 'oak', Key::TAB, '120', Key::TAB);
         $this->see('#sum', '100.00');
-        self::assertSame('20.00', $this->browser->executeScript('return document.querySelector("[name=\"lines[0][amount]\"]").value'));
+        self::assertSame(
+            '20.00',
+            $this->browser->executeScript('return document.querySelector("[name=\"lines[0][amount]\"]").value'),
+        );
     }
 
     public function testIdeasAndTheShelfByKey(): void
@@ -158,7 +170,9 @@ final class KeyboardTest extends BrowserCase
         $this->signIn('okafor');
         $this->go('/BOAT/receivables/receipt?party=C-0002');
         $this->see('#board', 'CI-2');
-        $number = (string) $this->browser->executeScript('return document.querySelector("[data-side=owed] tr[data-row] button").textContent');
+        $number = (string) $this->browser->executeScript(
+            'return document.querySelector("[data-side=owed] tr[data-row] button").textContent',
+        );
         $this->tabTo('amount');
         $this->type('50', Key::TAB, 'for '.$number, Key::TAB);
         $this->see('.idea', 'their text names it');
@@ -175,7 +189,11 @@ final class KeyboardTest extends BrowserCase
         self::assertSame('kind', $this->focused());
         $this->type(Key::ARROW_RIGHT);
         $this->see('#panel', 'prepayment');
-        self::assertStringContainsString('beam-closed', (string) $this->browser->findElement(WebDriverBy::cssSelector('.beam'))->getAttribute('class'), 'all of the rest has a place');
+        self::assertStringContainsString(
+            'beam-closed',
+            (string) $this->browser->findElement(WebDriverBy::cssSelector('.beam'))->getAttribute('class'),
+            'all of the rest has a place',
+        );
     }
 
     public function testAVendorIsAddedWithoutLeavingTheInvoice(): void

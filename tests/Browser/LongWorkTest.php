@@ -7,7 +7,10 @@ namespace Nelbix\Tests\Browser;
 use Facebook\WebDriver\WebDriverKeys as Key;
 use Symfony\Component\Process\Process;
 
-/** A run that takes longer than its page: posted in parts by the worker that ./nelbix start keeps, shown with a count, left and found again. */
+/**
+ * A run that takes longer than its page: posted in parts by the worker that ./nelbix start keeps, shown with a count, left and found
+ * again.
+ */
 final class LongWorkTest extends BrowserCase
 {
     private string $settings;
@@ -22,7 +25,10 @@ final class LongWorkTest extends BrowserCase
 
     protected function tearDown(): void
     {
-        file_put_contents($this->settings, str_replace("NELBIX_RUN_SLICE=1\n", '', (string) file_get_contents($this->settings)));
+        file_put_contents(
+            $this->settings,
+            str_replace("NELBIX_RUN_SLICE=1\n", '', (string) file_get_contents($this->settings)),
+        );
         $this->worker(\SIGCONT);
         parent::tearDown();
     }
@@ -42,16 +48,34 @@ final class LongWorkTest extends BrowserCase
     /** @return list<int> processes that one started */
     private function children(int $process): array
     {
-        return array_map('intval', array_filter(explode(' ', trim((string) file_get_contents(\sprintf('/proc/%1$d/task/%1$d/children', $process))))));
+        return array_map(
+            'intval',
+            array_filter(
+                explode(' ', trim((string) file_get_contents(\sprintf('/proc/%1$d/task/%1$d/children', $process)))),
+            ),
+        );
     }
 
     public function testTheWorkerGoesOnWithWhatThePageBegan(): void
     {
-        $made = $this->console('nelbix:propose', '--company=CHAND', '--bank=1000', '--pay-date=2026-06-15', '--due-through=2026-07-31', '--save');
+        $made = $this->console(
+            'nelbix:propose',
+            '--company=CHAND',
+            '--bank=1000',
+            '--pay-date=2026-06-15',
+            '--due-through=2026-07-31',
+            '--save',
+        );
         self::assertGreaterThan(2, \count($made['payments']), 'the demo’s Chandlery has several vendors to pay');
         $this->signIn('soto');
         $this->go('/CHAND/payables/proposals');
-        $url = (string) parse_url((string) $this->browser->executeScript('return [...document.querySelectorAll("table.list a")].find((a) => a.textContent.includes(arguments[0])).href', [$made['saved']]), \PHP_URL_PATH);
+        $url = (string) parse_url(
+            (string) $this->browser->executeScript(
+                'return [...document.querySelectorAll("table.list a")].find((a) => a.textContent.includes(arguments[0])).href',
+                [$made['saved']],
+            ),
+            \PHP_URL_PATH,
+        );
         $this->go($url);
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('.said-done', 'is approved');
@@ -75,16 +99,35 @@ final class LongWorkTest extends BrowserCase
         $this->worker(\SIGCONT);
         $this->see('.head .note', 'posted · pay date');
         $this->see('main', 'Remittance advice');
-        self::assertSame([], array_filter($this->console('nelbix:verify', '--company=CHAND'), static fn (array $r): bool => 'yes' !== $r['holds']));
+        self::assertSame(
+            [],
+            array_filter(
+                $this->console('nelbix:verify', '--company=CHAND'),
+                static fn (array $r): bool => 'yes' !== $r['holds'],
+            ),
+        );
     }
 
     /** The proposal beside other criteria, by keyboard: a row is picked and turned around. */
     public function testAProposalIsComparedAndTurnedAround(): void
     {
-        $made = $this->console('nelbix:propose', '--company=NORDIC', '--bank=1000', '--pay-date=2026-06-15', '--due-through=2026-06-20', '--save');
+        $made = $this->console(
+            'nelbix:propose',
+            '--company=NORDIC',
+            '--bank=1000',
+            '--pay-date=2026-06-15',
+            '--due-through=2026-06-20',
+            '--save',
+        );
         $this->signIn('ilves');
         $this->go('/NORDIC/payables/proposals');
-        $url = (string) parse_url((string) $this->browser->executeScript('return [...document.querySelectorAll("table.list a")].find((a) => a.textContent.includes(arguments[0])).href', [$made['saved']]), \PHP_URL_PATH);
+        $url = (string) parse_url(
+            (string) $this->browser->executeScript(
+                'return [...document.querySelectorAll("table.list a")].find((a) => a.textContent.includes(arguments[0])).href',
+                [$made['saved']],
+            ),
+            \PHP_URL_PATH,
+        );
         $this->go($url.'/compare');
         $this->see('h1', 'beside other criteria');
         $this->tabTo('cash');

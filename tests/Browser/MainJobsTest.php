@@ -67,7 +67,9 @@ final class MainJobsTest extends BrowserCase
         $this->accessible();
         $this->tabTo('due_through');
         $this->type('+7', Key::TAB);
-        $this->browser->wait(10, 100)->until(fn (): bool => '22 Jun 2026' === $this->value('due_through'), 'what was typed is understood');
+        $this->browser
+            ->wait(10, 100)
+            ->until(fn (): bool => '22 Jun 2026' === $this->value('due_through'), 'what was typed is understood');
         $before = $this->text('#foot-due');
         // the pay date is moved on the river itself
         for ($k = 0; $k < 80 && 'river' !== $this->browser->executeScript('return document.activeElement.id'); ++$k) {
@@ -75,14 +77,21 @@ final class MainJobsTest extends BrowserCase
         }
         $this->type(Key::ARROW_RIGHT);
         $this->see('.river .pay-text', '16 Jun');
-        $this->browser->wait(5, 50)->until(fn (): bool => 'river' === $this->browser->executeScript('return document.activeElement.id'), 'the river keeps the focus');
+        $this->browser
+            ->wait(5, 50)
+            ->until(
+                fn (): bool => 'river' === $this->browser->executeScript('return document.activeElement.id'),
+                'the river keeps the focus',
+            );
         $this->type(Key::ARROW_LEFT);
         $this->see('.river .pay-text', '15 Jun');
         self::assertSame($before, $this->text('#foot-due'), 'there and back again');
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('.said-done', 'Proposal made');
         $url = (string) parse_url($this->browser->getCurrentURL(), \PHP_URL_PATH);
-        $checks = (int) $this->browser->executeScript('return document.querySelectorAll("table.review tr.group").length');
+        $checks = (int) $this->browser->executeScript(
+            'return document.querySelectorAll("table.review tr.group").length',
+        );
         self::assertGreaterThan(5, $checks, 'the demo has a run of at least six checks');
 
         // into the list: the head of the first vendor, then its item; Space picks
@@ -109,12 +118,23 @@ final class MainJobsTest extends BrowserCase
         $this->see('h1', 'Payment run');
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('.said-done', 'The numbers are reserved');
-        $pdf = (string) $this->browser->executeAsyncScript('const done = arguments[0]; fetch("'.$url.'/checks.pdf").then((r) => r.text()).then((t) => done(t.slice(0, 5)))');
+        $pdf = (string) $this->browser->executeAsyncScript(
+            'const done = arguments[0]; fetch("'.
+                $url.
+                '/checks.pdf").then((r) => r.text()).then((t) => done(t.slice(0, 5)))',
+        );
         self::assertSame('%PDF-', $pdf);
-        $first = (int) $this->browser->executeScript('return document.querySelector("input[name=\'spoiled[]\']").value');
+        $first = (int) $this->browser->executeScript(
+            'return document.querySelector("input[name=\'spoiled[]\']").value',
+        );
         $this->press('', 'Send to the printer');
         $this->see('.said-done', 'jammed at page 3');
-        self::assertSame([(string) ($first + 2)], $this->browser->executeScript('return [...document.querySelectorAll("input[name=\'spoiled[]\']:checked")].map((i) => i.value)'));
+        self::assertSame(
+            [(string) ($first + 2)],
+            $this->browser->executeScript(
+                'return [...document.querySelectorAll("input[name=\'spoiled[]\']:checked")].map((i) => i.value)',
+            ),
+        );
         $this->accessible();
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('.said-done', 'wait for the printer');
@@ -142,7 +162,12 @@ final class MainJobsTest extends BrowserCase
     {
         for ($k = 0; $k < 40; ++$k) {
             $this->type(Key::ARROW_DOWN);
-            if (true === $this->browser->executeScript('return document.activeElement.matches("table.review tr[data-row]:not(.group):not(.gone)")')) {
+            if (
+                true ===
+                $this->browser->executeScript(
+                    'return document.activeElement.matches("table.review tr[data-row]:not(.group):not(.gone)")',
+                )
+            ) {
                 return;
             }
         }
@@ -192,7 +217,10 @@ final class MainJobsTest extends BrowserCase
         $this->see('.beam-text', 'left to place 810.00');
         // into the board and down to the new invoice, Enter places all that fits
         $this->chord(Key::ESCAPE);
-        $at = (int) $this->browser->executeScript('return [...document.querySelectorAll("[data-side=owed] tr[data-row]")].findIndex((r) => r.textContent.includes(arguments[0]))', [$number]);
+        $at = (int) $this->browser->executeScript(
+            'return [...document.querySelectorAll("[data-side=owed] tr[data-row]")].findIndex((r) => r.textContent.includes(arguments[0]))',
+            [$number],
+        );
         $this->browser->executeScript('document.querySelector("[data-side=owed] tr[data-row]").focus()');
         for ($k = 0; $k < $at; ++$k) {
             $this->type(Key::ARROW_DOWN);
@@ -221,11 +249,37 @@ final class MainJobsTest extends BrowserCase
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('h1', 'forty');
         $key = bin2hex(random_bytes(3));
-        $block = implode("\n", array_map(static fn (int $n): string => \sprintf("V-%04d\t%s-%d\t6/%d\t5000\t%d.00\t\tYARD\tpasted %d", 1 + $n % 30, $key, $n, 1 + $n % 14, $base + $n, $n), range(1, 40)));
+        $block = implode(
+            "\n",
+            array_map(
+                static fn (int $n): string => \sprintf(
+                    "V-%04d\t%s-%d\t6/%d\t5000\t%d.00\t\tYARD\tpasted %d",
+                    1 + ($n % 30),
+                    $key,
+                    $n,
+                    1 + ($n % 14),
+                    $base + $n,
+                    $n,
+                ),
+                range(1, 40),
+            ),
+        );
         // the clipboard is the browser's own affair; what a paste hands over is this event
-        $this->browser->executeScript('const d = new DataTransfer(); d.setData("text/plain", arguments[0]); document.activeElement.dispatchEvent(new ClipboardEvent("paste", {clipboardData: d, bubbles: true, cancelable: true}))', [$block]);
+        $this->browser->executeScript(
+            'const d = new DataTransfer(); d.setData("text/plain", arguments[0]); '.
+                'document.activeElement.dispatchEvent(new ClipboardEvent("paste", {clipboardData: d, bubbles: true, '.
+                'cancelable: true}))',
+            [$block],
+        );
         $this->see('#batch-sum', '40 of 40 documents agrees with the tape');
-        self::assertSame('', trim((string) $this->browser->executeScript('return [...document.querySelectorAll("[data-wrong]")].map((t) => t.textContent).join("")')));
+        self::assertSame(
+            '',
+            trim(
+                (string) $this->browser->executeScript(
+                    'return [...document.querySelectorAll("[data-wrong]")].map((t) => t.textContent).join("")',
+                ),
+            ),
+        );
         // one cell is wrong and stands in the way of all
         $this->browser->executeScript('document.querySelector("tr[data-grid-row] [data-col=account]").focus()');
         $this->chord('a', Key::CONTROL);
@@ -252,7 +306,14 @@ final class MainJobsTest extends BrowserCase
             self::assertSame('party', $this->focused());
             $this->type(\sprintf('V-%04d', 30 + $n), Key::TAB, $key.'/'.$n, Key::TAB, '-'.$n, Key::TAB);
             $this->tabTo('lines[0][account]');
-            $this->type(0 === $n % 2 ? '5200' : '5000', Key::TAB, 'goods '.$n, Key::TAB, (701 + $n).'.'.(10 + $n).'*2', Key::TAB);
+            $this->type(
+                0 === $n % 2 ? '5200' : '5000',
+                Key::TAB,
+                'goods '.$n,
+                Key::TAB,
+                701 + $n.'.'.(10 + $n).'*2',
+                Key::TAB,
+            );
             if (0 === $n % 3) {
                 $this->type('P8', Key::TAB, 'YARD', Key::TAB);
             }
@@ -261,7 +322,10 @@ final class MainJobsTest extends BrowserCase
             $this->see('.said-done', 'Payables rose by');
         }
         $found = $this->console('nelbix:open-items', 'payables', '--company=BOAT');
-        self::assertCount(10, array_filter($found, static fn (array $r): bool => str_starts_with((string) $r['their_number'], $key.'/')));
+        self::assertCount(
+            10,
+            array_filter($found, static fn (array $r): bool => str_starts_with((string) $r['their_number'], $key.'/')),
+        );
         $this->booksAgree();
     }
 
@@ -284,9 +348,19 @@ final class MainJobsTest extends BrowserCase
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('.said-done', 'Payables rose by 345.67');
         $number = $this->text('h1');
-        self::assertGreaterThan(0, (int) $this->browser->executeAsyncScript('const done = arguments[0]; const i = document.querySelector("#papers img"); i.complete ? done(i.naturalWidth) : i.addEventListener("load", () => done(i.naturalWidth))'));
+        self::assertGreaterThan(
+            0,
+            (int) $this->browser->executeAsyncScript(
+                'const done = arguments[0]; const i = document.querySelector("#papers img"); i.complete ? '.
+                    'done(i.naturalWidth) : i.addEventListener("load", () => done(i.naturalWidth))',
+            ),
+        );
         $this->accessible();
-        $this->go((string) $this->browser->executeScript('return [...document.querySelectorAll(".foot a")].find((a) => a.textContent.trim() === "Put right").getAttribute("href")'));
+        $this->go(
+            (string) $this->browser->executeScript(
+                'return [...document.querySelectorAll(".foot a")].find((a) => a.textContent.trim() === "Put right").getAttribute("href")',
+            ),
+        );
         $this->see('h1', 'Put right '.$number);
         $this->tabTo('lines[0][account]');
         $this->chord('a', Key::CONTROL);
@@ -295,7 +369,11 @@ final class MainJobsTest extends BrowserCase
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('.said-done', 'Payables rose by 345.67');
         $this->see('.tools', 'puts right '.$number);
-        self::assertCount(1, $this->browser->findElements(WebDriverBy::cssSelector('#papers figure')), 'the paper went with it');
+        self::assertCount(
+            1,
+            $this->browser->findElements(WebDriverBy::cssSelector('#papers figure')),
+            'the paper went with it',
+        );
         $this->booksAgree();
         unlink($path);
     }
@@ -315,7 +393,45 @@ final class MainJobsTest extends BrowserCase
     public function testEveryMainScreenIsAccessible(): void
     {
         $this->signIn('brandt');
-        foreach (['/BOAT/payables/items', '/BOAT/receivables/aging', '/BOAT/payables/parties', '/BOAT/payables/party', '/BOAT/payables/proposals', '/BOAT/payables/due/overdue', '/BOAT/payables/due/discounts', '/BOAT/payables/statement-check', '/BOAT/payables/refund', '/BOAT/receivables/settle', '/BOAT/bank/files', '/BOAT/setup/reminder-ladders', '/BOAT/deliveries', '/BOAT/deliveries/new', '/BOAT/deliveries/1', '/BOAT/setup/terms/new', '/BOAT/setup/tax-codes', '/BOAT/setup/accounts/new', '/BOAT/import', '/BOAT/tasks', '/BOAT/payables/documents', '/BOAT/receivables/documents', '/BOAT/payables/recurring', '/BOAT/receivables/outbox', '/BOAT/payables/party/1/edit', '/BOAT/bank', '/BOAT/bank/register/1', '/BOAT/close', '/BOAT/close/trial-balance', '/BOAT/setup', '/BOAT/setup/periods', '/BOAT/setup/accounts', '/BOAT/setup/terms', '/BOAT/search?q=VI-26-0000', '/BOAT/nowhere'] as $path) {
+        foreach (
+            [
+                '/BOAT/payables/items',
+                '/BOAT/receivables/aging',
+                '/BOAT/payables/parties',
+                '/BOAT/payables/party',
+                '/BOAT/payables/proposals',
+                '/BOAT/payables/due/overdue',
+                '/BOAT/payables/due/discounts',
+                '/BOAT/payables/statement-check',
+                '/BOAT/payables/refund',
+                '/BOAT/receivables/settle',
+                '/BOAT/bank/files',
+                '/BOAT/setup/reminder-ladders',
+                '/BOAT/deliveries',
+                '/BOAT/deliveries/new',
+                '/BOAT/deliveries/1',
+                '/BOAT/setup/terms/new',
+                '/BOAT/setup/tax-codes',
+                '/BOAT/setup/accounts/new',
+                '/BOAT/import',
+                '/BOAT/tasks',
+                '/BOAT/payables/documents',
+                '/BOAT/receivables/documents',
+                '/BOAT/payables/recurring',
+                '/BOAT/receivables/outbox',
+                '/BOAT/payables/party/1/edit',
+                '/BOAT/bank',
+                '/BOAT/bank/register/1',
+                '/BOAT/close',
+                '/BOAT/close/trial-balance',
+                '/BOAT/setup',
+                '/BOAT/setup/periods',
+                '/BOAT/setup/accounts',
+                '/BOAT/setup/terms',
+                '/BOAT/search?q=VI-26-0000',
+                '/BOAT/nowhere',
+            ] as $path
+        ) {
             $this->go($path);
             $this->accessible();
         }

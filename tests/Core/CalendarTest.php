@@ -50,7 +50,9 @@ final class CalendarTest extends TestCase
     /** @return iterable<array{string}> */
     public static function noDates(): iterable
     {
-        foreach (['', 'x', '32', '2/30', '2026-02-30', '13/13', '9999-01-01', '15 Foo 2026', '<b>', '+99999'] as $text) {
+        foreach (
+            ['', 'x', '32', '2/30', '2026-02-30', '13/13', '9999-01-01', '15 Foo 2026', '<b>', '+99999'] as $text
+        ) {
             yield [$text];
         }
     }
@@ -70,7 +72,12 @@ final class CalendarTest extends TestCase
     {
         self::assertSame('2028-02-29', Day::inMonth(2028, 2, 31)->iso());
         self::assertSame('2027-01-31', Day::of('2026-12-31')->plusMonths(1)->iso());
-        self::assertSame('2026-02-28', Day::of('2026-03-31')->plusMonths(-1)->iso());
+        self::assertSame(
+            '2026-02-28',
+            Day::of('2026-03-31')
+                ->plusMonths(-1)
+                ->iso(),
+        );
         self::assertSame(365, Day::of('2025-06-15')->daysUntil(Day::of('2026-06-15')));
         self::assertSame(-1, Day::of('2026-03-30')->daysUntil(Day::of('2026-03-29')));
     }

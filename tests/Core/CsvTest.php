@@ -39,7 +39,9 @@ final class CsvTest extends TestCase
 
     public function testRefusesWhatIsNoCsv(): void
     {
-        foreach (["a,x\n1,2\n", "b\n1\n", "a,a\n1,2\n", "a\n\"open\n", "a\n\"x\"y\n", "a\n\xFF\n", "a\n\0\n", ''] as $bytes) {
+        foreach (
+            ["a,x\n1,2\n", "b\n1\n", "a,a\n1,2\n", "a\n\"open\n", "a\n\"x\"y\n", "a\n\xFF\n", "a\n\0\n", ''] as $bytes
+        ) {
             try {
                 Csv::read($bytes, ['a']);
                 self::fail(json_encode($bytes).' was accepted');

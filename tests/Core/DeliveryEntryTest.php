@@ -31,7 +31,10 @@ final class DeliveryEntryTest extends TestCase
     #[DataProvider('values')]
     public function testValue(string $quantity, string $price, string $currency, int $minor): void
     {
-        self::assertSame($minor, DeliveryEntry::value(BigDecimal::of($quantity), BigDecimal::of($price), Currency::of($currency)));
+        self::assertSame(
+            $minor,
+            DeliveryEntry::value(BigDecimal::of($quantity), BigDecimal::of($price), Currency::of($currency)),
+        );
     }
 
     /** Property: whatever the lines and the rate, the entry balances in both currencies and credits the control account whole. */
@@ -41,7 +44,12 @@ final class DeliveryEntryTest extends TestCase
         for ($round = 0; $round < 400; ++$round) {
             $lines = [];
             for ($k = 0, $n = mt_rand(1, 7); $k < $n; ++$k) {
-                $lines[] = ['account' => 5000 + mt_rand(0, 3), 'amount' => mt_rand(1, 500_000), 'text' => 'goods', 'analysis' => new Analysis(mt_rand(0, 1) ? 7 : null)];
+                $lines[] = [
+                    'account' => 5000 + mt_rand(0, 3),
+                    'amount' => mt_rand(1, 500_000),
+                    'text' => 'goods',
+                    'analysis' => new Analysis(mt_rand(0, 1) ? 7 : null),
+                ];
             }
             $amount = array_sum(array_column($lines, 'amount'));
             $base = max(1, intdiv($amount * mt_rand(50, 200), 100));
@@ -50,7 +58,11 @@ final class DeliveryEntryTest extends TestCase
             self::assertSame(0, array_sum(array_map(static fn ($l): int => $l->base, $draft->lines)));
             self::assertSame(0, array_sum(array_map(static fn ($l): int => $l->amount, $draft->lines)));
             foreach ($draft->lines as $line) {
-                self::assertSame(self::CONTROL === $line->account ? 3 : null, $line->party, 'the party stands on the control account only');
+                self::assertSame(
+                    self::CONTROL === $line->account ? 3 : null,
+                    $line->party,
+                    'the party stands on the control account only',
+                );
             }
             // largest remainder: no line is further than a minor unit from its exact share
             foreach (DeliveryEntry::bases(array_column($lines, 'amount'), $base) as $k => $share) {

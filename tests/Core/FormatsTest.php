@@ -15,7 +15,11 @@ use PHPUnit\Framework\TestCase;
 /** Numbers with check digits, and the parts of a workbook. */
 final class FormatsTest extends TestCase
 {
-    /** @return iterable<array{string, string|null}> text, the IBAN or null when it is refused. The valid ones are the examples of the ISO 13616 registry, from memory */
+    /**
+     * @return iterable<array{string, string|null}> text,
+     *                                              the IBAN or null when it is refused. The valid ones are the examples of the ISO
+     *                                              13616 registry, from memory
+     */
     public static function ibans(): iterable
     {
         yield ['GB82 WEST 1234 5698 7654 32', 'GB82WEST12345698765432'];
@@ -97,12 +101,19 @@ final class FormatsTest extends TestCase
 
     public function testCellsAreNumbersDatesOrText(): void
     {
-        $parts = Xlsx::parts('a/b', ['name', 'amount', 'date', 'code'], [['<b> & "x"', '-1280.50', '2026-06-15', '1000'], ["bad \x01 char", 7, '1899-01-01', '=1+1']]);
+        $parts = Xlsx::parts(
+            'a/b',
+            ['name', 'amount', 'date', 'code'],
+            [['<b> & "x"', '-1280.50', '2026-06-15', '1000'], ["bad \x01 char", 7, '1899-01-01', '=1+1']],
+        );
         $sheet = simplexml_load_string($parts['xl/worksheets/sheet1.xml']) ?: self::fail('not well-formed');
         $cells = [];
         foreach ($sheet->sheetData->row as $row) {
             foreach ($row->c as $c) {
-                $cells[(string) $c['r']] = [(string) $c['t'], (string) ('inlineStr' === (string) $c['t'] ? $c->is->t : $c->v)];
+                $cells[(string) $c['r']] = [
+                    (string) $c['t'],
+                    (string) ('inlineStr' === (string) $c['t'] ? $c->is->t : $c->v),
+                ];
             }
         }
         self::assertSame(['inlineStr', 'name'], $cells['A1']);

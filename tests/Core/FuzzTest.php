@@ -29,7 +29,9 @@ final class FuzzTest extends TestCase
             $text = match (mt_rand(0, 4)) {
                 0 => substr($text, 0, $at).\chr(mt_rand(0, 255)).substr($text, $at),
                 1 => substr($text, 0, $at).substr($text, $at + mt_rand(1, 5)),
-                2 => substr($text, 0, $at).['"', ',', ';', "\n", "\r", "\xEF\xBB\xBF", "\0", '=', '-'][mt_rand(0, 8)].substr($text, $at),
+                2 => substr($text, 0, $at).
+                    ['"', ',', ';', "\n", "\r", "\xEF\xBB\xBF", "\0", '=', '-'][mt_rand(0, 8)].
+                    substr($text, $at),
                 3 => $text.substr($text, $at),
                 default => strrev(substr($text, 0, $at)).substr($text, $at),
             };
@@ -85,7 +87,12 @@ final class FuzzTest extends TestCase
     {
         mt_srand(13);
         for ($n = 0; $n < 400; ++$n) {
-            $spec = ['net' => ['0', '30', '+1m', '+1m15', '+2m31'][mt_rand(0, 4)], 'discounts' => ['', '2@10', '3@5 1@+1m10'][mt_rand(0, 2)], 'instalments' => ['', '50@30 50@60', '33.3@10 33.3@20 33.4@+1m'][mt_rand(0, 2)], 'windows' => ['', '1-15:+1m10 16-31:+2m10', '1-31:+0m31'][mt_rand(0, 2)]];
+            $spec = [
+                'net' => ['0', '30', '+1m', '+1m15', '+2m31'][mt_rand(0, 4)],
+                'discounts' => ['', '2@10', '3@5 1@+1m10'][mt_rand(0, 2)],
+                'instalments' => ['', '50@30 50@60', '33.3@10 33.3@20 33.4@+1m'][mt_rand(0, 2)],
+                'windows' => ['', '1-15:+1m10 16-31:+2m10', '1-31:+0m31'][mt_rand(0, 2)],
+            ];
             $document = Day::of('2024-01-01')->plusDays(mt_rand(0, 1500));
             $total = mt_rand(-500000, 9000000);
             $parts = PaymentTerm::fromSpec($spec)->schedule(new TermDates($document, $document), $total, $total);
@@ -112,7 +119,12 @@ final class FuzzTest extends TestCase
             for ($n = 0; $n < 60; ++$n) {
                 $amount = mt_rand(-90000, 900000);
                 $total += $amount;
-                $sums[] = new AgingSum(mt_rand(1, 8), Day::of('2026-06-15')->plusDays(mt_rand(-200, 60))->iso(), [AgingSum::ITEM, AgingSum::CREDIT, AgingSum::PREPAYMENT][mt_rand(0, 2)], $amount);
+                $sums[] = new AgingSum(
+                    mt_rand(1, 8),
+                    Day::of('2026-06-15')->plusDays(mt_rand(-200, 60))->iso(),
+                    [AgingSum::ITEM, AgingSum::CREDIT, AgingSum::PREPAYMENT][mt_rand(0, 2)],
+                    $amount,
+                );
             }
             foreach ([false, true] as $netted) {
                 $rows = Ager::age($sums, Day::of('2026-06-15'), new Bucketing([10, 45, 120]), $netted);
@@ -129,16 +141,31 @@ final class FuzzTest extends TestCase
             $movements = [];
             $ledger = $items = 0;
             for ($n = mt_rand(0, 20); $n > 0; --$n) {
-                $m = new Movement('X-'.$n, '2026-06-'.\sprintf('%02d', mt_rand(1, 28)), mt_rand(-5, 5) * 100, mt_rand(-5, 5) * 100, 0 === mt_rand(0, 3), hasEntry: (bool) mt_rand(0, 1), hasItem: (bool) mt_rand(0, 1));
+                $m = new Movement(
+                    'X-'.$n,
+                    '2026-06-'.\sprintf('%02d', mt_rand(1, 28)),
+                    mt_rand(-5, 5) * 100,
+                    mt_rand(-5, 5) * 100,
+                    0 === mt_rand(0, 3),
+                    hasEntry: (bool) mt_rand(0, 1),
+                    hasItem: (bool) mt_rand(0, 1),
+                );
                 $movements[] = $m;
                 $ledger += $m->ledger;
                 $items += $m->items;
             }
             $tie = TieOut::of($ledger, $items, $movements);
-            self::assertSame($tie->difference(), array_sum(array_map(static fn ($e): int => $e->amount, $tie->explainedBy)));
+            self::assertSame(
+                $tie->difference(),
+                array_sum(array_map(static fn ($e): int => $e->amount, $tie->explainedBy)),
+            );
             self::assertSame(0 === $tie->difference(), null === $tie->breakDay);
             self::assertSame($tie->difference(), [] === $tie->byDay ? 0 : $tie->byDay[array_key_last($tie->byDay)]);
-            self::assertEquals($tie, TieOut::of($ledger, $items, array_reverse($movements)), 'the order does not matter');
+            self::assertEquals(
+                $tie,
+                TieOut::of($ledger, $items, array_reverse($movements)),
+                'the order does not matter',
+            );
         }
     }
 }

@@ -55,7 +55,23 @@ final class MoneyTest extends TestCase
     /** @return iterable<array{string}> */
     public static function noAmounts(): iterable
     {
-        foreach (['', 'abc', '1.005', '1..2', '1/0', '(1+2', '1+', '1e9', '0x1A', '<script>', str_repeat('9', 30), str_repeat('(', 60), '1 000 000 000 000 000'] as $text) {
+        foreach (
+            [
+                '',
+                'abc',
+                '1.005',
+                '1..2',
+                '1/0',
+                '(1+2',
+                '1+',
+                '1e9',
+                '0x1A',
+                '<script>',
+                str_repeat('9', 30),
+                str_repeat('(', 60),
+                '1 000 000 000 000 000',
+            ] as $text
+        ) {
             yield [$text];
         }
     }
@@ -94,13 +110,17 @@ final class MoneyTest extends TestCase
 
     public function testSharesAlwaysAddUp(): void
     {
-        $this->limitTo(200)->forAll(Generators::choose(-1_000_000_00, 1_000_000_00), Generators::vector(7, Generators::choose(0, 99_999)))
+        $this->limitTo(200)
+            ->forAll(
+                Generators::choose(-1_000_000_00, 1_000_000_00),
+                Generators::vector(7, Generators::choose(0, 99_999)),
+            )
             ->then(static function (int $total, array $weights): void {
                 ++$weights[0];
                 $parts = Shares::split($total, $weights);
                 self::assertSame($total, array_sum($parts));
                 foreach ($parts as $k => $part) {
-                    self::assertLessThanOrEqual(1, abs($part - $total * $weights[$k] / array_sum($weights)));
+                    self::assertLessThanOrEqual(1, abs($part - ($total * $weights[$k]) / array_sum($weights)));
                 }
             });
     }
@@ -110,12 +130,18 @@ final class MoneyTest extends TestCase
     {
         self::assertSame('One thousand twenty-one and 01/100', AmountInWords::of(Money::of(102101, 'USD')));
         self::assertSame('Zero and 99/100', AmountInWords::of(Money::of(99, 'USD')));
-        self::assertSame('Twelve million three hundred forty-five thousand six hundred seventy-eight and 00/100', AmountInWords::of(Money::of(1234567800, 'USD')));
+        self::assertSame(
+            'Twelve million three hundred forty-five thousand six hundred seventy-eight and 00/100',
+            AmountInWords::of(Money::of(1234567800, 'USD')),
+        );
         self::assertSame('Nineteen', AmountInWords::of(Money::of(19, 'JPY')));
         self::assertSame('One and 005/1000', AmountInWords::of(Money::of(1005, 'KWD')));
     }
 
-    /** @return iterable<array{string, string, ?array{int, int}}> source: EN 16931, BT-131 = BT-129 × BT-146 − allowances + charges; rounding from rules.md */
+    /**
+     * @return iterable<array{string, string, ?array{int, int}}> source: EN 16931,
+     *                                                           BT-131 = BT-129 × BT-146 − allowances + charges; rounding from rules.md
+     */
     public static function priced(): iterable
     {
         yield ['12 × 4.50', 'USD', [5400, 0]];
@@ -137,7 +163,15 @@ final class MoneyTest extends TestCase
         $priced = PricedAmount::read($typed, Currency::of($currency), 'amount');
         self::assertSame($expected, null === $priced ? null : [$priced->amount, $priced->allowance]);
         if (null !== $priced) {
-            self::assertEquals($priced, PricedAmount::read(PricedAmount::typed($priced->quantity, $priced->price, $priced->allowance, $currency), Currency::of($currency), 'amount'), 'it reads itself back');
+            self::assertEquals(
+                $priced,
+                PricedAmount::read(
+                    PricedAmount::typed($priced->quantity, $priced->price, $priced->allowance, $currency),
+                    Currency::of($currency),
+                    'amount',
+                ),
+                'it reads itself back',
+            );
         }
     }
 

@@ -24,9 +24,33 @@ final class PlacerTest extends TestCase
 
     private static function item(int $id, int $open, string $percent = '', ?string $number = null): OpenItem
     {
-        $discount = '' === $percent ? null : new EarlyDiscount($open, $open, [new DatedDiscount(Day::of('2026-06-20'), BigDecimal::of($percent), intdiv($open * (int) $percent, 100))]);
+        $discount =
+            '' === $percent
+                ? null
+                : new EarlyDiscount($open, $open, [
+                    new DatedDiscount(
+                        Day::of('2026-06-20'),
+                        BigDecimal::of($percent),
+                        intdiv($open * (int) $percent, 100),
+                    ),
+                ]);
 
-        return new OpenItem($id, Side::Receivables, 7, $open > 0 ? DocumentKind::Invoice : DocumentKind::CreditNote, $number ?? \sprintf('CI-26-%05d', 300 + $id), 1200, 'USD', $open, $open, $open, $open, Day::of('2026-05-01'), Day::of('2026-06-01')->plusDays($id), $discount);
+        return new OpenItem(
+            $id,
+            Side::Receivables,
+            7,
+            $open > 0 ? DocumentKind::Invoice : DocumentKind::CreditNote,
+            $number ?? \sprintf('CI-26-%05d', 300 + $id),
+            1200,
+            'USD',
+            $open,
+            $open,
+            $open,
+            $open,
+            Day::of('2026-05-01'),
+            Day::of('2026-06-01')->plusDays($id),
+            $discount,
+        );
     }
 
     /** @return iterable<string, array{int, string, list<OpenItem>, list<array{Why, array<int, array{int, int}>}>}> */
@@ -36,35 +60,103 @@ final class PlacerTest extends TestCase
         $b = self::item(2, 25000);
         $c = self::item(3, 31000);
         $credit = self::item(9, -5000);
-        yield 'their text names it, though another amount fits' => [25000, 'for CI-26-00301 thanks', [$a, $b], [[Why::Text, [1 => [25000, 0]]], [Why::Amount, [2 => [25000, 0]]]]];
-        yield 'text with two numbers, the rest unapplied' => [70000, 'CI 26 301, ci26-302', [$a, $b, $c], [[Why::Text, [1 => [40000, 0], 2 => [25000, 0]]]]];
-        yield 'text names an invoice and a credit' => [35000, 'CI-26-00301 less CI-26-00309', [$a, $credit], [[Why::Text, [1 => [40000, 0], 9 => [5000, 0]]]]];
+        yield 'their text names it, though another amount fits' => [
+            25000,
+            'for CI-26-00301 thanks',
+            [$a, $b],
+            [[Why::Text, [1 => [25000, 0]]], [Why::Amount, [2 => [25000, 0]]]],
+        ];
+        yield 'text with two numbers, the rest unapplied' => [
+            70000,
+            'CI 26 301, ci26-302',
+            [$a, $b, $c],
+            [[Why::Text, [1 => [40000, 0], 2 => [25000, 0]]]],
+        ];
+        yield 'text names an invoice and a credit' => [
+            35000,
+            'CI-26-00301 less CI-26-00309',
+            [$a, $credit],
+            [[Why::Text, [1 => [40000, 0], 9 => [5000, 0]]]],
+        ];
         yield 'text names a credit only' => [100, 'CI-26-00309', [$a, $credit], []];
         yield 'one amount' => [31000, '', [$a, $b, $c], [[Why::Amount, [3 => [31000, 0]]]]];
-        yield 'one amount less its discount' => [39200, '', [self::item(1, 40000, '2'), $b], [[Why::Amount, [1 => [40000, 800]]]]];
-        yield 'one amount, the discount not used' => [40000, '', [self::item(1, 40000, '2'), $b], [[Why::Amount, [1 => [40000, 0]]]]];
+        yield 'one amount less its discount' => [
+            39200,
+            '',
+            [self::item(1, 40000, '2'), $b],
+            [[Why::Amount, [1 => [40000, 800]]]],
+        ];
+        yield 'one amount, the discount not used' => [
+            40000,
+            '',
+            [self::item(1, 40000, '2'), $b],
+            [[Why::Amount, [1 => [40000, 0]]]],
+        ];
         yield 'two items of the same amount: neither' => [40000, '', [$a, self::item(4, 40000)], []];
         yield 'only one sum' => [65000, '', [$a, $b, $c], [[Why::Sum, [1 => [40000, 0], 2 => [25000, 0]]]]];
-        yield 'a sum less a credit' => [60000, '', [$a, $b, self::item(3, 31500), $credit], [[Why::Sum, [1 => [40000, 0], 2 => [25000, 0], 9 => [5000, 0]]]]];
-        yield 'a sum less the discounts' => [63700, '', [self::item(1, 40000, '2'), self::item(2, 25000, '2'), $c], [[Why::Sum, [1 => [40000, 800], 2 => [25000, 500]]]]];
-        yield 'two sums: the proposing ends' => [65000, '', [$a, $b, self::item(3, 65000), self::item(4, 12000)], [[Why::Amount, [3 => [65000, 0]]]]];
-        yield 'the whole account' => [96000, '', [$a, $b, $c], [[Why::Sum, [1 => [40000, 0], 2 => [25000, 0], 3 => [31000, 0]]]]];
-        yield 'the whole account, more than a set holds' => [90000, '', array_map(static fn (int $k): OpenItem => self::item($k, 10000), range(1, 9)), [[Why::Account, array_fill(1, 9, [10000, 0])]]];
+        yield 'a sum less a credit' => [
+            60000,
+            '',
+            [$a, $b, self::item(3, 31500), $credit],
+            [[Why::Sum, [1 => [40000, 0], 2 => [25000, 0], 9 => [5000, 0]]]],
+        ];
+        yield 'a sum less the discounts' => [
+            63700,
+            '',
+            [self::item(1, 40000, '2'), self::item(2, 25000, '2'), $c],
+            [[Why::Sum, [1 => [40000, 800], 2 => [25000, 500]]]],
+        ];
+        yield 'two sums: the proposing ends' => [
+            65000,
+            '',
+            [$a, $b, self::item(3, 65000), self::item(4, 12000)],
+            [[Why::Amount, [3 => [65000, 0]]]],
+        ];
+        yield 'the whole account' => [
+            96000,
+            '',
+            [$a, $b, $c],
+            [[Why::Sum, [1 => [40000, 0], 2 => [25000, 0], 3 => [31000, 0]]]],
+        ];
+        yield 'the whole account, more than a set holds' => [
+            90000,
+            '',
+            array_map(static fn (int $k): OpenItem => self::item($k, 10000), range(1, 9)),
+            [[Why::Account, array_fill(1, 9, [10000, 0])]],
+        ];
         yield 'nothing fits' => [12345, 'thank you', [$a, $b], []];
         yield 'no money' => [0, 'CI-26-00301', [$a], []];
-        yield 'text, too little money: its part of the discount' => [49000, 'CI-26-00301', [self::item(1, 100000, '2')], [[Why::Text, [1 => [50000, 1000]]]]];
+        yield 'text, too little money: its part of the discount' => [
+            49000,
+            'CI-26-00301',
+            [self::item(1, 100000, '2')],
+            [[Why::Text, [1 => [50000, 1000]]]],
+        ];
     }
 
     /**
-     * @param list<OpenItem>                                $items
+     * @param list<OpenItem> $items
      * @param list<array{Why, array<int, array{int, int}>}> $expected gross and discount by item
      */
     #[DataProvider('cases')]
     public function testIdeas(int $amount, string $text, array $items, array $expected): void
     {
         $ideas = Placer::ideas($amount, $text, $items, Day::of(self::ON));
-        self::assertSame($expected, array_map(static fn (Idea $i): array => [$i->why, array_map(static fn (array $p): array => [$p['gross'], $p['discount']], $i->placed)], $ideas));
-        self::assertEquals($ideas, Placer::ideas($amount, $text, array_reverse($items), Day::of(self::ON)), 'the order of the rows must not matter');
+        self::assertSame(
+            $expected,
+            array_map(
+                static fn (Idea $i): array => [
+                    $i->why,
+                    array_map(static fn (array $p): array => [$p['gross'], $p['discount']], $i->placed),
+                ],
+                $ideas,
+            ),
+        );
+        self::assertEquals(
+            $ideas,
+            Placer::ideas($amount, $text, array_reverse($items), Day::of(self::ON)),
+            'the order of the rows must not matter',
+        );
     }
 
     /** @return iterable<array{string, string, bool}> */
@@ -96,8 +188,15 @@ final class PlacerTest extends TestCase
 
     public function testOldestFirstUsesUpTheMoney(): void
     {
-        $idea = Placer::oldestFirst(50000, [self::item(3, 31000), self::item(1, 40000), self::item(2, 25000)], Day::of(self::ON));
-        self::assertSame([1 => ['gross' => 40000, 'discount' => 0], 2 => ['gross' => 10000, 'discount' => 0]], $idea?->placed);
+        $idea = Placer::oldestFirst(
+            50000,
+            [self::item(3, 31000), self::item(1, 40000), self::item(2, 25000)],
+            Day::of(self::ON),
+        );
+        self::assertSame(
+            [1 => ['gross' => 40000, 'discount' => 0], 2 => ['gross' => 10000, 'discount' => 0]],
+            $idea?->placed,
+        );
         self::assertNull(Placer::oldestFirst(50000, [self::item(9, -100)], Day::of(self::ON)));
     }
 
@@ -107,7 +206,15 @@ final class PlacerTest extends TestCase
         $items = array_map(static fn (int $k): OpenItem => self::item($k, 1000 + $k), range(1, 31));
         self::assertSame([], Placer::ideas(2003, '', $items, Day::of(self::ON)));
         self::assertSame(Why::Sum, Placer::ideas(2003, '', \array_slice($items, 0, 30), Day::of(self::ON))[0]->why);
-        self::assertSame(Why::Account, Placer::ideas(array_sum(array_map(static fn (OpenItem $i): int => $i->open, $items)), '', $items, Day::of(self::ON))[0]->why);
+        self::assertSame(
+            Why::Account,
+            Placer::ideas(
+                array_sum(array_map(static fn (OpenItem $i): int => $i->open, $items)),
+                '',
+                $items,
+                Day::of(self::ON),
+            )[0]->why,
+        );
     }
 
     /**
@@ -128,7 +235,7 @@ final class PlacerTest extends TestCase
             for ($mask = 1; $mask < 1 << $n; ++$mask) {
                 $sum = 0;
                 foreach ($items as $k => $item) {
-                    $sum += 0 !== ($mask >> $k & 1) ? $item->open : 0;
+                    $sum += 0 !== (($mask >> $k) & 1) ? $item->open : 0;
                 }
                 $sets += $sum === $amount ? 1 : 0;
             }
@@ -140,7 +247,10 @@ final class PlacerTest extends TestCase
             } elseif (0 === $sets) {
                 self::assertSame([], $ideas);
             } else {
-                self::assertSame([], array_filter($ideas, static fn (Idea $i): bool => Why::Sum === $i->why || Why::Account === $i->why));
+                self::assertSame(
+                    [],
+                    array_filter($ideas, static fn (Idea $i): bool => Why::Sum === $i->why || Why::Account === $i->why),
+                );
             }
             $open = array_column(array_map(static fn (OpenItem $i): array => [$i->id, $i->open], $items), 1, 0);
             foreach ([...$ideas, ...array_filter([Placer::oldestFirst($amount, $items, Day::of(self::ON))])] as $idea) {

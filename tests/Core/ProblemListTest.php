@@ -18,9 +18,17 @@ final class ProblemListTest extends TestCase
         $list = new ProblemList();
         self::assertSame(7, $list->attempt(static fn (): int => 7));
         $list->add('first', 'One.');
-        self::assertNull($list->attempt(static fn () => throw Refused::all([new Problem('second', 'Two.'), new Problem('third', 'Three.', 9)]), 'lines.4.'));
+        self::assertNull(
+            $list->attempt(
+                static fn () => throw Refused::all([new Problem('second', 'Two.'), new Problem('third', 'Three.', 9)]),
+                'lines.4.',
+            ),
+        );
         self::assertNull($list->attempt(static fn () => throw Refused::because('', 'Four.')));
-        self::assertSame([['first', null], ['lines.4.second', null], ['lines.4.third', 9], ['', null]], array_map(static fn (Problem $p): array => [$p->field, $p->line], $list->all));
+        self::assertSame(
+            [['first', null], ['lines.4.second', null], ['lines.4.third', 9], ['', null]],
+            array_map(static fn (Problem $p): array => [$p->field, $p->line], $list->all),
+        );
         try {
             $list->refuse();
             self::fail('it had to be refused');

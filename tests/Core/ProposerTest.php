@@ -24,21 +24,51 @@ use PHPUnit\Framework\TestCase;
 /** Source of the cases: rules.md, Payment proposal. */
 final class ProposerTest extends TestCase
 {
-    private static function item(int $id, int $amount, string $due, string $discount = '', string $currency = 'USD'): OpenItem
-    {
+    private static function item(
+        int $id,
+        int $amount,
+        string $due,
+        string $discount = '',
+        string $currency = 'USD',
+    ): OpenItem {
         $d = null;
         if ('' !== $discount) {
             [$percent, $through] = explode('@', $discount);
-            $d = new EarlyDiscount($amount, $amount, [new DatedDiscount(Day::of($through), BigDecimal::of($percent), 0)]);
+            $d = new EarlyDiscount($amount, $amount, [
+                new DatedDiscount(Day::of($through), BigDecimal::of($percent), 0),
+            ]);
         }
 
-        return new OpenItem($id, Side::Payables, 1, $amount > 0 ? DocumentKind::Invoice : DocumentKind::CreditNote, 'VI-'.$id, 2100, $currency, $amount, $amount, $amount, $amount, Day::of('2026-05-01'), Day::of($due), $d);
+        return new OpenItem(
+            $id,
+            Side::Payables,
+            1,
+            $amount > 0 ? DocumentKind::Invoice : DocumentKind::CreditNote,
+            'VI-'.$id,
+            2100,
+            $currency,
+            $amount,
+            $amount,
+            $amount,
+            $amount,
+            Day::of('2026-05-01'),
+            Day::of($due),
+            $d,
+        );
     }
 
     /** @param array<string, mixed> $more */
     private static function criteria(array $more = []): Criteria
     {
-        return new Criteria(...['payDate' => Day::of('2026-06-22'), 'dueThrough' => Day::of('2026-06-22'), 'againOn' => Day::of('2026-06-29'), 'currency' => 'USD', ...$more]);
+        return new Criteria(
+            ...[
+                'payDate' => Day::of('2026-06-22'),
+                'dueThrough' => Day::of('2026-06-22'),
+                'againOn' => Day::of('2026-06-29'),
+                'currency' => 'USD',
+                ...$more,
+            ],
+        );
     }
 
     /** @return array<int, string> */
@@ -76,18 +106,41 @@ final class ProposerTest extends TestCase
             new Candidate(self::item(16, -3000, '2026-06-10'), new Payee(6, 'V-6')),
             new Candidate(self::item(17, -500, '2026-06-10'), $v, isPrepayment: true),
         ]);
-        self::assertSame([
-            1 => 'overdue', 'due', 'not_due', 'discount_at_stake', 'not_due', 'held', 'stopped', 'other_currency', 'other_method', 'reserved',
-            'awaiting_approval', 'bank_details', 'credit', 'credits_cover', 'credits_cover', 'not_due', 'credits_cover',
-        ], self::reasons($r));
-        self::assertSame(['gross' => 30000, 'discount' => 200, 'credits' => 2500, 'withholding' => 0, 'pay' => 27300, 'lost' => 0], $r->totals());
+        self::assertSame(
+            [
+                1 => 'overdue',
+                'due',
+                'not_due',
+                'discount_at_stake',
+                'not_due',
+                'held',
+                'stopped',
+                'other_currency',
+                'other_method',
+                'reserved',
+                'awaiting_approval',
+                'bank_details',
+                'credit',
+                'credits_cover',
+                'credits_cover',
+                'not_due',
+                'credits_cover',
+            ],
+            self::reasons($r),
+        );
+        self::assertSame(
+            ['gross' => 30000, 'discount' => 200, 'credits' => 2500, 'withholding' => 0, 'pay' => 27300, 'lost' => 0],
+            $r->totals(),
+        );
         self::assertCount(1, $r->payments);
         self::assertCount(1, $r->prepayments);
     }
 
     public function testDiscountLostIsWhatIsAtStakeOnItemsThatAreOut(): void
     {
-        $r = Proposer::propose(self::criteria(), [new Candidate(self::item(1, 10000, '2026-07-20', '2@2026-06-24'), new Payee(1, 'V-1'), held: true)]);
+        $r = Proposer::propose(self::criteria(), [
+            new Candidate(self::item(1, 10000, '2026-07-20', '2@2026-06-24'), new Payee(1, 'V-1'), held: true),
+        ]);
         self::assertSame(200, $r->totals()['lost']);
     }
 
@@ -95,9 +148,18 @@ final class ProposerTest extends TestCase
     {
         $a = new Candidate(self::item(1, 10000, '2026-06-10'), new Payee(1, 'V-1', ifPaidLate: IfPaidLate::StopsWork));
         $b = new Candidate(self::item(2, 10000, '2026-06-10'), new Payee(2, 'V-2'));
-        self::assertSame([1 => 'overdue', 'filtered'], self::reasons(Proposer::propose(self::criteria(['payees' => [1]]), [$a, $b])));
-        self::assertSame([1 => 'overdue', 'filtered'], self::reasons(Proposer::propose(self::criteria(['ifPaidLate' => [IfPaidLate::StopsWork]]), [$a, $b])));
-        self::assertSame([1 => 'below_smallest', 'below_smallest'], self::reasons(Proposer::propose(self::criteria(['smallest' => 10001]), [$a, $b])));
+        self::assertSame(
+            [1 => 'overdue', 'filtered'],
+            self::reasons(Proposer::propose(self::criteria(['payees' => [1]]), [$a, $b])),
+        );
+        self::assertSame(
+            [1 => 'overdue', 'filtered'],
+            self::reasons(Proposer::propose(self::criteria(['ifPaidLate' => [IfPaidLate::StopsWork]]), [$a, $b])),
+        );
+        self::assertSame(
+            [1 => 'below_smallest', 'below_smallest'],
+            self::reasons(Proposer::propose(self::criteria(['smallest' => 10001]), [$a, $b])),
+        );
     }
 
     /** Rank: if-paid-late, then yield of the discount at stake, then earliest due, then vendor; each that still fits is taken. */
@@ -112,15 +174,21 @@ final class ProposerTest extends TestCase
         $r = Proposer::propose(self::criteria(['cash' => 85000]), $candidates);
         self::assertSame([1 => 'over_cash', 'overdue', 'discount_at_stake', 'overdue'], self::reasons($r));
         self::assertSame(40000 + 29400 + 10000, $r->totals()['pay']);
-        self::assertEquals($r, Proposer::propose(self::criteria(['cash' => 85000]), $candidates), 'the same input gives the same answer');
+        self::assertEquals(
+            $r,
+            Proposer::propose(self::criteria(['cash' => 85000]), $candidates),
+            'the same input gives the same answer',
+        );
     }
 
     public function testOnePaymentPerInvoice(): void
     {
         $v = new Payee(1, 'V-1', separatePayments: true);
         $r = Proposer::propose(self::criteria(), [
-            new Candidate(self::item(1, 10000, '2026-06-10'), $v), new Candidate(self::item(2, 30000, '2026-06-11'), $v),
-            new Candidate(self::item(3, -15000, '2026-06-01'), $v), new Candidate(self::item(4, -90000, '2026-06-01'), $v),
+            new Candidate(self::item(1, 10000, '2026-06-10'), $v),
+            new Candidate(self::item(2, 30000, '2026-06-11'), $v),
+            new Candidate(self::item(3, -15000, '2026-06-01'), $v),
+            new Candidate(self::item(4, -90000, '2026-06-01'), $v),
         ]);
         self::assertSame([1 => 'overdue', 'overdue', 'credit', 'credits_cover'], self::reasons($r));
         self::assertSame([10000, 15000], array_map(static fn ($p): int => $p->amount(), $r->payments));
@@ -143,13 +211,36 @@ final class ProposerTest extends TestCase
                 $due = Day::of('2026-06-15')->plusDays(mt_rand(-40, 40));
                 $amount = mt_rand(1, 5) > 1 ? mt_rand(1, 900000) : -mt_rand(1, 200000);
                 $discount = $amount > 0 && mt_rand(0, 1) ? '2@'.$due->plusDays(-mt_rand(0, 20)) : '';
-                $payee = new Payee($vendor, 'V-'.$vendor, ifPaidLate: IfPaidLate::cases()[$vendor % 3], separatePayments: 0 === $vendor % 4, bankDetailsReady: 7 !== $vendor, group: 1 === $vendor % 2 ? 'odd' : 'even');
-                $candidates[] = new Candidate(self::item($i, $amount, $due->iso(), $discount), $payee, held: 1 === mt_rand(1, 12));
+                $payee = new Payee(
+                    $vendor,
+                    'V-'.$vendor,
+                    ifPaidLate: IfPaidLate::cases()[$vendor % 3],
+                    separatePayments: 0 === $vendor % 4,
+                    bankDetailsReady: 7 !== $vendor,
+                    group: 1 === $vendor % 2 ? 'odd' : 'even',
+                );
+                $candidates[] = new Candidate(
+                    self::item($i, $amount, $due->iso(), $discount),
+                    $payee,
+                    held: 1 === mt_rand(1, 12),
+                );
             }
             $cash = 0 === mt_rand(0, 3) ? null : mt_rand(100000, 3000000);
-            $asked = ['cash' => $cash, 'smallest' => 0 === mt_rand(0, 1) ? 0 : mt_rand(1, 400000), 'dueThrough' => Day::of('2026-06-22')->plusDays(mt_rand(-10, 30)), 'againOn' => Day::of('2026-06-22')->plusDays(mt_rand(1, 30)), 'perInvoice' => 1 === mt_rand(1, 3), 'groups' => 1 === mt_rand(1, 3) ? ['odd'] : [], 'ifPaidLate' => 1 === mt_rand(1, 4) ? [IfPaidLate::Costs, IfPaidLate::StopsWork] : []];
+            $asked = [
+                'cash' => $cash,
+                'smallest' => 0 === mt_rand(0, 1) ? 0 : mt_rand(1, 400000),
+                'dueThrough' => Day::of('2026-06-22')->plusDays(mt_rand(-10, 30)),
+                'againOn' => Day::of('2026-06-22')->plusDays(mt_rand(1, 30)),
+                'perInvoice' => 1 === mt_rand(1, 3),
+                'groups' => 1 === mt_rand(1, 3) ? ['odd'] : [],
+                'ifPaidLate' => 1 === mt_rand(1, 4) ? [IfPaidLate::Costs, IfPaidLate::StopsWork] : [],
+            ];
             $r = Proposer::propose(self::criteria($asked), $candidates);
-            self::assertEquals($r, Proposer::propose(self::criteria($asked), $candidates), 'the same input gives the same answer');
+            self::assertEquals(
+                $r,
+                Proposer::propose(self::criteria($asked), $candidates),
+                'the same input gives the same answer',
+            );
             self::assertCount(40, self::reasons($r));
             $t = $r->totals();
             self::assertSame($t['pay'], $t['gross'] - $t['discount'] - $t['credits'] - $t['withholding']);
@@ -158,9 +249,26 @@ final class ProposerTest extends TestCase
             foreach ($r->payments as $payment) {
                 self::assertGreaterThanOrEqual($asked['smallest'], $payment->amount());
                 self::assertTrue([] === $asked['groups'] || 'odd' === $payment->payee->group);
-                self::assertLessThanOrEqual($asked['perInvoice'] ? 1 : 40, \count(array_filter($payment->decisions, static fn (Decision $d): bool => $d->candidate->item->open > 0)));
+                self::assertLessThanOrEqual(
+                    $asked['perInvoice'] ? 1 : 40,
+                    \count(
+                        array_filter(
+                            $payment->decisions,
+                            static fn (Decision $d): bool => $d->candidate->item->open > 0,
+                        ),
+                    ),
+                );
             }
-            $paid = array_merge(...array_map(static fn ($p): array => array_map(static fn (Decision $d): int => $d->candidate->item->id, $p->decisions), $r->payments), ...[[]]);
+            $paid = array_merge(
+                ...array_map(
+                    static fn ($p): array => array_map(
+                        static fn (Decision $d): int => $d->candidate->item->id,
+                        $p->decisions,
+                    ),
+                    $r->payments,
+                ),
+                ...[[]],
+            );
             self::assertSameSize($r->in, array_unique($paid));
             foreach ($r->payments as $payment) {
                 self::assertGreaterThan(0, $payment->amount());
@@ -173,12 +281,24 @@ final class ProposerTest extends TestCase
     {
         $yard = new Payee(1, 'V-1', group: 'yard services');
         $timber = new Payee(2, 'V-2', group: 'materials');
-        $candidates = [new Candidate(self::item(1, 1000, '2026-06-01'), $yard), new Candidate(self::item(2, 500, '2026-06-02'), $yard), new Candidate(self::item(3, -300, '2026-06-03'), $yard), new Candidate(self::item(4, 700, '2026-06-01'), $timber), new Candidate(self::item(5, 100, '2026-06-01'), new Payee(3, 'V-3'))];
-        $of = static fn (array $more): array => array_map(static fn (\Nelbix\Core\Proposal\ProposedPayment $p): int => $p->amount(), Proposer::propose(self::criteria($more), $candidates)->payments);
+        $candidates = [
+            new Candidate(self::item(1, 1000, '2026-06-01'), $yard),
+            new Candidate(self::item(2, 500, '2026-06-02'), $yard),
+            new Candidate(self::item(3, -300, '2026-06-03'), $yard),
+            new Candidate(self::item(4, 700, '2026-06-01'), $timber),
+            new Candidate(self::item(5, 100, '2026-06-01'), new Payee(3, 'V-3')),
+        ];
+        $of = static fn (array $more): array => array_map(
+            static fn (\Nelbix\Core\Proposal\ProposedPayment $p): int => $p->amount(),
+            Proposer::propose(self::criteria($more), $candidates)->payments,
+        );
         self::assertSame([1200, 700, 100], $of([]));
         self::assertSame([1200], $of(['groups' => ['yard services']]));
         self::assertSame([1200, 700], $of(['groups' => ['materials', 'yard services']]));
-        self::assertSame('filtered', self::reasons(Proposer::propose(self::criteria(['groups' => ['materials']]), $candidates))[5]);
+        self::assertSame(
+            'filtered',
+            self::reasons(Proposer::propose(self::criteria(['groups' => ['materials']]), $candidates))[5],
+        );
         self::assertSame([700, 500, 700, 100], $of(['perInvoice' => true]));
     }
 
@@ -186,7 +306,10 @@ final class ProposerTest extends TestCase
     public function testWhatAnotherCurrencyWouldLoseIsNotAdded(): void
     {
         $payee = new Payee(1, 'V-1');
-        $r = Proposer::propose(self::criteria(['payees' => [9]]), [new Candidate(self::item(1, 1000_00, '2026-07-20', '2@2026-06-23', 'EUR'), $payee), new Candidate(self::item(2, 500_00, '2026-07-20', '2@2026-06-23'), $payee)]);
+        $r = Proposer::propose(self::criteria(['payees' => [9]]), [
+            new Candidate(self::item(1, 1000_00, '2026-07-20', '2@2026-06-23', 'EUR'), $payee),
+            new Candidate(self::item(2, 500_00, '2026-07-20', '2@2026-06-23'), $payee),
+        ]);
         self::assertSame([1 => 'other_currency', 2 => 'filtered'], self::reasons($r));
         self::assertSame(10_00, $r->totals()['lost']);
     }

@@ -15,7 +15,11 @@ final class StatementCheckTest extends TestCase
     /** @return iterable<array{string, list<array{string, int}>, int}> pasted, rows, problems */
     public static function pasted(): iterable
     {
-        yield 'tabs, a heading, a total' => ["Number\tDate\tAmount\nA-1\t6/1/2026\t1,200.50\nA-2\t6/2/2026\t-30.00\n", [['A-1', 120050], ['A-2', -3000]], 0];
+        yield 'tabs, a heading, a total' => [
+            "Number\tDate\tAmount\nA-1\t6/1/2026\t1,200.50\nA-2\t6/2/2026\t-30.00\n",
+            [['A-1', 120050], ['A-2', -3000]],
+            0,
+        ];
         yield 'semicolons and currency' => ['INV 7;2026-06-01;USD 10.00', [['INV 7', 1000]], 0];
         yield 'csv' => ["number,amount\n\"B/9\",15.25\nB/10,1,015.25", [['B/9', 1525], ['B/10', 101525]], 0];
         yield 'single spaces' => ['4711 12.00', [['4711', 1200]], 0];
@@ -37,11 +41,26 @@ final class StatementCheckTest extends TestCase
     public function testFourLists(): void
     {
         $check = StatementCheck::compare(
-            [['number' => 'A-001', 'amount' => 100], ['number' => 'a 2', 'amount' => 250], ['number' => 'X-9', 'amount' => 70], ['number' => 'P-1', 'amount' => 30], ['number' => 'P-1', 'amount' => 40]],
-            [['id' => 1, 'number' => 'A1', 'open' => 100], ['id' => 2, 'number' => 'A-2', 'open' => 200], ['id' => 3, 'number' => 'OURS', 'open' => 50], ['id' => 4, 'number' => 'P1', 'open' => 35], ['id' => 5, 'number' => 'P1', 'open' => 35]],
+            [
+                ['number' => 'A-001', 'amount' => 100],
+                ['number' => 'a 2', 'amount' => 250],
+                ['number' => 'X-9', 'amount' => 70],
+                ['number' => 'P-1', 'amount' => 30],
+                ['number' => 'P-1', 'amount' => 40],
+            ],
+            [
+                ['id' => 1, 'number' => 'A1', 'open' => 100],
+                ['id' => 2, 'number' => 'A-2', 'open' => 200],
+                ['id' => 3, 'number' => 'OURS', 'open' => 50],
+                ['id' => 4, 'number' => 'P1', 'open' => 35],
+                ['id' => 5, 'number' => 'P1', 'open' => 35],
+            ],
         );
         $numbers = static fn (array $rows): array => array_column($rows, 'number');
-        self::assertSame([['A-001', 'P-1'], ['a 2'], ['X-9'], ['OURS']], [$numbers($check->same), $numbers($check->different), $numbers($check->weLack), $numbers($check->theyLack)]);
+        self::assertSame(
+            [['A-001', 'P-1'], ['a 2'], ['X-9'], ['OURS']],
+            [$numbers($check->same), $numbers($check->different), $numbers($check->weLack), $numbers($check->theyLack)],
+        );
         self::assertSame([4, 5], $check->same[1]['items'], 'instalments stand under one number');
     }
 
@@ -57,7 +76,10 @@ final class StatementCheckTest extends TestCase
             }
             $check = StatementCheck::compare($theirs, $ours);
             $all = [...$check->same, ...$check->different, ...$check->weLack, ...$check->theyLack];
-            self::assertSame([array_sum(array_column($theirs, 'amount')), array_sum(array_column($ours, 'open'))], [array_sum(array_column($all, 'theirs')), array_sum(array_column($all, 'ours'))]);
+            self::assertSame(
+                [array_sum(array_column($theirs, 'amount')), array_sum(array_column($ours, 'open'))],
+                [array_sum(array_column($all, 'theirs')), array_sum(array_column($all, 'ours'))],
+            );
             $keys = array_map(static fn (array $r): string => StatementCheck::key($r['number']), $all);
             self::assertSame(array_values(array_unique($keys)), $keys);
         }

@@ -13,16 +13,33 @@ use PHPUnit\Framework\TestCase;
 
 final class TaxTest extends TestCase
 {
-    private static function code(string $rate, bool $inclusive = false, ?string $recoverable = null, bool $reverse = false, bool $corrects = false, string $code = 'T'): TaxCode
-    {
-        return new TaxCode($code, BigDecimal::of($rate), $inclusive, null === $recoverable ? null : BigDecimal::of($recoverable), $reverse, $corrects);
+    private static function code(
+        string $rate,
+        bool $inclusive = false,
+        ?string $recoverable = null,
+        bool $reverse = false,
+        bool $corrects = false,
+        string $code = 'T',
+    ): TaxCode {
+        return new TaxCode(
+            $code,
+            BigDecimal::of($rate),
+            $inclusive,
+            null === $recoverable ? null : BigDecimal::of($recoverable),
+            $reverse,
+            $corrects,
+        );
     }
 
     /** EN 16931 BR-CO-17: category tax = category taxable amount × rate, rounded once; line by line it would be 0.09. */
     public function testTaxIsRoundedOncePerCode(): void
     {
         $c = self::code('7');
-        $r = TaxCalculator::compute([['amount' => 45, 'code' => $c], ['amount' => 45, 'code' => $c], ['amount' => 45, 'code' => $c]]);
+        $r = TaxCalculator::compute([
+            ['amount' => 45, 'code' => $c],
+            ['amount' => 45, 'code' => $c],
+            ['amount' => 45, 'code' => $c],
+        ]);
         self::assertSame(9, $r->taxes['T']->tax);
         self::assertSame(135 + 9, $r->total());
     }
@@ -31,7 +48,12 @@ final class TaxTest extends TestCase
     {
         $a = self::code('25', code: 'A');
         $b = self::code('12', code: 'B');
-        $r = TaxCalculator::compute([['amount' => 10000, 'code' => $a], ['amount' => -1000, 'code' => $a], ['amount' => 5000, 'code' => $b], ['amount' => 300, 'code' => null]]);
+        $r = TaxCalculator::compute([
+            ['amount' => 10000, 'code' => $a],
+            ['amount' => -1000, 'code' => $a],
+            ['amount' => 5000, 'code' => $b],
+            ['amount' => 300, 'code' => null],
+        ]);
         self::assertSame([2250, 600, 14300, 17150], [$r->taxes['A']->tax, $r->taxes['B']->tax, $r->net, $r->total()]);
     }
 
@@ -70,11 +92,24 @@ final class TaxTest extends TestCase
     public function testDiscountCorrectsTax(): void
     {
         $r = TaxCalculator::compute([['amount' => 100000, 'code' => self::code('20', corrects: true)]]);
-        self::assertSame(['net' => 2000, 'taxes' => ['T' => 400]], TaxCalculator::splitDiscount(2400, $r->net, $r->taxes));
-        $half = TaxCalculator::compute([['amount' => 100000, 'code' => self::code('20', recoverable: '50', corrects: true)]]);
-        self::assertSame(['net' => 2200, 'taxes' => ['T' => 200]], TaxCalculator::splitDiscount(2400, $half->net, $half->taxes));
-        $reverse = TaxCalculator::compute([['amount' => 100000, 'code' => self::code('20', reverse: true, corrects: true)]]);
-        self::assertSame(['net' => 2000, 'taxes' => ['T' => 400]], TaxCalculator::splitDiscount(2000, $reverse->net, $reverse->taxes));
+        self::assertSame(
+            ['net' => 2000, 'taxes' => ['T' => 400]],
+            TaxCalculator::splitDiscount(2400, $r->net, $r->taxes),
+        );
+        $half = TaxCalculator::compute([
+            ['amount' => 100000, 'code' => self::code('20', recoverable: '50', corrects: true)],
+        ]);
+        self::assertSame(
+            ['net' => 2200, 'taxes' => ['T' => 200]],
+            TaxCalculator::splitDiscount(2400, $half->net, $half->taxes),
+        );
+        $reverse = TaxCalculator::compute([
+            ['amount' => 100000, 'code' => self::code('20', reverse: true, corrects: true)],
+        ]);
+        self::assertSame(
+            ['net' => 2000, 'taxes' => ['T' => 400]],
+            TaxCalculator::splitDiscount(2000, $reverse->net, $reverse->taxes),
+        );
     }
 
     /** 1,000.00 + 200.00, 2 % discount 24.00, 10 %: withheld 98.00, paid 1,078.00. Source: rules.md, Tax. */
@@ -85,7 +120,10 @@ final class TaxTest extends TestCase
         self::assertSame(107800, 120000 - 2400 - $withheld);
     }
 
-    /** The same through the value a payment run works with, on parts and credits too. Source: rules.md, Tax (whole); in proportion on part payments. */
+    /**
+     * The same through the value a payment run works with, on parts and credits too. Source: rules.md, Tax (whole); in proportion on
+     * part payments.
+     */
     public function testWithholdingOnPartsAndCredits(): void
     {
         $withholding = new Withholding(BigDecimal::of('10'), 100000, 120000);

@@ -27,13 +27,38 @@ final class TermsTest extends TestCase
     {
         $anyTo31 = ['windows' => '1-31:+0m31', 'net' => '10'];
         yield '2/10 n/30' => [['net' => '30', 'discounts' => '2@10'], '2026-04-12', '', '2 % 2026-04-22; 2026-05-12'];
-        yield '3/10 2/20 n/45' => [['net' => '45', 'discounts' => '3@10 2@20'], '2026-01-20', '', '3 % 2026-01-30, 2 % 2026-02-09; 2026-03-06'];
+        yield '3/10 2/20 n/45' => [
+            ['net' => '45', 'discounts' => '3@10 2@20'],
+            '2026-01-20',
+            '',
+            '3 % 2026-01-30, 2 % 2026-02-09; 2026-03-06',
+        ];
         yield 'any day to day 31' => [$anyTo31, '2026-02-14', '', '2026-03-10'];
         yield 'the same in a leap year' => [$anyTo31, '2028-02-14', '', '2028-03-10'];
-        yield 'posting date, day 1 of the next month' => [['runs_from' => 'posting', 'windows' => '1-31:+1m1', 'net' => '0'], '2026-06-28', '2026-07-03', '2026-08-01'];
-        yield 'two windows, first' => [['windows' => '1-15:+1m10 16-31:+2m10', 'net' => '0'], '2026-05-15', '', '2026-06-10'];
-        yield 'two windows, second' => [['windows' => '1-15:+1m10 16-31:+2m10', 'net' => '0'], '2026-05-16', '', '2026-07-10'];
-        yield 'day of month steps' => [['discounts' => '2@+1m10', 'net' => '+1m31'], '2026-01-30', '', '2 % 2026-02-10; 2026-02-28'];
+        yield 'posting date, day 1 of the next month' => [
+            ['runs_from' => 'posting', 'windows' => '1-31:+1m1', 'net' => '0'],
+            '2026-06-28',
+            '2026-07-03',
+            '2026-08-01',
+        ];
+        yield 'two windows, first' => [
+            ['windows' => '1-15:+1m10 16-31:+2m10', 'net' => '0'],
+            '2026-05-15',
+            '',
+            '2026-06-10',
+        ];
+        yield 'two windows, second' => [
+            ['windows' => '1-15:+1m10 16-31:+2m10', 'net' => '0'],
+            '2026-05-16',
+            '',
+            '2026-07-10',
+        ];
+        yield 'day of month steps' => [
+            ['discounts' => '2@+1m10', 'net' => '+1m31'],
+            '2026-01-30',
+            '',
+            '2 % 2026-02-10; 2026-02-28',
+        ];
         yield 'same day next month' => [['net' => '+1m'], '2026-01-31', '', '2026-02-28'];
         yield 'window moving backwards' => [['windows' => '1-31:+0m1', 'net' => '30'], '2026-05-20', '', '2026-05-31'];
     }
@@ -43,9 +68,16 @@ final class TermsTest extends TestCase
     public function testSchedule(array $spec, string $document, string $posting, string $expected): void
     {
         $term = PaymentTerm::fromSpec($spec);
-        $parts = $term->schedule(new TermDates(Day::of($document), Day::of('' === $posting ? $document : $posting)), 100000, 100000);
+        $parts = $term->schedule(
+            new TermDates(Day::of($document), Day::of('' === $posting ? $document : $posting)),
+            100000,
+            100000,
+        );
         self::assertCount(1, $parts);
-        $steps = implode(', ', array_map(static fn (DatedDiscount $d): string => $d->percent.' % '.$d->through, $parts[0]->discounts));
+        $steps = implode(
+            ', ',
+            array_map(static fn (DatedDiscount $d): string => $d->percent.' % '.$d->through, $parts[0]->discounts),
+        );
         self::assertSame($expected, ('' === $steps ? '' : $steps.'; ').$parts[0]->due);
         self::assertEquals($term, PaymentTerm::fromSpec($term->toSpec()), 'the text form reads back');
     }
@@ -53,7 +85,11 @@ final class TermsTest extends TestCase
     /** Source: rules.md, the last row of the table. */
     public function testInstalments(): void
     {
-        $parts = PaymentTerm::fromSpec(['instalments' => '30@30 30@60 40@90'])->schedule(new TermDates(Day::of('2026-03-31'), Day::of('2026-03-31')), 100001, 100001);
+        $parts = PaymentTerm::fromSpec(['instalments' => '30@30 30@60 40@90'])->schedule(
+            new TermDates(Day::of('2026-03-31'), Day::of('2026-03-31')),
+            100001,
+            100001,
+        );
         self::assertSame(
             ['2026-04-30 30000', '2026-05-30 30000', '2026-06-29 40001'],
             array_map(static fn (ScheduledPart $p): string => $p->due.' '.$p->amount, $parts),
@@ -63,9 +99,17 @@ final class TermsTest extends TestCase
     public function testTypedDatesReplace(): void
     {
         $term = PaymentTerm::fromSpec(['net' => '30', 'discounts' => '2@10']);
-        [$part] = $term->schedule(new TermDates(Day::of('2026-04-12'), Day::of('2026-04-12'), start: Day::of('2026-05-01')), 100, 100);
+        [$part] = $term->schedule(
+            new TermDates(Day::of('2026-04-12'), Day::of('2026-04-12'), start: Day::of('2026-05-01')),
+            100,
+            100,
+        );
         self::assertSame(['2026-05-31', '2026-05-11'], [$part->due->iso(), $part->discounts[0]->through->iso()]);
-        [$part] = $term->schedule(new TermDates(Day::of('2026-04-12'), Day::of('2026-04-12'), due: Day::of('2026-07-01')), 100, 100);
+        [$part] = $term->schedule(
+            new TermDates(Day::of('2026-04-12'), Day::of('2026-04-12'), due: Day::of('2026-07-01')),
+            100,
+            100,
+        );
         self::assertSame(['2026-07-01', '2026-04-22'], [$part->due->iso(), $part->discounts[0]->through->iso()]);
     }
 
@@ -97,7 +141,11 @@ final class TermsTest extends TestCase
     public function testTermsThatAskForADateSaySo(): void
     {
         $this->expectException(Refused::class);
-        PaymentTerm::fromSpec(['runs_from' => 'asked', 'net' => '30'])->schedule(new TermDates(Day::of('2026-04-12'), Day::of('2026-04-12')), 1, 1);
+        PaymentTerm::fromSpec(['runs_from' => 'asked', 'net' => '30'])->schedule(
+            new TermDates(Day::of('2026-04-12'), Day::of('2026-04-12')),
+            1,
+            1,
+        );
     }
 
     private static function discount(int $total, int $base, string $steps, int $grace = 0): EarlyDiscount
@@ -119,11 +167,23 @@ final class TermsTest extends TestCase
         self::assertSame(['settled' => 50000, 'discount' => 1000], $d->onPayment(100000, 49000, $in));
 
         $two = self::discount(100000, 100000, '3@2026-04-10 2@2026-04-20');
-        self::assertSame(['settled' => 50000, 'discount' => 1500], $two->onPayment(100000, 48500, Day::of('2026-04-10')));
-        self::assertSame(['settled' => 50000, 'discount' => 1000], $two->onPayment(50000, 49000, Day::of('2026-04-15')));
+        self::assertSame(
+            ['settled' => 50000, 'discount' => 1500],
+            $two->onPayment(100000, 48500, Day::of('2026-04-10')),
+        );
+        self::assertSame(
+            ['settled' => 50000, 'discount' => 1000],
+            $two->onPayment(50000, 49000, Day::of('2026-04-15')),
+        );
 
-        self::assertSame(['settled' => 10025, 'discount' => 201], self::discount(10025, 10025, '2@2026-04-22')->onPayment(10025, 9824, $in));
-        self::assertSame(['settled' => 60000, 'discount' => 1000], self::discount(120000, 100000, '2@2026-04-22')->onPayment(120000, 59000, $in));
+        self::assertSame(
+            ['settled' => 10025, 'discount' => 201],
+            self::discount(10025, 10025, '2@2026-04-22')->onPayment(10025, 9824, $in),
+        );
+        self::assertSame(
+            ['settled' => 60000, 'discount' => 1000],
+            self::discount(120000, 100000, '2@2026-04-22')->onPayment(120000, 59000, $in),
+        );
     }
 
     public function testGraceAndLateness(): void
@@ -150,10 +210,17 @@ final class TermsTest extends TestCase
 
     public function testPartPaymentNeverSettlesMoreThanIsOpen(): void
     {
-        $this->limitTo(300)->forAll(Generators::choose(1, 5_000_000), Generators::choose(0, 6_000_000), Generators::choose(1, 1500))
+        $this->limitTo(300)
+            ->forAll(Generators::choose(1, 5_000_000), Generators::choose(0, 6_000_000), Generators::choose(1, 1500))
             ->then(static function (int $open, int $payment, int $permyriad): void {
-                $d = new EarlyDiscount($open, $open, [new DatedDiscount(Day::of('2026-04-22'), BigDecimal::ofUnscaledValue($permyriad, 2), 0)]);
-                ['settled' => $settled, 'discount' => $discount] = $d->onPayment($open, $payment, Day::of('2026-04-01'));
+                $d = new EarlyDiscount($open, $open, [
+                    new DatedDiscount(Day::of('2026-04-22'), BigDecimal::ofUnscaledValue($permyriad, 2), 0),
+                ]);
+                ['settled' => $settled, 'discount' => $discount] = $d->onPayment(
+                    $open,
+                    $payment,
+                    Day::of('2026-04-01'),
+                );
                 self::assertGreaterThanOrEqual(0, $discount);
                 self::assertLessThanOrEqual($open, $settled);
                 self::assertLessThanOrEqual($payment + $discount, $settled);
@@ -165,12 +232,25 @@ final class TermsTest extends TestCase
     public static function words(): iterable
     {
         yield [['net' => '30', 'discounts' => '2@10'], '2 % within 10 days, net 30 days from the document date'];
-        yield [['net' => '45', 'discounts' => '3@10 2@20', 'grace_days' => '1'], '3 % within 10 days, 2 % within 20 days, net 45 days from the document date; a discount still holds 1 day late'];
+        yield [
+            ['net' => '45', 'discounts' => '3@10 2@20', 'grace_days' => '1'],
+            '3 % within 10 days, 2 % within 20 days, net 45 days from the document date; a discount still holds 1 day late',
+        ];
         yield [['net' => '0'], 'due at once'];
         yield [['net' => '+1m10'], 'due on day 10 of the next month, counted from the document date'];
-        yield [['net' => '+1m31', 'discounts' => '2@+1m10', 'runs_from' => 'posting'], '2 % until day 10 of the next month, due on the last day of the next month, counted from the posting date'];
-        yield [['net' => '0', 'windows' => '1-15:+1m10 16-31:+2m10'], 'due at once, counted from day 10 of the next month when the document date falls on day 1 to 15, day 10 of the month after next when the document date falls on day 16 to 31'];
-        yield [['instalments' => '30@30 30@60 40@+3m', 'runs_from' => 'asked'], 'in instalments: 30 % after 30 days, 30 % after 60 days, 40 % on the same day of the month +3 from a date that is agreed'];
+        yield [
+            ['net' => '+1m31', 'discounts' => '2@+1m10', 'runs_from' => 'posting'],
+            '2 % until day 10 of the next month, due on the last day of the next month, counted from the posting date',
+        ];
+        yield [
+            ['net' => '0', 'windows' => '1-15:+1m10 16-31:+2m10'],
+            'due at once, counted from day 10 of the next month when the document date falls on day 1 to 15, day '.
+            '10 of the month after next when the document date falls on day 16 to 31',
+        ];
+        yield [
+            ['instalments' => '30@30 30@60 40@+3m', 'runs_from' => 'asked'],
+            'in instalments: 30 % after 30 days, 30 % after 60 days, 40 % on the same day of the month +3 from a date that is agreed',
+        ];
     }
 
     /** @param array<string, string> $spec */

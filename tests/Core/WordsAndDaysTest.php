@@ -18,7 +18,28 @@ use PHPUnit\Framework\TestCase;
 /** Oracles that were written apart from the core: an English speller, PHP's own calendar, tax by hand. */
 final class WordsAndDaysTest extends TestCase
 {
-    private const ONES = ['zero', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten', 'eleven', 'twelve', 'thirteen', 'fourteen', 'fifteen', 'sixteen', 'seventeen', 'eighteen', 'nineteen'];
+    private const ONES = [
+        'zero',
+        'one',
+        'two',
+        'three',
+        'four',
+        'five',
+        'six',
+        'seven',
+        'eight',
+        'nine',
+        'ten',
+        'eleven',
+        'twelve',
+        'thirteen',
+        'fourteen',
+        'fifteen',
+        'sixteen',
+        'seventeen',
+        'eighteen',
+        'nineteen',
+    ];
     private const TENS = [2 => 'twenty', 'thirty', 'forty', 'fifty', 'sixty', 'seventy', 'eighty', 'ninety'];
 
     private static function spell(int $n): string
@@ -27,8 +48,12 @@ final class WordsAndDaysTest extends TestCase
             $n < 20 => self::ONES[$n],
             $n < 100 => self::TENS[intdiv($n, 10)].(0 === $n % 10 ? '' : '-'.self::ONES[$n % 10]),
             $n < 1000 => self::ONES[intdiv($n, 100)].' hundred'.(0 === $n % 100 ? '' : ' '.self::spell($n % 100)),
-            $n < 1_000_000 => self::spell(intdiv($n, 1000)).' thousand'.(0 === $n % 1000 ? '' : ' '.self::spell($n % 1000)),
-            default => self::spell(intdiv($n, 1_000_000)).' million'.(0 === $n % 1_000_000 ? '' : ' '.self::spell($n % 1_000_000)),
+            $n < 1_000_000 => self::spell(intdiv($n, 1000)).
+                ' thousand'.
+                (0 === $n % 1000 ? '' : ' '.self::spell($n % 1000)),
+            default => self::spell(intdiv($n, 1_000_000)).
+                ' million'.
+                (0 === $n % 1_000_000 ? '' : ' '.self::spell($n % 1_000_000)),
         };
     }
 
@@ -38,7 +63,10 @@ final class WordsAndDaysTest extends TestCase
         $amounts = [...range(0, 2100), ...array_map(static fn (): int => mt_rand(2100, 999_999_999), range(1, 1500))];
         foreach ($amounts as $whole) {
             $cents = $whole % 100;
-            self::assertSame(ucfirst(self::spell($whole)).\sprintf(' and %02d/100', $cents), AmountInWords::of(Money::of($whole * 100 + $cents, 'USD')));
+            self::assertSame(
+                ucfirst(self::spell($whole)).\sprintf(' and %02d/100', $cents),
+                AmountInWords::of(Money::of($whole * 100 + $cents, 'USD')),
+            );
         }
     }
 
@@ -101,7 +129,18 @@ final class WordsAndDaysTest extends TestCase
 
     public function testThereAreNoOtherDays(): void
     {
-        foreach (['2026-02-29', '2026-00-10', '2026-13-01', '2026-04-31', '1899-12-31', '2200-01-01', '26-01-01', "2026-01-01\n"] as $iso) {
+        foreach (
+            [
+                '2026-02-29',
+                '2026-00-10',
+                '2026-13-01',
+                '2026-04-31',
+                '1899-12-31',
+                '2200-01-01',
+                '26-01-01',
+                "2026-01-01\n",
+            ] as $iso
+        ) {
             try {
                 Day::of($iso);
                 self::fail($iso);
@@ -111,26 +150,45 @@ final class WordsAndDaysTest extends TestCase
         }
     }
 
-    /** @return iterable<string, array{list<array{string, int}>, array<string, int>, int}> lines (rate, net), tax by rate, total; worked by hand as EN 16931 BR-CO-17 has it */
+    /**
+     * @return iterable<string, array{list<array{string, int}>, array<string, int>, int}> lines (rate, net), tax by rate,
+     *                                                                                    total; worked by hand as EN 16931 BR-CO-17 has it
+     */
     public static function taxes(): iterable
     {
         yield 'one rate' => [[['19', 10000]], ['19' => 1900], 11900];
         yield 'rounded on the sum, not on the lines' => [[['19', 33], ['19', 33], ['19', 33]], ['19' => 19], 118];
         yield 'half a cent goes up' => [[['5', 10]], ['5' => 1], 11];
         yield 'a credit rounds away from zero too' => [[['5', -10]], ['5' => -1], -11];
-        yield 'two rates and a zero rate' => [[['25', 199900], ['12', 4550], ['0', 1000]], ['25' => 49975, '12' => 546, '0' => 0], 255971];
-        yield 'a trade discount as a line of its rate' => [[['20', 100000], ['20', -15000], ['10', 20000]], ['20' => 17000, '10' => 2000], 124000];
+        yield 'two rates and a zero rate' => [
+            [['25', 199900], ['12', 4550], ['0', 1000]],
+            ['25' => 49975, '12' => 546, '0' => 0],
+            255971,
+        ];
+        yield 'a trade discount as a line of its rate' => [
+            [['20', 100000], ['20', -15000], ['10', 20000]],
+            ['20' => 17000, '10' => 2000],
+            124000,
+        ];
         yield 'a fractional rate' => [[['8.875', 12345]], ['8.875' => 1096], 13441];
     }
 
     /**
      * @param list<array{string, int}> $lines
-     * @param array<string, int>       $expected
+     * @param array<string, int> $expected
      */
     #[DataProvider('taxes')]
     public function testTaxByHand(array $lines, array $expected, int $total): void
     {
-        $result = TaxCalculator::compute(array_map(static fn (array $l): array => ['amount' => $l[1], 'code' => new TaxCode('R'.$l[0], \Brick\Math\BigDecimal::of($l[0]))], $lines));
+        $result = TaxCalculator::compute(
+            array_map(
+                static fn (array $l): array => [
+                    'amount' => $l[1],
+                    'code' => new TaxCode('R'.$l[0], \Brick\Math\BigDecimal::of($l[0])),
+                ],
+                $lines,
+            ),
+        );
         foreach ($expected as $rate => $tax) {
             self::assertSame($tax, $result->taxes['R'.$rate]->tax);
         }
@@ -147,7 +205,8 @@ final class WordsAndDaysTest extends TestCase
             $middle = $due->plusDays(mt_rand(1, 40));
             $end = $middle->plusDays(mt_rand(1, 40));
             $whole = FinanceCharge::on($open, $due, $end, '18');
-            $parts = FinanceCharge::on($open, $due, $middle, '18') + FinanceCharge::on($open, $due, $end, '18', 0, $middle);
+            $parts =
+                FinanceCharge::on($open, $due, $middle, '18') + FinanceCharge::on($open, $due, $end, '18', 0, $middle);
             self::assertLessThanOrEqual(1, abs($whole - $parts));
         }
         self::assertSame(0, FinanceCharge::on(['2026-01-01' => 100000], $due, $due, '18'));

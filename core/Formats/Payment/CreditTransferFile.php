@@ -7,7 +7,10 @@ namespace Nelbix\Core\Formats\Payment;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;
 
-/** Customer credit transfers, ISO 20022 pain.001.001.09. Source: the published message definition; compared with files of a reference library in the tests. */
+/**
+ * Customer credit transfers, ISO 20022 pain.001.001.09. Source: the published message definition; compared with files of a reference
+ * library in the tests.
+ */
 final class CreditTransferFile implements PaymentFile
 {
     private \XMLWriter $xml;
@@ -20,7 +23,10 @@ final class CreditTransferFile implements PaymentFile
     public function write(PaymentOrder $order): string
     {
         if (!$order->from->hasIban() && !$order->from->hasRouting()) {
-            throw Refused::because('bank', 'The bank account has neither IBAN nor routing and account number; enter them under Setup, Bank accounts.');
+            throw Refused::because(
+                'bank',
+                'The bank account has neither IBAN nor routing and account number; enter them under Setup, Bank accounts.',
+            );
         }
         $this->xml = new \XMLWriter();
         $this->xml->openMemory();
@@ -61,7 +67,10 @@ final class CreditTransferFile implements PaymentFile
     private function transfer(Transfer $t, string $currency): void
     {
         if ((!$t->to->hasIban() && !$t->to->hasRouting()) || $t->amount <= 0) {
-            throw Refused::because('format', \sprintf('%s has no bank account to pay to; add it on its page, or pay it another way.', $t->name));
+            throw Refused::because(
+                'format',
+                \sprintf('%s has no bank account to pay to; add it on its page, or pay it another way.', $t->name),
+            );
         }
         $this->in('CdtTrfTxInf', function () use ($t, $currency): void {
             $this->in('PmtId', function () use ($t): void {
@@ -107,18 +116,21 @@ final class CreditTransferFile implements PaymentFile
 
     private function agent(string $name, BankKey $key): void
     {
-        $this->in($name, fn () => $this->in('FinInstnId', function () use ($key): void {
-            if ('' !== $key->bic) {
-                $this->put('BICFI', $key->bic);
-            } elseif ('' !== $key->routing) {
-                $this->in('ClrSysMmbId', function () use ($key): void {
-                    $this->in('ClrSysId', fn () => $this->put('Cd', 'USABA'));
-                    $this->put('MmbId', $key->routing);
-                });
-            } else {
-                $this->in('Othr', fn () => $this->put('Id', 'NOTPROVIDED'));
-            }
-        }));
+        $this->in(
+            $name,
+            fn () => $this->in('FinInstnId', function () use ($key): void {
+                if ('' !== $key->bic) {
+                    $this->put('BICFI', $key->bic);
+                } elseif ('' !== $key->routing) {
+                    $this->in('ClrSysMmbId', function () use ($key): void {
+                        $this->in('ClrSysId', fn () => $this->put('Cd', 'USABA'));
+                        $this->put('MmbId', $key->routing);
+                    });
+                } else {
+                    $this->in('Othr', fn () => $this->put('Id', 'NOTPROVIDED'));
+                }
+            }),
+        );
     }
 
     private function put(string $name, string $value): void

@@ -10,9 +10,9 @@ use Nelbix\Core\Calendar\Day;
 final readonly class PaymentOrder
 {
     /**
-     * @param string                   $id            our number of the file, up to 35 letters, digits and dashes
-     * @param \DateTimeImmutable       $made          when; the same order made again has the same
-     * @param string                   $companyNumber what the bank knows us by (ACH: 10 characters)
+     * @param string $id our number of the file, up to 35 letters, digits and dashes
+     * @param \DateTimeImmutable $made when; the same order made again has the same
+     * @param string $companyNumber what the bank knows us by (ACH: 10 characters)
      * @param non-empty-list<Transfer> $transfers
      */
     public function __construct(

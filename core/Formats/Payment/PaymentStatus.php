@@ -13,47 +13,71 @@ final readonly class PaymentStatus
     private const MOST_BYTES = 5_000_000;
 
     /**
-     * @param string                                               $fileId the file that is answered, our number
-     * @param string                                               $group  ACCP accepted, PART in part, RJCT rejected
-     * @param array<string, array{accepted: bool, reason: string}> $lines  by end-to-end identification; those not named follow the group
+     * @param string $fileId the file that is answered, our number
+     * @param string $group ACCP accepted, PART in part, RJCT rejected
+     * @param array<string, array{accepted: bool, reason: string}> $lines by end-to-end identification; those not named follow the group
      */
-    public function __construct(public string $fileId, public string $group, public array $lines, public string $reason = '')
-    {
+    public function __construct(
+        public string $fileId,
+        public string $group,
+        public array $lines,
+        public string $reason = '',
+    ) {
     }
 
     /** What became of a line, or null when the answer does not say. */
     public function of(string $endToEnd): ?bool
     {
-        return $this->lines[$endToEnd]['accepted'] ?? match ($this->group) {
-            'ACCP', 'ACSC', 'ACTC', 'ACSP' => true,
-            'RJCT' => false,
-            default => null,
-        };
+        return $this->lines[$endToEnd]['accepted'] ??
+            match ($this->group) {
+                'ACCP', 'ACSC', 'ACTC', 'ACSP' => true,
+                'RJCT' => false,
+                default => null,
+            };
     }
 
     /** @throws Refused when it is not such an answer, declares a document type or is too large */
     public static function read(string $xml): self
     {
         if (\strlen($xml) > self::MOST_BYTES || 1 === preg_match('/<!DOCTYPE|<!ENTITY/i', $xml)) {
-            throw Refused::because('file', 'This file declares a document type or is too large; a bank’s answer does neither.');
+            throw Refused::because(
+                'file',
+                'This file declares a document type or is too large; a bank’s answer does neither.',
+            );
         }
         $document = new \DOMDocument();
         $known = libxml_use_internal_errors(true);
         $read = $document->loadXML($xml, \LIBXML_NONET);
         libxml_clear_errors();
         libxml_use_internal_errors($known);
-        if (!$read || !str_starts_with((string) $document->documentElement?->namespaceURI, 'urn:iso:std:iso:20022:tech:xsd:pain.002.001.')) {
+        if (
+            !$read
+            || !str_starts_with(
+                (string) $document->documentElement?->namespaceURI,
+                'urn:iso:std:iso:20022:tech:xsd:pain.002.001.',
+            )
+        ) {
             throw Refused::because('file', 'This is no payment status report (pain.002).');
         }
         $path = new \DOMXPath($document);
         $path->registerNamespace('p', (string) $document->documentElement?->namespaceURI);
-        $text = static fn (string $query, ?\DOMNode $in = null): string => trim((string) $path->evaluate('string('.$query.')', $in));
+        $text = static fn (string $query, ?\DOMNode $in = null): string => trim(
+            (string) $path->evaluate('string('.$query.')', $in),
+        );
         $lines = [];
         foreach ($path->query('//p:TxInfAndSts') ?: [] as $node) {
-            $lines[$text('p:OrgnlEndToEndId', $node)] = ['accepted' => 'RJCT' !== $text('p:TxSts', $node), 'reason' => trim($text('p:StsRsnInf/p:Rsn/p:Cd', $node).' '.$text('p:StsRsnInf/p:AddtlInf', $node))];
+            $lines[$text('p:OrgnlEndToEndId', $node)] = [
+                'accepted' => 'RJCT' !== $text('p:TxSts', $node),
+                'reason' => trim($text('p:StsRsnInf/p:Rsn/p:Cd', $node).' '.$text('p:StsRsnInf/p:AddtlInf', $node)),
+            ];
         }
 
-        return new self($text('//p:OrgnlGrpInfAndSts/p:OrgnlMsgId'), $text('//p:OrgnlGrpInfAndSts/p:GrpSts'), $lines, $text('//p:OrgnlGrpInfAndSts/p:StsRsnInf/p:AddtlInf'));
+        return new self(
+            $text('//p:OrgnlGrpInfAndSts/p:OrgnlMsgId'),
+            $text('//p:OrgnlGrpInfAndSts/p:GrpSts'),
+            $lines,
+            $text('//p:OrgnlGrpInfAndSts/p:StsRsnInf/p:AddtlInf'),
+        );
     }
 
     /** Written by the bank's stand-in. */
@@ -62,9 +86,40 @@ final readonly class PaymentStatus
         $e = static fn (string $text): string => htmlspecialchars($text, \ENT_XML1 | \ENT_QUOTES);
         $lines = '';
         foreach ($this->lines as $id => $line) {
-            $lines .= '<TxInfAndSts><OrgnlEndToEndId>'.$e((string) $id).'</OrgnlEndToEndId><TxSts>'.($line['accepted'] ? 'ACCP' : 'RJCT').'</TxSts>'.($line['accepted'] ? '' : '<StsRsnInf><Rsn><Cd>'.$e(strtok($line['reason'].' ', ' ') ?: 'NARR').'</Cd></Rsn><AddtlInf>'.$e(trim(strstr($line['reason'], ' ') ?: '')).'</AddtlInf></StsRsnInf>').'</TxInfAndSts>';
+            $lines .=
+                '<TxInfAndSts><OrgnlEndToEndId>'.
+                $e((string) $id).
+                '</OrgnlEndToEndId><TxSts>'.
+                ($line['accepted'] ? 'ACCP' : 'RJCT').
+                '</TxSts>'.
+                ($line['accepted']
+                    ? ''
+                    : '<StsRsnInf><Rsn><Cd>'.
+                        $e(strtok($line['reason'].' ', ' ') ?: 'NARR').
+                        '</Cd></Rsn><AddtlInf>'.
+                        $e(trim(strstr($line['reason'], ' ') ?: '')).
+                        '</AddtlInf></StsRsnInf>').
+                '</TxInfAndSts>';
         }
 
-        return '<?xml version="1.0" encoding="UTF-8"?>'."\n".'<Document xmlns="'.self::SPACE.'"><CstmrPmtStsRpt><GrpHdr><MsgId>'.$e('ANS-'.$this->fileId).'</MsgId><CreDtTm>'.$made->format('Y-m-d\TH:i:s').'</CreDtTm></GrpHdr><OrgnlGrpInfAndSts><OrgnlMsgId>'.$e($this->fileId).'</OrgnlMsgId><OrgnlMsgNmId>pain.001.001.09</OrgnlMsgNmId><GrpSts>'.$e($this->group).'</GrpSts>'.('' === $this->reason ? '' : '<StsRsnInf><AddtlInf>'.$e($this->reason).'</AddtlInf></StsRsnInf>').'</OrgnlGrpInfAndSts><OrgnlPmtInfAndSts><OrgnlPmtInfId>'.$e($this->fileId.'-1').'</OrgnlPmtInfId>'.$lines.'</OrgnlPmtInfAndSts></CstmrPmtStsRpt></Document>';
+        return '<?xml version="1.0" encoding="UTF-8"?>'.
+            "\n".
+            '<Document xmlns="'.
+            self::SPACE.
+            '"><CstmrPmtStsRpt><GrpHdr><MsgId>'.
+            $e('ANS-'.$this->fileId).
+            '</MsgId><CreDtTm>'.
+            $made->format('Y-m-d\TH:i:s').
+            '</CreDtTm></GrpHdr><OrgnlGrpInfAndSts><OrgnlMsgId>'.
+            $e($this->fileId).
+            '</OrgnlMsgId><OrgnlMsgNmId>pain.001.001.09</OrgnlMsgNmId><GrpSts>'.
+            $e($this->group).
+            '</GrpSts>'.
+            ('' === $this->reason ? '' : '<StsRsnInf><AddtlInf>'.$e($this->reason).'</AddtlInf></StsRsnInf>').
+            '</OrgnlGrpInfAndSts><OrgnlPmtInfAndSts><OrgnlPmtInfId>'.
+            $e($this->fileId.'-1').
+            '</OrgnlPmtInfId>'.
+            $lines.
+            '</OrgnlPmtInfAndSts></CstmrPmtStsRpt></Document>';
     }
 }

@@ -14,11 +14,12 @@ use Nelbix\Core\Refused;
 final readonly class ElectronicInvoice
 {
     /**
-     * @param list<ElectronicLine>                                                       $lines
-     * @param list<ElectronicLine>                                                       $others      allowances (negative) and charges on the whole document
+     * @param list<ElectronicLine> $lines
+     * @param list<ElectronicLine> $others allowances (negative) and charges
+     *                                     on the whole document
      * @param list<array{category: string, percent: BigDecimal, taxable: int, tax: int}> $taxes
-     * @param list<array{name: string, mediaType: string, content: string}>              $attachments
-     * @param int                                                                        $prepaid     paid already
+     * @param list<array{name: string, mediaType: string, content: string}> $attachments
+     * @param int $prepaid paid already
      */
     public function __construct(
         public string $number,
@@ -73,9 +74,24 @@ final readonly class ElectronicInvoice
     {
         $problems = new \Nelbix\Core\ProblemList();
         $say = fn (int $minor): string => Money::of($minor, $this->currency)->decimal();
-        foreach (['lineNet' => ['the sum of the lines', $this->lineNet()], 'net' => ['the total without tax', $this->net()], 'total' => ['the total with tax', $this->total()], 'payable' => ['the amount to pay', $this->total() - $this->prepaid + $stated['rounding']]] as $key => [$word, $figure]) {
+        foreach (
+            [
+                'lineNet' => ['the sum of the lines', $this->lineNet()],
+                'net' => ['the total without tax', $this->net()],
+                'total' => ['the total with tax', $this->total()],
+                'payable' => ['the amount to pay', $this->total() - $this->prepaid + $stated['rounding']],
+            ] as $key => [$word, $figure]
+        ) {
             if ($stated[$key] !== $figure) {
-                $problems->add('file', \sprintf('The file says %s is %s, but its parts add up to %s; ask the sender for a right one.', $word, $say($stated[$key]), $say($figure)));
+                $problems->add(
+                    'file',
+                    \sprintf(
+                        'The file says %s is %s, but its parts add up to %s; ask the sender for a right one.',
+                        $word,
+                        $say($stated[$key]),
+                        $say($figure),
+                    ),
+                );
             }
         }
         $taxable = [];
@@ -86,9 +102,26 @@ final readonly class ElectronicInvoice
         foreach ($this->taxes as $t) {
             $key = $t['category'].' '.$t['percent']->stripTrailingZeros();
             if (($taxable[$key] ?? 0) !== $t['taxable']) {
-                $problems->add('file', \sprintf('The file taxes %s at %s %%, but its lines at that rate add up to %s; ask the sender for a right one.', $say($t['taxable']), $t['percent']->stripTrailingZeros(), $say($taxable[$key] ?? 0)));
+                $problems->add(
+                    'file',
+                    \sprintf(
+                        'The file taxes %s at %s %%, but its lines at that rate add up to %s; ask the sender for a right one.',
+                        $say($t['taxable']),
+                        $t['percent']->stripTrailingZeros(),
+                        $say($taxable[$key] ?? 0),
+                    ),
+                );
             } elseif (abs(Rounding::percent($t['taxable'], $t['percent']) - $t['tax']) > 1) {
-                $problems->add('file', \sprintf('The file has %s tax on %s at %s %%, which is %s; ask the sender for a right one.', $say($t['tax']), $say($t['taxable']), $t['percent']->stripTrailingZeros(), $say(Rounding::percent($t['taxable'], $t['percent']))));
+                $problems->add(
+                    'file',
+                    \sprintf(
+                        'The file has %s tax on %s at %s %%, which is %s; ask the sender for a right one.',
+                        $say($t['tax']),
+                        $say($t['taxable']),
+                        $t['percent']->stripTrailingZeros(),
+                        $say(Rounding::percent($t['taxable'], $t['percent'])),
+                    ),
+                );
             }
         }
         $problems->refuse();

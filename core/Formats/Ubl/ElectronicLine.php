@@ -12,11 +12,18 @@ use Brick\Math\BigDecimal;
 final readonly class ElectronicLine
 {
     /**
-     * @param int    $net       minor units; negative for an allowance
-     * @param int    $allowance what quantity × price was lowered by to reach $net; negative for a charge on the line (BG-27, BG-28)
-     * @param string $category  S standard, Z zero, E exempt, AE reverse charge, O outside (UNCL 5305)
+     * @param int $net minor units; negative for an allowance
+     * @param int $allowance what quantity × price was lowered by to reach $net; negative for a charge on the line (BG-27, BG-28)
+     * @param string $category S standard, Z zero, E exempt, AE reverse charge, O outside (UNCL 5305)
      */
-    public function __construct(public string $text, public int $net, public string $category, public BigDecimal $percent, public ?BigDecimal $quantity = null, public ?BigDecimal $price = null, public int $allowance = 0)
-    {
+    public function __construct(
+        public string $text,
+        public int $net,
+        public string $category,
+        public BigDecimal $percent,
+        public ?BigDecimal $quantity = null,
+        public ?BigDecimal $price = null,
+        public int $allowance = 0,
+    ) {
     }
 }

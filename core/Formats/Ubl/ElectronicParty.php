@@ -8,7 +8,13 @@ namespace Nelbix\Core\Formats\Ubl;
 final readonly class ElectronicParty
 {
     /** @param string $country two letters of ISO 3166 */
-    public function __construct(public string $name, public string $taxNumber = '', public string $street = '', public string $city = '', public string $country = '', public string $email = '')
-    {
+    public function __construct(
+        public string $name,
+        public string $taxNumber = '',
+        public string $street = '',
+        public string $city = '',
+        public string $country = '',
+        public string $email = '',
+    ) {
     }
 }

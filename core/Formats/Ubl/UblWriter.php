@@ -45,12 +45,21 @@ final class UblWriter
         $this->basic('DocumentCurrencyCode', $i->currency);
         $this->basic('BuyerReference', $i->reference);
         if ('' !== $i->against) {
-            $this->in('BillingReference', fn () => $this->in('InvoiceDocumentReference', fn () => $this->basic('ID', $i->against)));
+            $this->in(
+                'BillingReference',
+                fn () => $this->in('InvoiceDocumentReference', fn () => $this->basic('ID', $i->against)),
+            );
         }
         foreach ($i->attachments as $a) {
             $this->in('AdditionalDocumentReference', function () use ($a): void {
                 $this->basic('ID', $a['name']);
-                $this->in('Attachment', fn () => $this->basic('EmbeddedDocumentBinaryObject', base64_encode($a['content']), ['mimeCode' => $a['mediaType'], 'filename' => $a['name']]));
+                $this->in(
+                    'Attachment',
+                    fn () => $this->basic('EmbeddedDocumentBinaryObject', base64_encode($a['content']), [
+                        'mimeCode' => $a['mediaType'],
+                        'filename' => $a['name'],
+                    ]),
+                );
             });
         }
         $this->party('AccountingSupplierParty', $i->seller);
@@ -103,7 +112,11 @@ final class UblWriter
                 $this->basic('ID', (string) ($k + 1));
                 // a price is never negative; what goes the other way has a negative quantity
                 $quantity = $line->quantity ?? BigDecimal::of($line->net < 0 ? -1 : 1);
-                $this->basic($i->isCredit ? 'CreditedQuantity' : 'InvoicedQuantity', (string) $quantity->stripTrailingZeros(), ['unitCode' => 'C62']);
+                $this->basic(
+                    $i->isCredit ? 'CreditedQuantity' : 'InvoicedQuantity',
+                    (string) $quantity->stripTrailingZeros(),
+                    ['unitCode' => 'C62'],
+                );
                 $this->money('LineExtensionAmount', $line->net);
                 if (0 !== $line->allowance) {
                     $this->in('AllowanceCharge', function () use ($line): void {
@@ -116,7 +129,16 @@ final class UblWriter
                     $this->basic('Name', '' === $line->text ? 'Goods or services' : $line->text);
                     $this->category('ClassifiedTaxCategory', $line->category, $line->percent);
                 });
-                $this->in('Price', fn () => $this->basic('PriceAmount', null === $line->price ? Money::of(abs($line->net), $i->currency)->decimal() : (string) $line->price->stripTrailingZeros(), ['currencyID' => $i->currency]));
+                $this->in(
+                    'Price',
+                    fn () => $this->basic(
+                        'PriceAmount',
+                        null === $line->price
+                            ? Money::of(abs($line->net), $i->currency)->decimal()
+                            : (string) $line->price->stripTrailingZeros(),
+                        ['currencyID' => $i->currency],
+                    ),
+                );
             });
         }
         $this->xml->endElement();
@@ -124,24 +146,27 @@ final class UblWriter
 
     private function party(string $name, ElectronicParty $p): void
     {
-        $this->in($name, fn () => $this->in('Party', function () use ($p): void {
-            if ('' !== $p->email) {
-                $this->basic('EndpointID', $p->email, ['schemeID' => 'EM']);
-            }
-            $this->in('PartyName', fn () => $this->basic('Name', $p->name));
-            $this->in('PostalAddress', function () use ($p): void {
-                $this->basic('StreetName', $p->street);
-                $this->basic('CityName', $p->city);
-                $this->in('Country', fn () => $this->basic('IdentificationCode', $p->country));
-            });
-            if ('' !== $p->taxNumber) {
-                $this->in('PartyTaxScheme', function () use ($p): void {
-                    $this->basic('CompanyID', $p->taxNumber);
-                    $this->in('TaxScheme', fn () => $this->basic('ID', 'VAT'));
+        $this->in(
+            $name,
+            fn () => $this->in('Party', function () use ($p): void {
+                if ('' !== $p->email) {
+                    $this->basic('EndpointID', $p->email, ['schemeID' => 'EM']);
+                }
+                $this->in('PartyName', fn () => $this->basic('Name', $p->name));
+                $this->in('PostalAddress', function () use ($p): void {
+                    $this->basic('StreetName', $p->street);
+                    $this->basic('CityName', $p->city);
+                    $this->in('Country', fn () => $this->basic('IdentificationCode', $p->country));
                 });
-            }
-            $this->in('PartyLegalEntity', fn () => $this->basic('RegistrationName', $p->name));
-        }));
+                if ('' !== $p->taxNumber) {
+                    $this->in('PartyTaxScheme', function () use ($p): void {
+                        $this->basic('CompanyID', $p->taxNumber);
+                        $this->in('TaxScheme', fn () => $this->basic('ID', 'VAT'));
+                    });
+                }
+                $this->in('PartyLegalEntity', fn () => $this->basic('RegistrationName', $p->name));
+            }),
+        );
     }
 
     private function category(string $name, string $category, BigDecimal $percent, bool $withReason = false): void
@@ -152,7 +177,10 @@ final class UblWriter
                 $this->basic('Percent', (string) $percent->stripTrailingZeros());
             }
             if ($withReason) {
-                $this->basic('TaxExemptionReason', ['E' => 'Exempt from tax', 'AE' => 'Reverse charge', 'O' => 'Not subject to tax'][$category] ?? '');
+                $this->basic(
+                    'TaxExemptionReason',
+                    ['E' => 'Exempt from tax', 'AE' => 'Reverse charge', 'O' => 'Not subject to tax'][$category] ?? '',
+                );
             }
             $this->in('TaxScheme', fn () => $this->basic('ID', 'VAT'));
         });
@@ -160,7 +188,9 @@ final class UblWriter
 
     private function money(string $name, int $minor): void
     {
-        $this->basic($name, Money::of($minor, $this->invoice->currency)->decimal(), ['currencyID' => $this->invoice->currency]);
+        $this->basic($name, Money::of($minor, $this->invoice->currency)->decimal(), [
+            'currencyID' => $this->invoice->currency,
+        ]);
     }
 
     /** @param array<string, string> $attributes */
@@ -173,7 +203,13 @@ final class UblWriter
         foreach ($attributes as $attribute => $text) {
             $this->xml->writeAttribute($attribute, $text);
         }
-        $this->xml->text((string) preg_replace('/[^\x{9}\x{A}\x{D}\x{20}-\x{D7FF}\x{E000}-\x{FFFD}\x{10000}-\x{10FFFF}]/u', '', mb_scrub($value)));
+        $this->xml->text(
+            (string) preg_replace(
+                '/[^\x{9}\x{A}\x{D}\x{20}-\x{D7FF}\x{E000}-\x{FFFD}\x{10000}-\x{10FFFF}]/u',
+                '',
+                mb_scrub($value),
+            ),
+        );
         $this->xml->endElement();
     }
 

@@ -26,30 +26,18 @@ class BankFile
     public ?string $answer = null;
 
     public function __construct(
-        #[ORM\Column]
-        public readonly int $companyId,
-        #[ORM\Column]
-        public readonly int $bankAccountId,
-        #[ORM\Column]
-        public readonly ?int $proposalId,
-        #[ORM\Column(length: 30)]
-        public readonly string $number,
-        #[ORM\Column(length: 10, enumType: FileFormat::class)]
-        public readonly FileFormat $format,
-        #[ORM\Column(type: 'day')]
-        public readonly Day $payDate,
-        #[ORM\Column]
-        public readonly int $payments,
-        #[ORM\Column(type: 'bigint')]
-        public readonly int $amount,
-        #[ORM\Column(type: 'text')]
-        public readonly string $content,
-        #[ORM\Column(length: 64)]
-        public readonly string $digest,
-        #[ORM\Column]
-        public readonly int $createdById,
-        #[ORM\Column]
-        public \DateTimeImmutable $createdAt,
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column] public readonly int $bankAccountId,
+        #[ORM\Column] public readonly ?int $proposalId,
+        #[ORM\Column(length: 30)] public readonly string $number,
+        #[ORM\Column(length: 10, enumType: FileFormat::class)] public readonly FileFormat $format,
+        #[ORM\Column(type: 'day')] public readonly Day $payDate,
+        #[ORM\Column] public readonly int $payments,
+        #[ORM\Column(type: 'bigint')] public readonly int $amount,
+        #[ORM\Column(type: 'text')] public readonly string $content,
+        #[ORM\Column(length: 64)] public readonly string $digest,
+        #[ORM\Column] public readonly int $createdById,
+        #[ORM\Column] public \DateTimeImmutable $createdAt,
     ) {
     }
 }

@@ -23,13 +23,24 @@ final readonly class BankStandIn
     public function take(BankFile $file, array $reject, bool $whole, bool $knownAlready): string
     {
         $lines = [];
-        foreach ($this->db->fetchFirstColumn('SELECT end_to_end FROM bank_file_line WHERE bank_file_id = ? ORDER BY id', [$file->id()]) as $id) {
-            $lines[(string) $id] = \in_array($id, $reject, true) ? ['accepted' => false, 'reason' => 'AC04 The account is closed'] : ['accepted' => true, 'reason' => ''];
+        foreach (
+            $this->db->fetchFirstColumn('SELECT end_to_end FROM bank_file_line WHERE bank_file_id = ? ORDER BY id', [
+                $file->id(),
+            ]) as $id
+        ) {
+            $lines[(string) $id] = \in_array($id, $reject, true)
+                ? ['accepted' => false, 'reason' => 'AC04 The account is closed']
+                : ['accepted' => true, 'reason' => ''];
         }
         $refused = array_filter($lines, static fn (array $l): bool => !$l['accepted']);
         $answer = match (true) {
             $knownAlready => new PaymentStatus($file->number, 'RJCT', [], 'Duplicate: this file was taken before'),
-            $whole || hash('sha256', $file->content) !== $file->digest => new PaymentStatus($file->number, 'RJCT', [], $whole ? 'The file is rejected as a whole' : 'The file was changed on its way'),
+            $whole || hash('sha256', $file->content) !== $file->digest => new PaymentStatus(
+                $file->number,
+                'RJCT',
+                [],
+                $whole ? 'The file is rejected as a whole' : 'The file was changed on its way',
+            ),
             [] !== $refused => new PaymentStatus($file->number, 'PART', $lines),
             default => new PaymentStatus($file->number, 'ACCP', $lines),
         };

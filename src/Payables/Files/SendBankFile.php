@@ -15,14 +15,20 @@ use Psr\Clock\ClockInterface;
 /** Sends a file to the bank. A second time only when the clerk says so. */
 final readonly class SendBankFile
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private BankStandIn $bank, private TakeAnswer $takeAnswer, private History $history, private ClockInterface $clock)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private BankStandIn $bank,
+        private TakeAnswer $takeAnswer,
+        private History $history,
+        private ClockInterface $clock,
+    ) {
     }
 
     /**
-     * @param bool         $again  send it though it was sent before
+     * @param bool $again send it though it was sent before
      * @param list<string> $reject what the bank's stand-in is told to reject, by end-to-end identification
-     * @param bool         $whole  it is told to reject the whole file
+     * @param bool $whole it is told to reject the whole file
      *
      * @return array{accepted: int, rejected: int} what the bank answered
      *
@@ -37,7 +43,14 @@ final readonly class SendBankFile
             }
             $this->entities->refresh($file, LockMode::PESSIMISTIC_WRITE);
             if (null !== $file->sentAt && !$again) {
-                throw Refused::because('', \sprintf('%s was sent to the bank on %s already; sending it again could pay twice. Say so if that is meant.', $file->number, $file->sentAt->format('j M Y H:i')));
+                throw Refused::because(
+                    '',
+                    \sprintf(
+                        '%s was sent to the bank on %s already; sending it again could pay twice. Say so if that is meant.',
+                        $file->number,
+                        $file->sentAt->format('j M Y H:i'),
+                    ),
+                );
             }
             $first = null === $file->sentAt;
             $file->sentAt = $this->clock->now();

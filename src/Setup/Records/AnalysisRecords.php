@@ -17,7 +17,11 @@ final readonly class AnalysisRecords implements RecordKind
 
     public function kinds(): array
     {
-        return ['cost-centers' => ['title' => 'Cost centers', 'one' => 'cost center'], 'departments' => ['title' => 'Departments', 'one' => 'department'], 'projects' => ['title' => 'Projects', 'one' => 'project']];
+        return [
+            'cost-centers' => ['title' => 'Cost centers', 'one' => 'cost center'],
+            'departments' => ['title' => 'Departments', 'one' => 'department'],
+            'projects' => ['title' => 'Projects', 'one' => 'project'],
+        ];
     }
 
     public function fields(string $kind): array
@@ -27,8 +31,17 @@ final readonly class AnalysisRecords implements RecordKind
 
     public function rows(int $companyId, string $kind): array
     {
-        return array_map(static fn (array $r): array => ['id' => (int) $r['id'], 'retired' => (bool) $r['retired'], 'values' => ['code' => (string) $r['code'], 'name' => (string) $r['name']]],
-            $this->db->fetchAllAssociative('SELECT id, code, name, retired FROM analysis_code WHERE company_id = ? AND kind = ? ORDER BY code', [$companyId, SaveAnalysisCode::KINDS[$kind]]));
+        return array_map(
+            static fn (array $r): array => [
+                'id' => (int) $r['id'],
+                'retired' => (bool) $r['retired'],
+                'values' => ['code' => (string) $r['code'], 'name' => (string) $r['name']],
+            ],
+            $this->db->fetchAllAssociative(
+                'SELECT id, code, name, retired FROM analysis_code WHERE company_id = ? AND kind = ? ORDER BY code',
+                [$companyId, SaveAnalysisCode::KINDS[$kind]],
+            ),
+        );
     }
 
     public function save(Actor $actor, string $kind, array $raw, ?int $id): int

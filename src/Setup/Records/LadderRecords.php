@@ -22,13 +22,30 @@ final readonly class LadderRecords implements RecordKind
 
     public function fields(string $kind): array
     {
-        return [new RecordField('code', 'Code', 'w-code', fixed: true), new RecordField('name', 'Name'), new RecordField('rungs', 'Rungs', note: 'Days past due at which each reminder goes out, such as 7 21 45.')];
+        return [
+            new RecordField('code', 'Code', 'w-code', fixed: true),
+            new RecordField('name', 'Name'),
+            new RecordField('rungs', 'Rungs', note: 'Days past due at which each reminder goes out, such as 7 21 45.'),
+        ];
     }
 
     public function rows(int $companyId, string $kind): array
     {
-        return array_map(static fn (array $r): array => ['id' => (int) $r['id'], 'retired' => (bool) $r['retired'], 'values' => ['code' => (string) $r['code'], 'name' => (string) $r['name'], 'rungs' => (string) $r['rungs']]],
-            $this->db->fetchAllAssociative('SELECT id, code, name, rungs, retired FROM reminder_ladder WHERE company_id = ? ORDER BY code', [$companyId]));
+        return array_map(
+            static fn (array $r): array => [
+                'id' => (int) $r['id'],
+                'retired' => (bool) $r['retired'],
+                'values' => [
+                    'code' => (string) $r['code'],
+                    'name' => (string) $r['name'],
+                    'rungs' => (string) $r['rungs'],
+                ],
+            ],
+            $this->db->fetchAllAssociative(
+                'SELECT id, code, name, rungs, retired FROM reminder_ladder WHERE company_id = ? ORDER BY code',
+                [$companyId],
+            ),
+        );
     }
 
     public function save(Actor $actor, string $kind, array $raw, ?int $id): int

@@ -9,8 +9,8 @@ final readonly class RecordField
 {
     /**
      * @param array<string, string> $choices value => words; makes it a choice
-     * @param string                $pick    what a picker offers, such as account
-     * @param bool                  $fixed   set once, when the record is added
+     * @param string $pick what a picker offers, such as account
+     * @param bool $fixed set once, when the record is added
      */
     public function __construct(
         public string $name,

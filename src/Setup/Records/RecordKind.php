@@ -18,7 +18,10 @@ interface RecordKind
     /** @return list<RecordField> the first is the code */
     public function fields(string $kind): array;
 
-    /** @return list<array{id: int, retired: bool, values: array<string, string>}> all of them, by code, values under the names of the fields */
+    /**
+     * @return list<array{id: int, retired: bool, values: array<string, string>}> all of them, by code,
+     *                                                                            values under the names of the fields
+     */
     public function rows(int $companyId, string $kind): array;
 
     /**
