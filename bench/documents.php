@@ -5,12 +5,12 @@ declare(strict_types=1);
 /*
  * Documents in, against bare SQL: php bench/documents.php [invoices] [documents]. See docs/performance.md.
  */
-use Nelbix\App\Batches\KeepRows;
-use Nelbix\App\Batches\PostBatch;
-use Nelbix\App\Batches\SaveBatch;
-use Nelbix\App\Documents\DocumentListQuery;
-use Nelbix\App\Documents\InvoiceReader;
-use Nelbix\App\Documents\PostInvoice;
+use Nelbix\App\Invoices\DocumentListQuery;
+use Nelbix\App\Invoices\InvoiceReader;
+use Nelbix\App\Invoices\KeepRows;
+use Nelbix\App\Invoices\PostBatch;
+use Nelbix\App\Invoices\PostInvoice;
+use Nelbix\App\Invoices\SaveBatch;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
@@ -28,8 +28,8 @@ $of = static fn (string $documents): array => array_map(
         'document_tax' => 'document_id IN ({d})',
         'open_item' => 'document_id IN ({d})',
         'item_discount' => 'item_id IN (SELECT id FROM open_item WHERE document_id IN ({d}))',
-        'journal_entry' => 'document_id IN ({d})',
-        'journal_line' => 'entry_id IN (SELECT id FROM journal_entry WHERE document_id IN ({d}))',
+        'journal_entry' => "source_kind = 'document' AND source_id IN ({d})",
+        'journal_line' => "entry_id IN (SELECT id FROM journal_entry WHERE source_kind = 'document' AND source_id IN ({d}))",
         'history' => "subject = 'document' AND subject_id IN ({d})",
     ],
 );

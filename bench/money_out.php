@@ -5,14 +5,14 @@ declare(strict_types=1);
 /*
  * Money out, against bare SQL: php bench/money_out.php [open items] [payments]. See docs/performance.md.
  */
+use Nelbix\App\Banking\PrintChecks;
 use Nelbix\App\Payables\CandidateQuery;
 use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\MakeProposal;
-use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Payables\ProposalQuery;
 use Nelbix\App\Payables\StartRun;
+use Nelbix\App\People\User;
 use Nelbix\App\Platform\Actor;
-use Nelbix\App\Platform\User;
 use Nelbix\App\Work\Worker;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
@@ -98,16 +98,17 @@ $post = Bench::time(
     static fn () => $bench->get(Worker::class)->finish($bench->get(StartRun::class)->start($bench->actor, (int) $id)),
 );
 $documents = "SELECT id FROM document WHERE id > $before AND company_id = ".$bench->companyId;
+$entries =
+    "(source_kind = 'document' AND source_id IN ($documents)) OR (source_kind = 'settlement' AND source_id IN ".
+    "(SELECT id FROM settlement WHERE document_id IN ($documents)))";
 $bare = $bench->copied([
     'document' => "id IN ($documents)",
     'open_item' => "document_id IN ($documents)",
     'settlement' => "document_id IN ($documents)",
     'settlement_line' => "settlement_id IN (SELECT id FROM settlement WHERE document_id IN ($documents))",
     'settlement_adjustment' => "settlement_id IN (SELECT id FROM settlement WHERE document_id IN ($documents))",
-    'journal_entry' => "document_id IN ($documents) OR settlement_id IN ".
-        "(SELECT id FROM settlement WHERE document_id IN ($documents))",
-    'journal_line' => "entry_id IN (SELECT id FROM journal_entry WHERE document_id IN ($documents) OR settlement_id IN ".
-        "(SELECT id FROM settlement WHERE document_id IN ($documents)))",
+    'journal_entry' => $entries,
+    'journal_line' => "entry_id IN (SELECT id FROM journal_entry WHERE $entries)",
     'history' => "subject = 'document' AND subject_id IN ($documents)",
 ]);
 Bench::say(

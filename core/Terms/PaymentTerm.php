@@ -8,7 +8,6 @@ use Brick\Math\BigDecimal;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Money\Rounding;
 use Nelbix\Core\Money\Shares;
-use Nelbix\Core\Problem;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 

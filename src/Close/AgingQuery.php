@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Close;
 
 use Doctrine\DBAL\Connection;
-use Nelbix\App\Documents\OpenItemsQuery;
+use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Aging\Ager;
 use Nelbix\Core\Aging\AgingRow;

@@ -5,8 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Close;
 
 use Doctrine\DBAL\Connection;
-use Nelbix\App\Documents\OpenItemsQuery;
-use Nelbix\App\Ledger\JournalQuery;
+use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
@@ -237,9 +236,9 @@ final class CloseController extends Screen
 
     #[Route('/close/entry/{number}', name: 'entry', requirements: ['number' => '[A-Z0-9-]{1,30}'], methods: ['GET'])]
     #[Needs(Permission::SeeLedger)]
-    public function entry(Desk $desk, string $number, JournalQuery $query): Response
+    public function entry(Desk $desk, string $number, EntriesOfNumber $query): Response
     {
-        $entries = $query->ofNumber($desk->id(), $number);
+        $entries = $query->of($desk->id(), $number);
         if ([] === $entries) {
             throw $this->createNotFoundException(\sprintf('There is no entry or document %s.', $number));
         }

@@ -97,21 +97,38 @@ final readonly class TieOutQuery
             <<<SQL
             SELECT account_id, source, day, SUM(ledger) AS ledger, SUM(items) AS items, MAX(entry) AS entry,
                 SUM(ledger <> 0 OR entry IS NOT NULL) AS entries, SUM(entry IS NULL) AS moved
-            FROM ( SELECT l.account_id, CASE WHEN e.document_id IS NOT NULL THEN CONCAT('D', e.document_id)
-                WHEN e.settlement_id IS NOT NULL THEN CONCAT('S', e.settlement_id) WHEN e.delivery_id IS NOT NULL
-                THEN CONCAT('G', e.delivery_id) ELSE CONCAT('E', e.id) END AS source, l.posting_date AS day, l.base AS ledger,
-                0 AS items, e.id AS entry FROM journal_line l JOIN journal_entry e ON e.id = l.entry_id WHERE l.account_id IN ($in)
-                AND l.posting_date <= :day UNION ALL SELECT i.account_id, CONCAT('D', i.document_id), i.posting_date, 0,
-                $side * i.original_base, NULL FROM open_item i WHERE i.account_id IN ($in)
-                AND i.posting_date <= :day UNION ALL SELECT i.account_id, CONCAT('S', s.id), s.settled_on, 0,
-                -$side * l.applied_base, NULL FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item i
-                ON i.id = l.item_id WHERE s.company_id = :company AND s.settled_on <= :day
-                AND i.account_id IN ($in) UNION ALL SELECT i.account_id, CONCAT('S', s.id), s.undone_on, 0, $side * l.applied_base,
-                NULL FROM settlement s JOIN settlement_line l ON l.settlement_id = s.id JOIN open_item i ON i.id = l.item_id
-                WHERE s.company_id = :company AND s.undone_on <= :day AND i.account_id IN ($in) UNION ALL SELECT account_id,
-                CONCAT('G', id), delivered_on, 0, -amount_base, NULL FROM delivery WHERE account_id IN ($in)
-                AND delivered_on <= :day UNION ALL SELECT account_id, CONCAT('G', id), reversed_on, 0, amount_base, NULL
-                FROM delivery WHERE account_id IN ($in) AND reversed_on <= :day ) m
+            FROM (
+                SELECT l.account_id,
+                    IF(e.source_id IS NULL, CONCAT('entry ', e.id), CONCAT(e.source_kind, ' ', e.source_id)) AS source,
+                    l.posting_date AS day, l.base AS ledger, 0 AS items, e.id AS entry
+                FROM journal_line l
+                JOIN journal_entry e ON e.id = l.entry_id
+                WHERE l.account_id IN ($in) AND l.posting_date <= :day
+                UNION ALL
+                SELECT i.account_id, CONCAT('document ', i.document_id), i.posting_date, 0, $side * i.original_base, NULL
+                FROM open_item i
+                WHERE i.account_id IN ($in) AND i.posting_date <= :day
+                UNION ALL
+                SELECT i.account_id, CONCAT('settlement ', s.id), s.settled_on, 0, -$side * l.applied_base, NULL
+                FROM settlement s
+                JOIN settlement_line l ON l.settlement_id = s.id
+                JOIN open_item i ON i.id = l.item_id
+                WHERE s.company_id = :company AND s.settled_on <= :day AND i.account_id IN ($in)
+                UNION ALL
+                SELECT i.account_id, CONCAT('settlement ', s.id), s.undone_on, 0, $side * l.applied_base, NULL
+                FROM settlement s
+                JOIN settlement_line l ON l.settlement_id = s.id
+                JOIN open_item i ON i.id = l.item_id
+                WHERE s.company_id = :company AND s.undone_on <= :day AND i.account_id IN ($in)
+                UNION ALL
+                SELECT account_id, CONCAT('delivery ', id), delivered_on, 0, -amount_base, NULL
+                FROM delivery
+                WHERE account_id IN ($in) AND delivered_on <= :day
+                UNION ALL
+                SELECT account_id, CONCAT('delivery ', id), reversed_on, 0, amount_base, NULL
+                FROM delivery
+                WHERE account_id IN ($in) AND reversed_on <= :day
+            ) m
             GROUP BY account_id, source, day
             HAVING SUM(ledger) <> SUM(items)
             SQL
@@ -156,12 +173,13 @@ final readonly class TieOutQuery
 
     private function nameOf(string $source): string
     {
-        $id = (int) substr($source, 1);
+        [$kind, $id] = explode(' ', $source);
 
-        return match ($source[0]) {
-            'D' => (string) $this->db->fetchOne('SELECT number FROM document WHERE id = ?', [$id]),
-            'G' => (string) $this->db->fetchOne('SELECT number FROM delivery WHERE id = ?', [$id]),
-            default => 'settlement '.$id,
+        return match ($kind) {
+            'document', 'delivery' => (string) $this->db->fetchOne("SELECT number FROM $kind WHERE id = ?", [
+                (int) $id,
+            ]),
+            default => $source,
         };
     }
 }

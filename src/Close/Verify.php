@@ -110,7 +110,7 @@ final readonly class Verify
                 <<<SQL
                 SELECT CONCAT('the undo of settlement ', s.id, ' lacks its reversing entry')
                 FROM settlement s
-                JOIN journal_entry e ON e.settlement_id = s.id AND e.reverses_id IS NULL
+                JOIN journal_entry e ON e.source_kind = 'settlement' AND e.source_id = s.id AND e.reverses_id IS NULL
                 LEFT JOIN journal_entry r ON r.reverses_id = e.id
                 WHERE s.company_id = ? AND s.undone_on IS NOT NULL AND r.id IS NULL
                 SQL
@@ -220,7 +220,7 @@ final readonly class Verify
                 SELECT CONCAT(d.number, ' over ', d.total_base, ' moved the bank by ', COALESCE(SUM(l.base), 0))
                 FROM document d
                 JOIN bank_account b ON b.id = d.bank_account_id
-                LEFT JOIN journal_entry e ON e.document_id = d.id
+                LEFT JOIN journal_entry e ON e.source_kind = 'document' AND e.source_id = d.id
                 LEFT JOIN journal_line l ON l.entry_id = e.id AND l.account_id = b.account_id
                 WHERE d.company_id = ? AND d.state <> 'draft'
                 GROUP BY d.id, d.number, d.total_base, d.bank_base, d.side
@@ -240,7 +240,7 @@ final readonly class Verify
                 <<<SQL
                 SELECT CONCAT(d.number, ' has no entry')
                 FROM document d
-                LEFT JOIN journal_entry e ON e.document_id = d.id
+                LEFT JOIN journal_entry e ON e.source_kind = 'document' AND e.source_id = d.id
                 WHERE d.company_id = ? AND d.state <> 'draft' AND d.total <> 0 AND e.id IS NULL
                 SQL
                 ,
@@ -250,7 +250,7 @@ final readonly class Verify
                 <<<SQL
                 SELECT CONCAT(g.number, ' has no entry')
                 FROM delivery g
-                LEFT JOIN journal_entry e ON e.delivery_id = g.id AND e.reverses_id IS NULL
+                LEFT JOIN journal_entry e ON e.source_kind = 'delivery' AND e.source_id = g.id AND e.reverses_id IS NULL
                 WHERE g.company_id = ? AND g.amount <> 0 AND e.id IS NULL
                 SQL
                 ,
@@ -262,7 +262,7 @@ final readonly class Verify
                 FROM journal_entry e
                 JOIN journal_line l ON l.entry_id = e.id
                 JOIN account a ON a.id = l.account_id
-                WHERE e.company_id = ? AND e.document_id IS NULL AND e.settlement_id IS NULL AND e.delivery_id IS NULL
+                WHERE e.company_id = ? AND e.source_kind IS NULL
                     AND e.bypass = 0 AND a.role IN ('payables', 'receivables', 'vendor_prepayments', 'customer_prepayments',
                     'refunds_payable', 'received_not_invoiced')
                 SQL

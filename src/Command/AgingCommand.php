@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Command;
 
+use Nelbix\App\Books\Lookup;
+use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Close\AgingQuery;
-use Nelbix\App\Documents\Lookup;
-use Nelbix\App\Documents\OpenItemsQuery;
 use Nelbix\Core\Aging\AgingRow;
 use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Refused;

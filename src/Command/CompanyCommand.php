@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Nelbix\App\Command;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\People\User;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Company;
-use Nelbix\App\Platform\User;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Command;
 
-use Nelbix\App\Ledger\JournalQuery;
+use Nelbix\App\Close\EntriesOfNumber;
 use Nelbix\Core\Refused;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Input\InputArgument;
@@ -14,7 +14,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 #[AsCommand('nelbix:journal', 'The entry or entries of a document')]
 final class JournalCommand extends CompanyCommand
 {
-    public function __construct(private readonly JournalQuery $query)
+    public function __construct(private readonly EntriesOfNumber $query)
     {
         parent::__construct();
     }
@@ -28,7 +28,7 @@ final class JournalCommand extends CompanyCommand
     protected function work(InputInterface $input, OutputInterface $output): int
     {
         $company = $this->company($input);
-        $entries = $this->query->ofNumber($company->id(), (string) $input->getArgument('number'));
+        $entries = $this->query->of($company->id(), (string) $input->getArgument('number'));
         if ([] === $entries) {
             throw Refused::because(
                 'number',

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Command;
 
-use Nelbix\App\Documents\Lookup;
-use Nelbix\App\Documents\OpenItemsQuery;
+use Nelbix\App\Books\Lookup;
+use Nelbix\App\Books\OpenItemsQuery;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;

@@ -6,11 +6,11 @@ namespace Nelbix\App\Command;
 
 use Doctrine\DBAL\Exception\ConnectionException;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Invoices\PrepareRecurring;
+use Nelbix\App\People\User;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Company;
-use Nelbix\App\Platform\User;
-use Nelbix\App\Recurring\PrepareRecurring;
 use Nelbix\App\Work\Worker;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;

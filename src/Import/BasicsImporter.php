@@ -6,7 +6,7 @@ namespace Nelbix\App\Import;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\SaveBankAccount;
-use Nelbix\App\Documents\InvoiceReader;
+use Nelbix\App\Invoices\InvoiceReader;
 use Nelbix\App\Ledger\ExchangeRate;
 use Nelbix\App\Ledger\SaveAccount;
 use Nelbix\App\Ledger\SaveAnalysisCode;

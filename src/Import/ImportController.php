@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Import;
 
+use Nelbix\App\Invoices\TakeElectronicInvoice;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\Needs;

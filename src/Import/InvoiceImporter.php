@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Import;
 
-use Nelbix\App\Documents\InvoiceReader;
-use Nelbix\App\Documents\PostInvoice;
+use Nelbix\App\Invoices\InvoiceReader;
+use Nelbix\App\Invoices\PostInvoice;
 use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Problem;

@@ -6,11 +6,11 @@ namespace Nelbix\App\Import;
 
 use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
-use Nelbix\App\Documents\InvoiceReader;
-use Nelbix\App\Documents\Lookup;
+use Nelbix\App\Books\Lookup;
+use Nelbix\App\Invoices\InvoiceReader;
+use Nelbix\App\Money\MoneyInput;
+use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Platform\Actor;
-use Nelbix\App\Settlement\MoneyInput;
-use Nelbix\App\Settlement\PostMoney;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;

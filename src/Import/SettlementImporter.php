@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Import;
 
-use Nelbix\App\Documents\Lookup;
+use Nelbix\App\Books\Lookup;
+use Nelbix\App\Books\SettleItems;
+use Nelbix\App\Books\SettlementRequest;
 use Nelbix\App\Platform\Actor;
-use Nelbix\App\Settlement\SettleItems;
-use Nelbix\App\Settlement\SettlementRequest;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;

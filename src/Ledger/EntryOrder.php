@@ -20,11 +20,9 @@ final readonly class EntryOrder
         public Day $day,
         public string $text,
         public array $sides,
-        public ?int $documentId = null,
-        public ?int $settlementId = null,
+        public ?Source $source = null,
         public ?int $reversesId = null,
         public bool $bypass = false,
-        public ?int $deliveryId = null,
     ) {
     }
 }

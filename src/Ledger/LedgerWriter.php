@@ -67,9 +67,8 @@ final readonly class LedgerWriter
                 $order->day,
                 $order->draft->currency,
                 mb_substr($order->text, 0, 255),
-                $order->documentId,
-                $order->settlementId,
-                $order->deliveryId,
+                $order->source?->kind,
+                $order->source?->id,
                 $order->reversesId,
                 $order->bypass,
                 $actor->userId,
@@ -115,7 +114,7 @@ final readonly class LedgerWriter
             $this->periods->mustBeOpen($actor->companyId, $order->day, $order->sides);
             $open[$key] = true;
         }
-        if ([] !== $order->sides || $order->bypass || null !== $order->deliveryId) {
+        if ([] !== $order->sides || $order->bypass || true === $order->source?->mayTouchControl()) {
             return;
         }
         foreach ($order->draft->lines as $line) {

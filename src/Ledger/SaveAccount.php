@@ -25,6 +25,7 @@ final readonly class SaveAccount
         private EntityManagerInterface $entities,
         private Chart $chart,
         private History $history,
+        private AccountInUse $inUse,
     ) {
     }
 
@@ -139,13 +140,7 @@ final readonly class SaveAccount
     {
         return null !== $account->role
             && ($this->chart->role($actor->companyId, $account->role) === $account->id()
-                || false !==
-                    $this->entities
-                        ->getConnection()
-                        ->fetchOne(
-                            'SELECT 1 FROM party WHERE ? IN (control_account_id, prepayment_account_id) LIMIT 1',
-                            [$account->id()],
-                        ));
+                || $this->inUse->byParty($account->id()));
     }
 
     /** @return array<string, string> */

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Outbox;
 
 use Doctrine\DBAL\Connection;
-use Nelbix\App\Documents\InvoicePrint;
+use Nelbix\App\Invoices\InvoicePrint;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Paper;

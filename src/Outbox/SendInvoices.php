@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Outbox;
 
-use Nelbix\App\Documents\InvoicePrint;
+use Nelbix\App\Invoices\InvoicePrint;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Company;
 use Nelbix\App\Platform\History;

@@ -5,12 +5,13 @@ declare(strict_types=1);
 namespace Nelbix\App\Parties;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Ledger\AccountInUse;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Contracts\Service\ResetInterface;
 
 /** The control and the prepayment account that a party's items stand on: its own, else the company's. */
-final class PartyAccounts implements ResetInterface
+final class PartyAccounts implements AccountInUse, ResetInterface
 {
     /** @var array<int, array<string, array<int, ?int>>> company, column, party */
     private array $own = [];
@@ -29,6 +30,14 @@ final class PartyAccounts implements ResetInterface
     {
         return $this->own('prepayment_account_id', $companyId, $partyId) ??
             $this->chart->role($companyId, $side->prepaymentRole());
+    }
+
+    public function byParty(int $accountId): bool
+    {
+        return false !==
+            $this->db->fetchOne('SELECT 1 FROM party WHERE ? IN (control_account_id, prepayment_account_id) LIMIT 1', [
+                $accountId,
+            ]);
     }
 
     /** A run asks for hundreds of parties; the few that have accounts of their own are read once. */

@@ -18,7 +18,7 @@ final readonly class PartyBanks
     private const MOST = 10;
     private const LIMITS = ['label' => 60, 'iban' => 40, 'bic' => 15, 'routing_number' => 20, 'account_number' => 40];
 
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private BankDetailsInUse $inUse)
     {
     }
 
@@ -124,21 +124,9 @@ final readonly class PartyBanks
         }
         $gone = ' FROM party_bank WHERE party_id = ? AND id NOT IN ('.implode(',', $kept).')';
         // without it the money would go to the first account, unseen
-        $run = $this->db->fetchOne(
-            <<<SQL
-            SELECT r.number
-            FROM proposal_payment y
-            JOIN proposal r ON r.id = y.proposal_id
-            LEFT JOIN document d ON d.id = y.document_id
-            LEFT JOIN bank_file_line l ON l.document_id = y.document_id
-            WHERE y.party_bank_id IN (SELECT id$gone) AND r.state <> 'dropped' AND l.id IS NULL
-                AND (d.id IS NULL OR d.state = 'posted')
-            LIMIT 1
-            SQL
-            ,
-            [$partyId],
-        );
-        if (false !== $run) {
+        $going = array_map('intval', $this->db->fetchFirstColumn('SELECT id'.$gone, [$partyId]));
+        $run = [] === $going ? null : $this->inUse->run($going);
+        if (null !== $run) {
             throw Refused::because(
                 'banks',
                 \sprintf(

@@ -17,7 +17,6 @@ use Nelbix\Core\Formats\RoutingNumber;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
-use Nelbix\Core\Problem;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Proposal\IfPaidLate;
 use Nelbix\Core\Refused;
@@ -40,6 +39,7 @@ final readonly class SaveParty
     ];
 
     public function __construct(
+        private PartyItems $items,
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private CodeBook $codes,
@@ -176,14 +176,7 @@ final readonly class SaveParty
                     ? ''
                     : $problems->attempt(static fn (): string => RoutingNumber::read($text('routing_number'))) ?? '';
             $retired = RecordCheck::yes($text('retired'));
-            if (
-                $retired
-                && null !== $party
-                && false !==
-                    $this->entities
-                        ->getConnection()
-                        ->fetchOne('SELECT 1 FROM open_item WHERE party_id = ? AND open <> 0 LIMIT 1', [$party->id])
-            ) {
+            if ($retired && null !== $party && $this->items->hasOpen($party->id())) {
                 $problems->add(
                     'retired',
                     \sprintf('%s still has open items; settle them first, or leave it in use.', $party->name),

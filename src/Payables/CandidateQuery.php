@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
-use Nelbix\App\Documents\DiscountSteps;
+use Nelbix\App\Books\DiscountSteps;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;

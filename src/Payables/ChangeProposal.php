@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\SettlementBook;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
-use Nelbix\App\Settlement\SettlementBook;
 use Nelbix\Core\Refused;
 
 /** Drops items from a proposal in review, or takes them back in. A dropped item is free at once. */
@@ -62,7 +62,7 @@ final readonly class ChangeProposal
                     $line->applied = $line->open;
                     $line->discount = $line->offered = $line->withholding = 0;
                 }
-                $item->reservedById = $drop ? null : $proposal->id;
+                $item->reserve($drop ? null : $proposal->reservation());
                 $this->history->note(
                     $actor,
                     'proposal',
@@ -96,7 +96,7 @@ final readonly class ChangeProposal
                 ProposalState::Approved,
             ]);
             foreach ($items as $item) {
-                $item->reservedById = null;
+                $item->reserve(null);
             }
             $proposal->state = ProposalState::Dropped;
             $this->history->note($actor, 'proposal', $proposal->id(), 'dropped');

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
-use Nelbix\App\Documents\Lookup;
+use Nelbix\App\Books\Lookup;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\PartyProfile;
 use Nelbix\App\Platform\Actor;

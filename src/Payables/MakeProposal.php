@@ -5,12 +5,12 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\SettlementBook;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\Transaction;
-use Nelbix\App\Settlement\SettlementBook;
 use Nelbix\Core\Proposal\Criteria;
 use Nelbix\Core\Proposal\Decision;
 use Nelbix\Core\Proposal\ProposalResult;
@@ -129,7 +129,7 @@ final readonly class MakeProposal
             $this->bulk->insert($lines);
             $this->bulk->insert($payments);
             foreach ($items as $item) {
-                $item->reservedById = $proposal->id;
+                $item->reserve($proposal->reservation());
             }
             $this->history->note(
                 $actor,

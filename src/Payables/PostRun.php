@@ -8,11 +8,11 @@ use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\HandChecks;
+use Nelbix\App\Money\MoneyInput;
+use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Permission;
-use Nelbix\App\Settlement\MoneyInput;
-use Nelbix\App\Settlement\PostMoney;
 use Nelbix\App\Work\Job;
 use Nelbix\App\Work\LongWork;
 use Nelbix\App\Work\Progress;
@@ -75,9 +75,10 @@ final readonly class PostRun implements LongWork
         if (!$more) {
             $proposal->state = ProposalState::Posted;
             $this->entities->flush();
-            $this->db->executeStatement('UPDATE open_item SET reserved_by_id = NULL WHERE reserved_by_id = ?', [
-                $proposal->id,
-            ]);
+            $this->db->executeStatement(
+                'UPDATE open_item SET reserved_by_id = NULL, reserved_as = NULL WHERE reserved_by_id = ?',
+                [$proposal->id],
+            );
             $this->history->note(
                 $actor,
                 'proposal',

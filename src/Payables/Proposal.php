@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Books\Reservation;
 use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Calendar\Day;
 
@@ -48,5 +49,11 @@ class Proposal
         #[ORM\Column] public readonly int $createdById,
         #[ORM\Column] public \DateTimeImmutable $createdAt,
     ) {
+    }
+
+    /** How its items are held. */
+    public function reservation(): Reservation
+    {
+        return new Reservation($this->id(), $this->number);
     }
 }

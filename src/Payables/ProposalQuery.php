@@ -216,4 +216,17 @@ final readonly class ProposalQuery
 
         return $totals;
     }
+
+    /** @return array<string, mixed> who made it, who decided, and whether this person touched it */
+    public function people(int $proposalId, int $userId): array
+    {
+        return $this->db->fetchAssociative(
+            'SELECT a.name AS made, b.name AS decided, '.
+                DecideProposal::TOUCHED.
+                ' AS touched FROM proposal p JOIN app_user a ON a.id = p.created_by_id '.
+                'LEFT JOIN app_user b ON b.id = p.decided_by_id WHERE p.id = ?',
+            [$userId, $proposalId],
+        ) ?:
+            [];
+    }
 }

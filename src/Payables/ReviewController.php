@@ -4,10 +4,9 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Payables;
 
-use Doctrine\DBAL\Connection;
 use Nelbix\App\Parties\PartyBanks;
+use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\Desk;
-use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Work\JobQuery;
@@ -28,7 +27,7 @@ final class ReviewController extends ProposalScreen
     private const OPEN_LINES = 80;
     private const OUT_LINES = 300;
 
-    public function __construct(private readonly Connection $db, private readonly ProposalQuery $query)
+    public function __construct(private readonly ProposalQuery $query)
     {
     }
 
@@ -38,10 +37,10 @@ final class ReviewController extends ProposalScreen
         Desk $desk,
         int $id,
         Request $request,
-        History $history,
+        HistoryQuery $history,
         Underneath $underneath,
         PartyBanks $banks,
-        SendToPrinter $printer,
+        RunPapers $papers,
         JobQuery $jobs,
         BankOutlook $outlook,
         LapsedDiscount $lapsed,
@@ -82,46 +81,15 @@ final class ReviewController extends ProposalScreen
             'changes' => $changes,
             'digest' => Underneath::digest($changes),
             'may_take' => array_column(TakeIn::MAY, 'value'),
-            'people' => $this->db->fetchAssociative(
-                'SELECT a.name AS made, b.name AS decided, '.
-                    DecideProposal::TOUCHED.
-                    ' AS touched FROM proposal p JOIN app_user a ON a.id = p.created_by_id LEFT JOIN app_user b ON b.id '.
-                    '= p.decided_by_id WHERE p.id = ?',
-                [$desk->user->id(), $id],
-            ),
-            'checks' => ProposalState::Printed === $proposal->state
-                    ? $this->db->fetchAllAssociative(
-                        <<<'SQL'
-                        SELECT k.*, p.name AS payee
-                        FROM bank_check k
-                        LEFT JOIN party p ON p.id = k.party_id
-                        WHERE k.proposal_id = ?
-                        ORDER BY k.number
-                        SQL
-                        ,
-                        [$id],
-                    )
-                    : [],
-            'books' => ProposalState::Approved === $proposal->state
-                    ? $this->db->fetchAllAssociative(
-                        'SELECT id, name, next_number FROM check_book WHERE bank_account_id = ? ORDER BY name',
-                        [$proposal->bankAccountId],
-                    )
-                    : [],
+            'people' => $this->query->people($id, $desk->user->id()),
+            ...$papers->of($proposal),
             'history' => $history->of($desk->id(), 'proposal', $id),
             'picked' => $picked[0] ?? null,
             'lapsed' => [] === $picked ? 0 : $lapsed->of($item),
             'payment' => $payment,
             'banks' => null === $payment ? [] : $banks->of($payment['party_id']),
             'ways' => PayBy::cases(),
-            'outcome' => ProposalState::Printed === $proposal->state ? $printer->outcome($id) : [],
             'job' => ProposalState::Posting === $proposal->state ? $jobs->last('run', $id) : null,
-            'files' => ProposalState::Posted === $proposal->state
-                    ? $this->db->fetchAllAssociative(
-                        'SELECT id, number, format, payments, amount, sent_at FROM bank_file WHERE proposal_id = ? ORDER BY id',
-                        [$id],
-                    )
-                    : [],
         ]);
     }
 

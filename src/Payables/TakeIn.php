@@ -5,11 +5,11 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\SettlementBook;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
-use Nelbix\App\Settlement\SettlementBook;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Proposal\Decision;
 use Nelbix\Core\Proposal\Reason;
@@ -128,7 +128,7 @@ final readonly class TakeIn
                 $line->applied = $line->open;
                 $line->discount = $line->offered = $decision->discount;
                 $line->withholding = $decision->withholding();
-                $item->reservedById = $proposal->id;
+                $item->reserve($proposal->reservation());
                 $this->entities->flush();
                 $this->history->note($actor, 'proposal', $proposal->id(), 'took in '.$item->number);
             }

@@ -11,7 +11,7 @@ final readonly class Actor
     {
     }
 
-    public static function of(Company $company, User $user): self
+    public static function of(Company $company, Person $user): self
     {
         return new self($company->id(), $company->baseCurrency, $user->id());
     }

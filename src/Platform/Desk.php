@@ -10,7 +10,7 @@ use Nelbix\Core\Ledger\Side;
 /** The company and the person of this request, as the gate let them in. Controllers take it as an argument. */
 final readonly class Desk
 {
-    public function __construct(public Company $company, public User $user, public Actor $actor, public Day $today)
+    public function __construct(public Company $company, public Person $user, public Actor $actor, public Day $today)
     {
     }
 

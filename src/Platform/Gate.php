@@ -41,11 +41,11 @@ final readonly class Gate implements ValueResolverInterface
             return;
         }
         $user = $this->security->getUser();
-        if (!$user instanceof User) {
+        if (!$user instanceof Person) {
             throw new AccessDeniedException();
         }
         $company = $this->entities->getRepository(Company::class)->findOneBy(['code' => $code]);
-        if (null === $company || [] === $user->rolesIn($company)) {
+        if (null === $company || !$user->worksIn($company)) {
             throw new NotFoundHttpException('There is no such company, or you do not work in it.');
         }
         $needs = $event->getAttributes(Needs::class)[0] ?? null;

@@ -76,21 +76,4 @@ final readonly class History
             $this->note($actor, $subject, $id, 'changed', implode('; ', $said));
         }
     }
-
-    /** @return list<array{action: string, detail: string, name: string, happened_at: string}> */
-    public function of(int $companyId, string $subject, int $id): array
-    {
-        /** @var list<array{action: string, detail: string, name: string, happened_at: string}> */
-        return $this->entities->getConnection()->fetchAllAssociative(
-            <<<'SQL'
-            SELECT h.action, h.detail, u.name, h.happened_at
-            FROM history h
-            JOIN app_user u ON u.id = h.user_id
-            WHERE h.company_id = ? AND h.subject = ? AND h.subject_id = ?
-            ORDER BY h.id
-            SQL
-            ,
-            [$companyId, $subject, $id],
-        );
-    }
 }

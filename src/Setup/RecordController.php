@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Setup;
 
+use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\Desk;
-use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
@@ -31,7 +31,7 @@ final class RecordController extends Screen
     /** @param iterable<RecordKind> $recordKinds */
     public function __construct(
         #[AutowireIterator(RecordKind::class)] private readonly iterable $recordKinds,
-        private readonly History $history,
+        private readonly HistoryQuery $history,
     ) {
     }
 

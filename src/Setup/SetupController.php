@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Setup;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\People\SetApprovalLimit;
 use Nelbix\App\Platform\CompanySettings;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;

@@ -7,9 +7,9 @@ namespace Nelbix\App\Setup;
 use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Codes\PaymentTermRecord;
+use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
-use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
@@ -34,7 +34,7 @@ final class TermController extends Screen
         private readonly EntityManagerInterface $entities,
         private readonly Connection $db,
         private readonly BooksDay $booksDay,
-        private readonly History $history,
+        private readonly HistoryQuery $history,
     ) {
     }
 

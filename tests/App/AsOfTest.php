@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Books\OpenItemsQuery;
+use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Close\AgingQuery;
 use Nelbix\App\Close\TieOutQuery;
-use Nelbix\App\Documents\OpenItemsQuery;
-use Nelbix\App\Settlement\UndoSettlement;
 use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;

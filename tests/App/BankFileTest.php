@@ -5,13 +5,13 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Bank\SaveBankAccount;
+use Nelbix\App\Banking\FileFormat;
+use Nelbix\App\Banking\MakeBankFile;
+use Nelbix\App\Banking\SendBankFile;
+use Nelbix\App\Banking\TakeAnswer;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
-use Nelbix\App\Payables\Files\FileFormat;
-use Nelbix\App\Payables\Files\MakeBankFile;
-use Nelbix\App\Payables\Files\SendBankFile;
-use Nelbix\App\Payables\Files\TakeAnswer;
 use Nelbix\App\Payables\MakeProposal;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Formats\Payment\AchFile;

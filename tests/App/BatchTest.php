@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Nelbix\App\Batches\KeepRows;
-use Nelbix\App\Batches\PostBatch;
-use Nelbix\App\Batches\SaveBatch;
+use Nelbix\App\Invoices\KeepRows;
+use Nelbix\App\Invoices\PostBatch;
+use Nelbix\App\Invoices\SaveBatch;
 use Nelbix\Core\Ledger\Side;
 
 /** Batches post whole or not at all; the grid keeps its rows as drafts. */

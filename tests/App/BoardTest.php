@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Nelbix\App\Documents\ChangePosted;
+use Nelbix\App\Books\ChangePosted;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 
@@ -177,7 +177,7 @@ final class BoardTest extends ScreenCase
                 'refund',
             ),
         );
-        self::get(\Nelbix\App\Settlement\ReverseDocument::class)->event(
+        self::get(\Nelbix\App\Books\ReverseDocument::class)->event(
             $this->clerk,
             $refund,
             \Nelbix\Core\Calendar\Day::of(self::DAY),

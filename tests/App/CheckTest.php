@@ -5,12 +5,12 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Bank\SaveCheckBook;
+use Nelbix\App\Banking\PrintChecks;
+use Nelbix\App\Banking\SendToPrinter;
+use Nelbix\App\Banking\VoidCheck;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\MakeProposal;
-use Nelbix\App\Payables\PrintChecks;
-use Nelbix\App\Payables\SendToPrinter;
-use Nelbix\App\Payables\VoidCheck;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 

@@ -6,11 +6,11 @@ namespace Nelbix\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Close\TieOutQuery;
+use Nelbix\App\Goods\DeliveryReader;
+use Nelbix\App\Goods\RecordDelivery;
+use Nelbix\App\Goods\ReverseDelivery;
 use Nelbix\App\Ledger\ExchangeRate;
 use Nelbix\App\Parties\SaveParty;
-use Nelbix\App\Receiving\DeliveryReader;
-use Nelbix\App\Receiving\RecordDelivery;
-use Nelbix\App\Receiving\ReverseDelivery;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\Side;

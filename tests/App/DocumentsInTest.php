@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Nelbix\App\Documents\ChangePosted;
-use Nelbix\App\Documents\InvoiceReader;
-use Nelbix\App\Documents\PutRight;
-use Nelbix\App\Documents\WriteNote;
+use Nelbix\App\Books\ChangePosted;
+use Nelbix\App\Invoices\InvoiceReader;
+use Nelbix\App\Invoices\PutRight;
+use Nelbix\App\Invoices\WriteNote;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Settlement\AdjustmentKind;

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Documents\InvoiceXml;
+use Nelbix\App\Invoices\InvoiceXml;
+use Nelbix\App\People\User;
 use Nelbix\App\Platform\Company;
-use Nelbix\App\Platform\User;
 use Nelbix\Core\Formats\Ubl\UblReader;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Component\HttpFoundation\File\UploadedFile;
@@ -267,7 +267,7 @@ final class ElectronicInvoiceTest extends AppCase
             "UPDATE party SET country = 'US', city = 'Alder Point', email = 'a@b.example' WHERE code = 'C-1'",
         );
         [$company->country, $company->taxNumber, $company->city] = ['US', 'US12345678', 'Alder Point'];
-        $input = self::get(\Nelbix\App\Documents\InvoiceReader::class)->read($this->clerk, Side::Receivables, [
+        $input = self::get(\Nelbix\App\Invoices\InvoiceReader::class)->read($this->clerk, Side::Receivables, [
             'party' => 'C-1',
             'document_date' => '.',
             'lines' => [
@@ -275,7 +275,7 @@ final class ElectronicInvoiceTest extends AppCase
                 ['account' => '4000', 'amount' => '2 × 10 + 1.50', 'text' => 'Pins'],
             ],
         ]);
-        $id = self::get(\Nelbix\App\Documents\PostInvoice::class)->post($this->clerk, $input);
+        $id = self::get(\Nelbix\App\Invoices\PostInvoice::class)->post($this->clerk, $input);
         self::assertSame(-7280, $this->balance('4000'));
         $xml = self::get(InvoiceXml::class)->of($company, $id);
         $read = UblReader::read(self::library(['ubl:Invoice' => self::internal($xml)]));
@@ -288,8 +288,8 @@ final class ElectronicInvoiceTest extends AppCase
         self::assertSame(
             ['12 × 4.5 - 2.70', '2 × 10 + 1.50'],
             array_column(
-                (array) self::get(\Nelbix\App\Documents\DocumentForm::class)->of(
-                    self::get(EntityManagerInterface::class)->find(\Nelbix\App\Documents\Document::class, $id) ??
+                (array) self::get(\Nelbix\App\Invoices\DocumentForm::class)->of(
+                    self::get(EntityManagerInterface::class)->find(\Nelbix\App\Books\Document::class, $id) ??
                         self::fail(),
                     true,
                 )['lines'],
@@ -374,7 +374,7 @@ final class ElectronicInvoiceTest extends AppCase
         );
         $good = self::library(self::theirs('TN100200'));
         mt_srand(31);
-        $take = self::get(\Nelbix\App\Import\TakeElectronicInvoice::class);
+        $take = self::get(\Nelbix\App\Invoices\TakeElectronicInvoice::class);
         $counts = fn (): array => array_map(
             fn (string $t): int => (int) $this->db()->fetchOne('SELECT COUNT(*) FROM '.$t),
             ['document', 'stored_file', 'journal_entry'],

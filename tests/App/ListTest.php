@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Nelbix\App\Documents\DocumentListQuery;
+use Nelbix\App\Invoices\DocumentListQuery;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use PHPUnit\Framework\Attributes\DataProvider;

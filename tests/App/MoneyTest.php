@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Books\SettlementBook;
+use Nelbix\App\Books\SettlementRequest;
+use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Platform\Transaction;
-use Nelbix\App\Settlement\ReverseDocument;
-use Nelbix\App\Settlement\SettlementBook;
-use Nelbix\App\Settlement\SettlementRequest;
-use Nelbix\App\Settlement\UndoSettlement;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -102,7 +102,7 @@ final class MoneyTest extends AppCase
         self::assertSame([0, -20000], [$this->open($item), $this->open($money)]);
         self::assertSame(
             0,
-            (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry WHERE settlement_id IS NOT NULL'),
+            (int) $this->db()->fetchOne("SELECT COUNT(*) FROM journal_entry WHERE source_kind = 'settlement'"),
             'nothing to post within one account',
         );
         self::get(UndoSettlement::class)->undo($this->clerk, $settlement);
@@ -174,7 +174,7 @@ final class MoneyTest extends AppCase
             ),
         );
         // as things stood on the day before, it was paid
-        $asOf = self::get(\Nelbix\App\Documents\OpenItemsQuery::class)->asOf(
+        $asOf = self::get(\Nelbix\App\Books\OpenItemsQuery::class)->asOf(
             $this->clerk->companyId,
             $side,
             Day::of('2026-06-16'),

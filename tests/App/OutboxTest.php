@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Nelbix\App\Documents\InvoiceReader;
-use Nelbix\App\Documents\PostInvoice;
+use Nelbix\App\Invoices\InvoiceReader;
+use Nelbix\App\Invoices\PostInvoice;
 use Nelbix\Core\Formats\CreditorReference;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Component\Process\Process;

@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Nelbix\App\Documents\InvoiceReader;
-use Nelbix\App\Documents\LookAlikes;
-use Nelbix\App\Documents\PostInvoice;
+use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Books\UndoSettlement;
+use Nelbix\App\Invoices\InvoiceReader;
+use Nelbix\App\Invoices\LookAlikes;
+use Nelbix\App\Invoices\PostInvoice;
 use Nelbix\App\Ledger\PostJournalEntry;
-use Nelbix\App\Settlement\ReverseDocument;
-use Nelbix\App\Settlement\UndoSettlement;
 use Nelbix\App\Setup\LockPeriod;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
@@ -259,9 +259,9 @@ final class PostingTest extends AppCase
         );
         self::assertSame([-50000, 50000], [$this->balance('2150'), $this->balance('1200')]);
         self::get(\Nelbix\App\Platform\Transaction::class)->run(
-            fn () => self::get(\Nelbix\App\Settlement\SettlementBook::class)->settle(
+            fn () => self::get(\Nelbix\App\Books\SettlementBook::class)->settle(
                 $this->clerk,
-                new \Nelbix\App\Settlement\SettlementRequest(
+                new \Nelbix\App\Books\SettlementRequest(
                     Side::Receivables,
                     [['item' => $item, 'applied' => 50000], ['item' => $prepayment, 'applied' => -50000]],
                     [],

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Nelbix\App\Documents\ChangePosted;
+use Nelbix\App\Banking\PrintChecks;
+use Nelbix\App\Books\ChangePosted;
+use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Payables\AcceptChanges;
 use Nelbix\App\Payables\ChangeLine;
@@ -15,12 +17,10 @@ use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\LapsedDiscount;
 use Nelbix\App\Payables\MakeProposal;
-use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Payables\ProposalQuery;
 use Nelbix\App\Payables\TakeIn;
 use Nelbix\App\Payables\TurnAround;
 use Nelbix\App\Payables\Underneath;
-use Nelbix\App\Settlement\ReverseDocument;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;

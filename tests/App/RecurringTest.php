@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Platform\User;
-use Nelbix\App\Recurring\KeepRecurring;
-use Nelbix\App\Recurring\PrepareRecurring;
+use Nelbix\App\Invoices\KeepRecurring;
+use Nelbix\App\Invoices\PrepareRecurring;
+use Nelbix\App\People\User;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Close\AgingQuery;
 use Nelbix\App\Close\TieOutQuery;
-use Nelbix\App\Settlement\RequestRefund;
-use Nelbix\App\Settlement\ReverseDocument;
-use Nelbix\App\Settlement\UndoSettlement;
+use Nelbix\App\Money\RequestRefund;
 use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
@@ -134,7 +134,7 @@ final class RefundTest extends ScreenCase
                 FROM journal_line l
                 JOIN journal_entry e ON e.id = l.entry_id
                 JOIN account a ON a.id = l.account_id
-                WHERE e.document_id = ?
+                WHERE e.source_kind = 'document' AND e.source_id = ?
                 ORDER BY a.number
                 SQL
                 ,
@@ -279,7 +279,7 @@ final class RefundTest extends ScreenCase
         self::assertSame(
             [''],
             self::refusedFields(
-                fn () => self::get(\Nelbix\App\Recurring\KeepRecurring::class)->begin(
+                fn () => self::get(\Nelbix\App\Invoices\KeepRecurring::class)->begin(
                     $this->clerk,
                     Side::Receivables,
                     $request,

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Platform\User;
+use Nelbix\App\People\User;
 use Nelbix\Core\Ledger\Side;
 use PHPUnit\Framework\Attributes\DataProvider;
 
@@ -98,7 +98,7 @@ final class RolesTest extends ScreenCase
 
     public function testADraftOfTheOtherSideIsOutOfReach(): void
     {
-        $keep = self::get(\Nelbix\App\Documents\KeepDraft::class);
+        $keep = self::get(\Nelbix\App\Invoices\KeepDraft::class);
         $draft = $keep->keep($this->clerk, Side::Receivables, ['party' => 'C-1', 'document_date' => '.'])->id();
         self::assertSame([''], self::refusedFields(fn () => $keep->discard($this->clerk, Side::Payables, $draft)));
         self::assertSame(

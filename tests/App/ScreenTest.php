@@ -325,7 +325,10 @@ final class ScreenTest extends ScreenCase
         $clean('/TEST/receivables/document/'.$receipt);
         $clean(
             '/TEST/close/entry/'.
-                $this->db()->fetchOne('SELECT number FROM journal_entry WHERE document_id = ?', [$receipt]),
+                $this->db()->fetchOne(
+                    "SELECT number FROM journal_entry WHERE source_kind = 'document' AND source_id = ?",
+                    [$receipt],
+                ),
         );
 
         // reasons: held, bounced, reversed, refused, put back, numbers skipped, payment stopped

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Platform\User;
+use Nelbix\App\People\User;
 use Nelbix\App\Setup\TermForm;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Terms\PaymentTerm;
@@ -162,7 +162,7 @@ final class SetupTest extends ScreenCase
     }
 
     /**
-     * kind, a good record, a bad one, its fields, what is refused once it is used
+     * kind, a good record, a bad one, its fields, what is refused once it is used.
      *
      * @return iterable<string, array{string, array<string, string>, array<string, string>, list<string>, list<string>}>
      */

@@ -33,8 +33,8 @@ final class TieOutTest extends AppCase
             -6000,
         ];
         yield 'the entry is gone' => [
-            'UPDATE journal_entry SET document_id = NULL WHERE document_id = :id',
-            'UPDATE journal_entry SET document_id = :id WHERE document_id IS NULL',
+            'UPDATE journal_entry SET source_id = NULL WHERE source_kind = \'document\' AND source_id = :id',
+            'UPDATE journal_entry SET source_id = :id WHERE source_kind = \'document\' AND source_id IS NULL',
             'entry without an item',
             0,
         ];

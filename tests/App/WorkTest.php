@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Bank\SkipChecks;
-use Nelbix\App\Documents\ChangePosted;
+use Nelbix\App\Books\ChangePosted;
 use Nelbix\App\Parties\PartyAccounts;
 use Nelbix\App\Payables\ChangePayment;
 use Nelbix\App\Payables\CriteriaReader;

@@ -6,14 +6,14 @@ declare(strict_types=1);
  * One of two processes that do the same at the same time. Started by ConcurrencyTest; waits for the given moment,
  * acts through the use case, prints "done" or "refused: …".
  */
+use Nelbix\App\Banking\PrintChecks;
+use Nelbix\App\Banking\VoidCheck;
 use Nelbix\App\Kernel;
+use Nelbix\App\Money\MoneyInput;
+use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Payables\MakeProposal;
-use Nelbix\App\Payables\PrintChecks;
 use Nelbix\App\Payables\StartRun;
-use Nelbix\App\Payables\VoidCheck;
 use Nelbix\App\Platform\Actor;
-use Nelbix\App\Settlement\MoneyInput;
-use Nelbix\App\Settlement\PostMoney;
 use Nelbix\App\Work\Worker;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;

@@ -1,0 +1,296 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Banking;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Bank\CheckState;
+use Nelbix\App\Bank\SaveCheckBook;
+use Nelbix\App\Bank\SkipChecks;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Paper;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Money\Money;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** Bank accounts with their balances, and the check register. */
+#[Route('/{company}/bank', requirements: ['company' => '[A-Z0-9]{2,12}'])]
+final class BankController extends Screen
+{
+    public function __construct(private readonly Connection $db)
+    {
+    }
+
+    #[Route('', name: 'bank', methods: ['GET'])]
+    #[Needs(Permission::SeeLedger)]
+    public function accounts(Desk $desk): Response
+    {
+        return $this->render('bank/accounts.html.twig', [
+            'jams' => $this->db->fetchOne('SELECT printer_jams_at FROM company WHERE id = ?', [$desk->id()]) ?: null,
+            'jobs' => $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT j.*, u.name AS by_name
+                FROM print_job j
+                JOIN app_user u ON u.id = j.created_by_id
+                WHERE j.company_id = ?
+                ORDER BY j.id DESC
+                LIMIT 8
+                SQL
+                ,
+                [$desk->id()],
+            ),
+            'accounts' => $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT b.id, b.code, b.name, b.currency, COALESCE(SUM(l.base), 0) AS balance
+                FROM bank_account b
+                LEFT JOIN journal_line l ON l.account_id = b.account_id AND l.posting_date <= ?
+                WHERE b.company_id = ?
+                GROUP BY b.id, b.code, b.name, b.currency
+                ORDER BY b.code
+                SQL
+                ,
+                [$desk->today->iso(), $desk->id()],
+            ),
+            'books' => $this->db->fetchAllAssociative(
+                <<<SQL
+                SELECT c.id, c.name, c.first_number, c.next_number, b.name AS bank, SUM(k.state = 'issued') AS issued,
+                    SUM(k.state = 'spoiled') AS spoiled, SUM(k.state = 'voided') AS voided
+                FROM check_book c
+                JOIN bank_account b ON b.id = c.bank_account_id
+                LEFT JOIN bank_check k ON k.check_book_id = c.id
+                WHERE b.company_id = ?
+                GROUP BY c.id, c.name, c.first_number, c.next_number, b.name
+                SQL
+                ,
+                [$desk->id()],
+            ),
+        ]);
+    }
+
+    #[Route('/register/{book<\d+>}/skip', name: 'register_skip', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function skip(Desk $desk, int $book, Request $request, SkipChecks $skip): Response
+    {
+        return $this->act(
+            static fn (): string => \sprintf(
+                '%d skipped. The register says why.',
+                $skip->skip(
+                    $desk->actor,
+                    $book,
+                    $request->request->getInt('through'),
+                    (string) $request->request->get('reason', ''),
+                ),
+            ),
+            'register',
+            ['company' => $desk->company->code, 'book' => $book],
+        );
+    }
+
+    #[Route('/register/{book<\d+>}', name: 'register', methods: ['GET'])]
+    #[Needs(Permission::SeePayables)]
+    public function register(Desk $desk, int $book, Request $request): Response
+    {
+        $info = $this->db->fetchAssociative(
+            <<<'SQL'
+            SELECT c.*, b.name AS bank, b.currency
+            FROM check_book c
+            JOIN bank_account b ON b.id = c.bank_account_id
+            WHERE c.id = ? AND b.company_id = ?
+            SQL
+            ,
+            [$book, $desk->id()],
+        );
+        if (false === $info) {
+            throw $this->createNotFoundException('There is no such check book in this company.');
+        }
+        $state = CheckState::tryFrom((string) $request->query->get('state', ''));
+        $rows = $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT k.number, k.state, k.amount, k.check_date, k.reason, k.document_id, k.proposal_id, p.name AS payee,
+                d.number AS payment, r.number AS run
+            FROM bank_check k
+            LEFT JOIN party p ON p.id = k.party_id
+            LEFT JOIN document d ON d.id = k.document_id
+            LEFT JOIN proposal r ON r.id = k.proposal_id
+            WHERE k.check_book_id = ?
+            SQL
+            .
+                (null === $state ? '' : ' AND k.state = '.$this->db->quote($state->value)).
+                ' ORDER BY k.number DESC LIMIT 2000',
+            [$book],
+        );
+        if (self::wantsFile($request)) {
+            return $this->exported(
+                $request,
+                'check-register',
+                ['number', 'state', 'date', 'payee', 'amount', 'payment', 'run', 'reason'],
+                array_map(
+                    static fn (array $r): array => [
+                        (string) $r['number'],
+                        (string) $r['state'],
+                        (string) $r['check_date'],
+                        (string) $r['payee'],
+                        Money::of((int) $r['amount'], (string) $info['currency'])->decimal(),
+                        (string) $r['payment'],
+                        (string) $r['run'],
+                        (string) $r['reason'],
+                    ],
+                    $rows,
+                ),
+            );
+        }
+
+        return $this->render('bank/register.html.twig', [
+            'book' => $info,
+            'rows' => $rows,
+            'state' => $state,
+            'states' => CheckState::cases(),
+        ]);
+    }
+
+    #[Route('/book', name: 'check_book_add', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function addBook(Desk $desk, Request $request, SaveCheckBook $save): Response
+    {
+        return $this->act(
+            static function () use ($desk, $request, $save): string {
+                $save->add($desk->actor, $request->request->getInt('bank'), $request->request->all());
+
+                return 'The check book is added; a run can be printed from it.';
+            },
+            'bank',
+            ['company' => $desk->company->code],
+        );
+    }
+
+    #[Route('/register/{book<\d+>}/align', name: 'register_align', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function align(Desk $desk, int $book, Request $request, SaveCheckBook $save): Response
+    {
+        return $this->act(
+            static function () use ($desk, $book, $request, $save): string {
+                $save->align($desk->actor, $book, $request->request->all());
+
+                return 'The alignment is kept; print a test page on plain paper and hold it against a check.';
+            },
+            'register',
+            ['company' => $desk->company->code, 'book' => $book],
+        );
+    }
+
+    /** A page with the places of a check marked, moved by the book's alignment. */
+    #[Route('/register/{book<\d+>}/test.pdf', name: 'register_test', methods: ['GET'])]
+    #[Needs(Permission::PayVendors)]
+    public function test(Desk $desk, int $book, Paper $paper): Response
+    {
+        $info =
+            $this->db->fetchAssociative(
+                <<<'SQL'
+                SELECT c.*, b.name AS bank, b.currency
+                FROM check_book c
+                JOIN bank_account b ON b.id = c.bank_account_id
+                WHERE c.id = ? AND b.company_id = ?
+                SQL
+                ,
+                [$book, $desk->id()],
+            ) ?:
+            throw $this->createNotFoundException('There is no such check book in this company.');
+        $check = [
+            'number' => 'XXXX',
+            'name' => 'Payee, test print',
+            'street' => 'Street 1',
+            'city' => 'City',
+            'country' => '',
+            'bank' => $info['bank'],
+            'currency' => $info['currency'],
+            'amount' => 0,
+            'check_date' => $desk->today->iso(),
+            'words' => 'Not a check: '.
+                $info['name'].
+                ', moved '.
+                $info['offset_x'].
+                ' mm right, '.
+                $info['offset_y'].
+                ' mm down',
+            'lines' => [],
+            'offset_x' => $info['offset_x'],
+            'offset_y' => $info['offset_y'],
+        ];
+
+        return $paper->pdf(
+            'payables/checks_pdf.html.twig',
+            ['company' => $desk->company, 'checks' => [$check], 'test' => true],
+            'test-print',
+        );
+    }
+
+    /** What the bank may pay: every check that was issued, and those it must not pay any more. */
+    #[Route('/register/{book<\d+>}/issued', name: 'register_issued', methods: ['GET'])]
+    #[Needs(Permission::SeePayables)]
+    public function issued(Desk $desk, int $book, Request $request): Response
+    {
+        $info =
+            $this->db->fetchAssociative(
+                <<<'SQL'
+                SELECT c.name, b.code, b.account_number, b.currency
+                FROM check_book c
+                JOIN bank_account b ON b.id = c.bank_account_id
+                WHERE c.id = ? AND b.company_id = ?
+                SQL
+                ,
+                [$book, $desk->id()],
+            ) ?:
+            throw $this->createNotFoundException('There is no such check book in this company.');
+        $rows = $this->db->fetchAllAssociative(
+            <<<SQL
+            SELECT k.number, k.state, k.amount, k.check_date, p.name AS payee
+            FROM bank_check k
+            LEFT JOIN party p ON p.id = k.party_id
+            WHERE k.check_book_id = ? AND k.state IN ('issued', 'cleared', 'voided', 'stopped')
+            ORDER BY k.number
+            SQL
+            ,
+            [$book],
+        );
+
+        return $this->exported(
+            $request,
+            'issued-checks',
+            ['account', 'number', 'date', 'amount', 'currency', 'payee', 'state'],
+            array_map(
+                static fn (array $r): array => [
+                    '' === $info['account_number'] ? (string) $info['code'] : (string) $info['account_number'],
+                    (string) $r['number'],
+                    (string) $r['check_date'],
+                    Money::of((int) $r['amount'], (string) $info['currency'])->decimal(),
+                    (string) $info['currency'],
+                    (string) $r['payee'],
+                    \in_array($r['state'], ['issued', 'cleared'], true) ? 'issued' : 'void',
+                ],
+                $rows,
+            ),
+        );
+    }
+
+    #[Route('/printer', name: 'printer_jam', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function jam(Desk $desk, Request $request, TellPrinter $tell): Response
+    {
+        return $this->act(
+            static function () use ($desk, $request, $tell): string {
+                $page = $tell->jamAt($desk->actor, (string) $request->request->get('page', ''));
+
+                return null === $page
+                    ? 'The stand-in prints on without a jam.'
+                    : \sprintf('The stand-in will jam at page %d of the next job.', $page);
+            },
+            'bank',
+            ['company' => $desk->company->code],
+        );
+    }
+}

@@ -1,0 +1,230 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Banking;
+
+use Doctrine\DBAL\Connection;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\People\HistoryQuery;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Refused;
+use Symfony\Component\HttpFoundation\File\UploadedFile;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** Files of payments for the bank: made of a run, sent, answered. */
+#[Route('/{company}/bank/files', requirements: ['company' => '[A-Z0-9]{2,12}'])]
+final class BankFileController extends Screen
+{
+    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db)
+    {
+    }
+
+    #[Route('', name: 'bank_files', methods: ['GET'])]
+    #[Needs(Permission::SeePayables)]
+    public function list(Desk $desk, Request $request): Response
+    {
+        $rows = $this->db->fetchAllAssociative(
+            <<<SQL
+            SELECT f.id, f.number, f.format, f.pay_date, f.payments, f.amount, f.created_at, f.sent_at, b.name AS bank, b.currency,
+                r.number AS run, u.name AS made_by, (SELECT COUNT(*) FROM bank_file_line l WHERE l.bank_file_id = f.id
+                AND l.state = 'accepted') AS accepted, (SELECT COUNT(*) FROM bank_file_line l WHERE l.bank_file_id = f.id
+                AND l.state = 'rejected') AS rejected
+            FROM bank_file f
+            JOIN bank_account b ON b.id = f.bank_account_id
+            JOIN app_user u ON u.id = f.created_by_id
+            LEFT JOIN proposal r ON r.id = f.proposal_id
+            WHERE f.company_id = ?
+            ORDER BY f.id DESC
+            LIMIT 300
+            SQL
+            ,
+            [$desk->id()],
+        );
+        if (self::wantsFile($request)) {
+            return $this->exported(
+                $request,
+                'bank-files',
+                [
+                    'number',
+                    'format',
+                    'run',
+                    'bank',
+                    'pay_date',
+                    'payments',
+                    'amount',
+                    'made_by',
+                    'sent',
+                    'accepted',
+                    'rejected',
+                ],
+                array_map(
+                    static fn (array $r): array => [
+                        (string) $r['number'],
+                        (string) $r['format'],
+                        (string) $r['run'],
+                        (string) $r['bank'],
+                        (string) $r['pay_date'],
+                        (string) $r['payments'],
+                        Money::of((int) $r['amount'], (string) $r['currency'])->decimal(),
+                        (string) $r['made_by'],
+                        (string) $r['sent_at'],
+                        (string) $r['accepted'],
+                        (string) $r['rejected'],
+                    ],
+                    $rows,
+                ),
+            );
+        }
+
+        return $this->render('bank/files.html.twig', [
+            'rows' => $rows,
+            'banks' => $this->db->fetchAllKeyValue(
+                <<<SQL
+                SELECT id, CONCAT(code, ' ', name)
+                FROM bank_account
+                WHERE company_id = ? AND retired = 0 AND currency = 'USD'
+                ORDER BY code
+                SQL
+                ,
+                [$desk->id()],
+            ),
+        ]);
+    }
+
+    #[Route('/{id<\d+>}', name: 'bank_file', methods: ['GET'])]
+    #[Needs(Permission::SeePayables)]
+    public function show(Desk $desk, int $id, HistoryQuery $history): Response
+    {
+        $file = $this->bankFile($desk, $id);
+
+        return $this->render('bank/file.html.twig', [
+            'file' => $file,
+            'bank' => $this->db->fetchAssociative('SELECT code, name, currency FROM bank_account WHERE id = ?', [
+                $file->bankAccountId,
+            ]),
+            'run' => $this->db->fetchOne('SELECT number FROM proposal WHERE id = ?', [$file->proposalId]),
+            'lines' => $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT l.*, d.number, d.state AS document_state, p.name
+                FROM bank_file_line l
+                JOIN document d ON d.id = l.document_id
+                JOIN party p ON p.id = d.party_id
+                WHERE l.bank_file_id = ?
+                ORDER BY l.id
+                SQL
+                ,
+                [$id],
+            ),
+            'history' => $history->of($desk->id(), 'bank_file', $id),
+        ]);
+    }
+
+    #[Route('/{id<\d+>}/content', name: 'bank_file_content', methods: ['GET'])]
+    #[Needs(Permission::PayVendors)]
+    public function content(Desk $desk, int $id): Response
+    {
+        $file = $this->bankFile($desk, $id);
+
+        return new Response($file->content, 200, [
+            'Content-Type' => 'application/octet-stream',
+            'Content-Disposition' => 'attachment; filename="'.$file->number.'.'.$file->format->writer(false)->extension().'"',
+        ]);
+    }
+
+    #[Route('/make', name: 'bank_file_make', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function make(Desk $desk, Request $request, MakeBankFile $make): Response
+    {
+        $run = $request->request->getInt('run');
+        try {
+            $id =
+                $run > 0
+                    ? $make->ofRun(
+                        $desk->actor,
+                        $run,
+                        FileFormat::tryFrom((string) $request->request->get('format', '')) ??
+                            throw Refused::because('format', 'Choose a format from the list.'),
+                    )
+                    : $make->prenotes($desk->actor, $request->request->getInt('bank'), $desk->today);
+        } catch (Refused $e) {
+            $this->addFlash('refused', $e->getMessage());
+
+            return $run > 0
+                ? $this->redirectToRoute('proposal', ['company' => $desk->company->code, 'id' => $run], 303)
+                : $this->redirectToRoute('bank_files', ['company' => $desk->company->code], 303);
+        }
+        $this->say('The file is made. Look at it, download it or send it to the bank.');
+
+        return $this->redirectToRoute('bank_file', ['company' => $desk->company->code, 'id' => $id], 303);
+    }
+
+    #[Route('/{id<\d+>}/send', name: 'bank_file_send', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function send(Desk $desk, int $id, Request $request, SendBankFile $send): Response
+    {
+        $this->bankFile($desk, $id);
+
+        return $this->act(
+            static function () use ($desk, $id, $request, $send): string {
+                $said = $send->send(
+                    $desk->actor,
+                    $id,
+                    '' !== $request->request->get('again', ''),
+                    array_values(array_filter($request->request->all('reject'), is_string(...))),
+                    '' !== $request->request->get('whole', ''),
+                );
+
+                return \sprintf(
+                    'Sent. The bank answered: %d accepted, %d rejected.%s',
+                    $said['accepted'],
+                    $said['rejected'],
+                    $said['rejected'] > 0 ? ' What was rejected is open again.' : '',
+                );
+            },
+            'bank_file',
+            ['company' => $desk->company->code, 'id' => $id],
+        );
+    }
+
+    /** An answer that came another way. */
+    #[Route('/{id<\d+>}/answer', name: 'bank_file_answer', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function answer(Desk $desk, int $id, Request $request, TakeAnswer $take): Response
+    {
+        $this->bankFile($desk, $id);
+
+        return $this->act(
+            static function () use ($desk, $id, $request, $take): string {
+                $upload = $request->files->get('file');
+                $said = $take->take(
+                    $desk->actor,
+                    $id,
+                    $upload instanceof UploadedFile && $upload->isValid()
+                        ? $upload->getContent()
+                        : throw Refused::because('file', 'Choose the file with the bank’s answer.'),
+                );
+
+                return \sprintf('The answer is taken: %d accepted, %d rejected.', $said['accepted'], $said['rejected']);
+            },
+            'bank_file',
+            ['company' => $desk->company->code, 'id' => $id],
+        );
+    }
+
+    private function bankFile(Desk $desk, int $id): BankFile
+    {
+        $file = $this->entities->find(BankFile::class, $id);
+        if (!($file instanceof BankFile) || $file->companyId !== $desk->id()) {
+            throw $this->createNotFoundException('There is no such bank file in this company.');
+        }
+
+        return $file;
+    }
+}

@@ -1,0 +1,109 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Banking;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Payables\ProposalQuery;
+use Nelbix\App\Platform\BooksDay;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Paper;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Formats\AmountInWords;
+use Nelbix\Core\Money\Money;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** The pages of a run's checks, and what ends a check that was issued. */
+#[Route('/{company}', requirements: ['company' => '[A-Z0-9]{2,12}'])]
+final class CheckController extends Screen
+{
+    public function __construct(private readonly Connection $db, private readonly ProposalQuery $query)
+    {
+    }
+
+    #[Route('/payables/proposal/{id<\d+>}/checks.pdf', name: 'proposal_checks', methods: ['GET'])]
+    #[Needs(Permission::PayVendors)]
+    public function checks(Desk $desk, int $id, Paper $paper): Response
+    {
+        $number = $this->db->fetchOne('SELECT number FROM proposal WHERE id = ? AND company_id = ?', [
+            $id,
+            $desk->id(),
+        ]);
+        $checks = [];
+        foreach (
+            $this->db->fetchAllAssociative(
+                <<<SQL
+                SELECT k.*, COALESCE(NULLIF(a.name, ''), p.name) AS name, COALESCE(a.street, p.street) AS street,
+                    COALESCE(a.city, p.city) AS city, COALESCE(a.country, p.country) AS country, b.name AS bank, b.currency,
+                    c.offset_x, c.offset_y
+                FROM bank_check k
+                JOIN party p ON p.id = k.party_id
+                LEFT JOIN party_address a ON a.party_id = p.id AND a.kind = 'remit'
+                JOIN check_book c ON c.id = k.check_book_id
+                JOIN bank_account b ON b.id = c.bank_account_id
+                WHERE k.proposal_id = ? AND b.company_id = ? AND k.state IN ('reserved', 'printed', 'issued')
+                ORDER BY k.number
+                SQL
+                ,
+                [$id, $desk->id()],
+            ) as $k
+        ) {
+            $checks[(int) $k['payment']] = [
+                ...$k,
+                'words' => AmountInWords::of(Money::of((int) $k['amount'], (string) $k['currency'])),
+                'lines' => [],
+            ];
+        }
+        // after a jam only those that wait for the clerk's word are printed again
+        if (array_filter($checks, static fn (array $k): bool => 'reserved' === $k['state'])) {
+            $checks = array_filter($checks, static fn (array $k): bool => 'reserved' === $k['state']);
+        }
+        if (false === $number || [] === $checks) {
+            throw $this->createNotFoundException('No checks are printed for this run yet.');
+        }
+        foreach ($this->query->lines($id, true) as $l) {
+            if (!$l['dropped'] && isset($checks[(int) $l['payment']])) {
+                $checks[(int) $l['payment']]['lines'][] = $l;
+            }
+        }
+
+        return $paper->pdf(
+            'payables/checks_pdf.html.twig',
+            ['company' => $desk->company, 'checks' => array_values($checks)],
+            'checks-'.$number,
+        );
+    }
+
+    #[Route('/bank/register/{book<\d+>}/void', name: 'register_void', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function void(Desk $desk, int $book, Request $request, VoidCheck $void, BooksDay $booksDay): Response
+    {
+        return $this->act(
+            static function () use ($desk, $book, $request, $void, $booksDay): string {
+                $stop = 'stop' === $request->request->get('_action');
+                $typed = trim((string) $request->request->get('date', ''));
+                $void->void(
+                    $desk->actor,
+                    $book,
+                    $request->request->getInt('number'),
+                    '' === $typed ? $desk->today : $booksDay->input($desk->id())->read($typed, 'date'),
+                    (string) $request->request->get('reason', ''),
+                    $stop,
+                );
+
+                return \sprintf(
+                    'Check %d is %s. What it paid is open again, discount included.',
+                    $request->request->getInt('number'),
+                    $stop ? 'stopped' : 'void',
+                );
+            },
+            'register',
+            ['company' => $desk->company->code, 'book' => $book],
+        );
+    }
+}

@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Banking;
+
+use Nelbix\Core\Formats\Payment\AchFile;
+use Nelbix\Core\Formats\Payment\CreditTransferFile;
+use Nelbix\Core\Formats\Payment\PaymentFile;
+
+/** In which format a bank takes payments. */
+enum FileFormat: string
+{
+    case Ach = 'ach';
+    case Iso = 'pain.001';
+    case Prenote = 'prenote';
+
+    /** @param bool $balanced whether the bank wants the debit of our own account in an ACH file */
+    public function writer(bool $balanced): PaymentFile
+    {
+        return self::Iso === $this ? new CreditTransferFile() : new AchFile($balanced);
+    }
+
+    public function words(): string
+    {
+        return match ($this) {
+            self::Ach => 'ACH',
+            self::Iso => 'ISO 20022 credit transfers',
+            self::Prenote => 'ACH prenotes',
+        };
+    }
+}

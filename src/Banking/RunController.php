@@ -1,0 +1,105 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Banking;
+
+use Nelbix\App\Payables\Proposal;
+use Nelbix\App\Payables\ProposalScreen;
+use Nelbix\App\Payables\StartRun;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Work\JobQuery;
+use Nelbix\App\Work\JobState;
+use Nelbix\App\Work\Worker;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** The steps of an approved run: numbers, the printer, what came out, posting. */
+#[Route('/{company}/payables/proposal/{id<\d+>}', requirements: ['company' => '[A-Z0-9]{2,12}'])]
+final class RunController extends ProposalScreen
+{
+    #[Route('/print', name: 'proposal_print', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function reserve(Desk $desk, int $id, Request $request, PrintChecks $print): Response
+    {
+        return $this->step($desk, $id, static function () use ($desk, $id, $request, $print): string {
+            $print->print(
+                $desk->actor,
+                $id,
+                $request->request->getInt('check_book'),
+                $request->request->getInt('first_number'),
+            );
+
+            return 'The numbers are reserved and the checks are ready. Send them to the printer or open the PDF, then say what came out.';
+        });
+    }
+
+    #[Route('/printer', name: 'proposal_printer', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function printer(Desk $desk, int $id, SendToPrinter $printer): Response
+    {
+        return $this->step($desk, $id, static function () use ($desk, $id, $printer): string {
+            $job = $printer->send($desk->actor, $id);
+
+            return null === $job['jammed']
+                ? \sprintf('%d pages came out of the printer. Look at them and say so.', $job['pages'])
+                : \sprintf(
+                    'The printer jammed at page %d of %d. Look at the paper and say what came out.',
+                    $job['jammed'],
+                    $job['pages'],
+                );
+        });
+    }
+
+    #[Route('/printed', name: 'proposal_printed', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function printed(Desk $desk, int $id, Request $request, PrintChecks $print): Response
+    {
+        $numbers = static fn (string $key): array => array_values(array_map('intval', $request->request->all($key)));
+
+        return $this->step($desk, $id, static function () use ($desk, $id, $request, $numbers, $print): string {
+            $again = $print->sayWhatPrinted(
+                $desk->actor,
+                $id,
+                $numbers('spoiled'),
+                (string) $request->request->get('reason', ''),
+                $numbers('blank'),
+            );
+
+            return 0 === $again
+                ? 'All checks came out. The run can be posted.'
+                : \sprintf(
+                    '%d wait for the printer, spoiled ones under the next numbers. Print those, then say what came out.',
+                    $again,
+                );
+        });
+    }
+
+    #[Route('/post', name: 'proposal_post', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function post(Desk $desk, int $id, StartRun $run, Worker $worker, JobQuery $jobs): Response
+    {
+        return $this->step($desk, $id, static function (Proposal $proposal) use (
+            $desk,
+            $id,
+            $run,
+            $worker,
+            $jobs,
+        ): ?string {
+            $number = $proposal->number;
+            // a short run is posted before the page is there again; of a long one the page shows how far it is
+            $state = $worker->slice($run->start($desk->actor, $id));
+
+            return JobState::Done === $state
+                ? \sprintf(
+                    'Posted %d payments of proposal %s. Payables fell.',
+                    $jobs->last('run', $id)['done'] ?? 0,
+                    $number,
+                )
+                : null;
+        });
+    }
+}

@@ -1,0 +1,132 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Books;
+
+use Doctrine\DBAL\LockMode;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Refused;
+
+/**
+ * The few things that may change on a posted document, none of which touches the books: due date, reference, hold, release, approve,
+ * refuse.
+ */
+final readonly class ChangePosted
+{
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private History $history,
+    ) {
+    }
+
+    /** @throws Refused without a reason, or when it is held already */
+    public function hold(Actor $actor, int $id, string $reason): void
+    {
+        $this->transaction->run(function () use ($actor, $id, $reason): void {
+            $document = $this->posted($actor, $id);
+            if ('' === trim($reason)) {
+                throw Refused::because('reason', 'Say why it is held.');
+            }
+            if (null !== $document->heldReason) {
+                throw Refused::because('', \sprintf('%s is held already.', $document->number));
+            }
+            $document->heldReason = mb_substr(trim($reason), 0, 255);
+            $this->history->note($actor, 'document', $id, 'held', $document->heldReason);
+        });
+    }
+
+    public function release(Actor $actor, int $id): void
+    {
+        $this->transaction->run(function () use ($actor, $id): void {
+            $document = $this->posted($actor, $id);
+            if (null === $document->heldReason) {
+                throw Refused::because('', \sprintf('%s is not held.', $document->number));
+            }
+            $document->heldReason = null;
+            $this->history->note($actor, 'document', $id, 'released');
+        });
+    }
+
+    /**
+     * @param Day|null $dueDate new due date of what is still open; null leaves it
+     *
+     * @throws Refused for a document in parts, or before the document's own date
+     */
+    public function amend(Actor $actor, int $id, ?Day $dueDate, string $reference): void
+    {
+        $this->transaction->run(function () use ($actor, $id, $dueDate, $reference): void {
+            $document = $this->posted($actor, $id);
+            $before = ['due_date' => $document->dueDate?->long() ?? '', 'reference' => $document->reference];
+            if (mb_strlen($reference) > 120) {
+                throw Refused::because('reference', 'A reference has at most 120 characters; shorten it.');
+            }
+            if (null !== $dueDate && !$dueDate->equals($document->dueDate ?? $dueDate)) {
+                if (null !== $document->documentDate && $dueDate->isBefore($document->documentDate)) {
+                    throw Refused::because(
+                        'due_date',
+                        \sprintf('It is dated %s; it cannot be due before.', $document->documentDate->long()),
+                    );
+                }
+                if (
+                    1 !==
+                    (int) $this->entities
+                        ->getConnection()
+                        ->fetchOne('SELECT COUNT(*) FROM open_item WHERE document_id = ?', [$id])
+                ) {
+                    throw Refused::because(
+                        'due_date',
+                        'It falls due in parts, each on its own day; put it right with other terms instead.',
+                    );
+                }
+                $document->dueDate = $dueDate;
+                $this->entities
+                    ->getConnection()
+                    ->executeStatement('UPDATE open_item SET due_date = ? WHERE document_id = ?', [
+                        $dueDate->iso(),
+                        $id,
+                    ]);
+            }
+            $document->reference = $reference;
+            $this->history->change($actor, 'document', $id, $before, [
+                'due_date' => $document->dueDate?->long() ?? '',
+                'reference' => $reference,
+            ]);
+        });
+    }
+
+    /** A vendor invoice above the limit becomes payable by somebody else’s word; a refused one goes back to its clerk. */
+    public function decide(Actor $actor, int $id, bool $approve, string $reason = ''): void
+    {
+        $this->transaction->run(function () use ($actor, $id, $approve, $reason): void {
+            $document = $this->posted($actor, $id);
+            if (Approval::Awaiting !== $document->approval) {
+                throw Refused::because('', \sprintf('%s awaits no approval.', $document->number));
+            }
+            if ($document->createdById === $actor->userId) {
+                throw Refused::because('', 'Somebody else must decide on this; you entered it.');
+            }
+            if (!$approve && '' === trim($reason)) {
+                throw Refused::because('reason', 'Say why it goes back.');
+            }
+            $document->approval = $approve ? Approval::Approved : Approval::Refused;
+            $this->history->note($actor, 'document', $id, $approve ? 'approved' : 'refused', $reason);
+        });
+    }
+
+    private function posted(Actor $actor, int $id): Document
+    {
+        $document = $this->entities->find(Document::class, $id, LockMode::PESSIMISTIC_WRITE);
+
+        return null !== $document
+            && $document->companyId === $actor->companyId
+            && DocumentState::Posted === $document->state
+            ? $document
+            : throw Refused::because('', 'There is no such posted document in this company.');
+    }
+}

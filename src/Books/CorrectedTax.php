@@ -1,0 +1,102 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Books;
+
+use Brick\Math\BigDecimal;
+use Doctrine\DBAL\Connection;
+use Nelbix\Core\Ledger\InvoiceEntry;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\OpenItems\OpenItem;
+use Nelbix\Core\Tax\TaxCalculator;
+use Nelbix\Core\Tax\TaxCode;
+use Nelbix\Core\Tax\TaxLine;
+
+/** The tax inside a discount, for codes that say a discount corrects tax; valued at the invoice's rate. */
+final readonly class CorrectedTax
+{
+    public function __construct(private Connection $db)
+    {
+    }
+
+    /**
+     * The taxes of the documents behind items, of those with a code that a discount corrects. One query however many.
+     *
+     * @param list<int> $itemIds
+     *
+     * @return array<int, non-empty-list<array<string, mixed>>> by item
+     */
+    public function of(array $itemIds): array
+    {
+        $found = [];
+        foreach (array_chunk($itemIds, 1000) as $ids) {
+            $in = implode(',', array_map('intval', $ids));
+            $rows = $this->db->iterateAssociative(
+                <<<SQL
+                SELECT i.id AS item_id, c.code, c.rate, c.account_id, c.reverse_account_id, c.inclusive, c.recoverable_percent,
+                    c.discount_corrects_tax, t.net, t.tax, t.recoverable, d.net AS document_net, d.rate AS document_rate
+                FROM open_item i
+                JOIN document d ON d.id = i.document_id
+                JOIN document_tax t ON t.document_id = d.id
+                JOIN tax_code c ON c.id = t.tax_code_id
+                WHERE i.id IN ($in) AND EXISTS (SELECT 1 FROM document_tax u JOIN tax_code k ON k.id = u.tax_code_id
+                    WHERE u.document_id = i.document_id AND k.discount_corrects_tax = 1)
+                ORDER BY i.id, c.code
+                SQL
+                ,
+            );
+            foreach ($rows as $r) {
+                $found[(int) $r['item_id']][] = $r;
+            }
+        }
+
+        return $found;
+    }
+
+    /**
+     * @param non-empty-list<array<string, mixed>> $rows of the item, from of()
+     * @param int $amount the discount, in the opposite sign of the item
+     *
+     * @return list<array{account: int, amount: int, base: int}>
+     */
+    public static function parts(array $rows, OpenItem $item, int $amount, string $baseCurrency): array
+    {
+        $taxes = [];
+        $accounts = [];
+        foreach ($rows as $r) {
+            $code = new TaxCode(
+                (string) $r['code'],
+                BigDecimal::of($r['rate']),
+                (bool) $r['inclusive'],
+                BigDecimal::of($r['recoverable_percent']),
+                null !== $r['reverse_account_id'],
+                (bool) $r['discount_corrects_tax'],
+            );
+            $taxes[$code->code] = new TaxLine(
+                $code,
+                (int) $r['net'],
+                (int) $r['tax'],
+                Side::Payables === $item->side ? (int) $r['recoverable'] : (int) $r['tax'],
+            );
+            $accounts[$code->code] = [
+                (int) $r['account_id'],
+                null === $r['reverse_account_id'] ? null : (int) $r['reverse_account_id'],
+            ];
+        }
+        $rate = BigDecimal::of($rows[0]['document_rate']);
+        $sign = $amount < 0 ? -1 : 1;
+        $parts = [];
+        foreach (
+            TaxCalculator::splitDiscount(abs($amount), (int) $rows[0]['document_net'], $taxes)['taxes'] as $name => $tax
+        ) {
+            $base = InvoiceEntry::base($tax, $item->currency, $baseCurrency, $rate);
+            $parts[] = ['account' => $accounts[$name][0], 'amount' => $sign * $tax, 'base' => $sign * $base];
+            if (null !== $accounts[$name][1]) {
+                $parts[] = ['account' => $accounts[$name][1], 'amount' => -$sign * $tax, 'base' => -$sign * $base];
+            }
+        }
+
+        return $parts;
+    }
+}

@@ -1,0 +1,150 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Books;
+
+use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+
+/** A document of either side, from draft to posted to reversed. What is posted does not change but for hold, approval and reversal. */
+#[ORM\Entity]
+#[ORM\Table(name: 'document')]
+class Document
+{
+    use Stored;
+
+    #[ORM\Column(length: 30, nullable: true)]
+    public ?string $number = null;
+
+    #[ORM\Column(length: 60)]
+    public string $theirNumber = '';
+
+    #[ORM\Column(length: 60)]
+    public string $theirKey = '';
+
+    #[ORM\Column(length: 60, nullable: true)]
+    public ?string $liveKey = null;
+
+    #[ORM\Column]
+    public ?int $partyId = null;
+
+    #[ORM\Column(type: 'day', nullable: true)]
+    public ?Day $documentDate = null;
+
+    #[ORM\Column(type: 'day', nullable: true)]
+    public ?Day $postingDate = null;
+
+    #[ORM\Column(type: 'day', nullable: true)]
+    public ?Day $dueDate = null;
+
+    #[ORM\Column(type: 'day', nullable: true)]
+    public ?Day $startDate = null;
+
+    #[ORM\Column]
+    public ?int $termId = null;
+
+    #[ORM\Column(length: 3)]
+    public string $currency = '';
+
+    #[ORM\Column(type: 'decimal', precision: 20, scale: 10)]
+    public string $rate = '1';
+
+    #[ORM\Column(type: 'bigint')]
+    public int $net = 0;
+
+    #[ORM\Column(type: 'bigint')]
+    public int $tax = 0;
+
+    #[ORM\Column(type: 'bigint')]
+    public int $total = 0;
+
+    #[ORM\Column(type: 'bigint')]
+    public int $totalBase = 0;
+
+    #[ORM\Column(type: 'bigint')]
+    public int $discountBase = 0;
+
+    #[ORM\Column(length: 255)]
+    public string $description = '';
+
+    #[ORM\Column]
+    public ?int $bankAccountId = null;
+
+    #[ORM\Column(type: 'bigint')]
+    public int $bankBase = 0;
+
+    #[ORM\Column(length: 120)]
+    public string $reference = '';
+
+    #[ORM\Column(length: 10)]
+    public string $method = '';
+
+    #[ORM\Column(length: 255, nullable: true)]
+    public ?string $heldReason = null;
+
+    #[ORM\Column(length: 10, enumType: Approval::class)]
+    public Approval $approval = Approval::None;
+
+    #[ORM\Column]
+    public ?int $reversesId = null;
+
+    #[ORM\Column]
+    public ?int $reversedById = null;
+
+    /** The document that this one puts right. */
+    #[ORM\Column]
+    public ?int $replacesId = null;
+
+    #[ORM\Column(length: 80)]
+    public string $salesperson = '';
+
+    #[ORM\Column(type: 'decimal', precision: 7, scale: 4, nullable: true)]
+    public ?string $commissionPercent = null;
+
+    /** The invoice that a credit note was given for. */
+    #[ORM\Column]
+    public ?int $againstId = null;
+
+    /** Why it is not the one it looks like. */
+    #[ORM\Column(length: 255)]
+    public string $lookAlikeReason = '';
+
+    #[ORM\Column]
+    public ?int $batchId = null;
+
+    #[ORM\Column]
+    public ?int $recurringId = null;
+
+    #[ORM\Column(type: 'day', nullable: true)]
+    public ?Day $recurringOn = null;
+
+    #[ORM\Column]
+    public ?int $proposalId = null;
+
+    /** @var array<mixed>|null the form of a draft as it was typed */
+    #[ORM\Column(type: 'json', nullable: true)]
+    public ?array $draftInput = null;
+
+    #[ORM\Column(length: 64, nullable: true)]
+    public ?string $idempotencyKey = null;
+
+    #[ORM\Column]
+    public ?\DateTimeImmutable $postedAt = null;
+
+    #[ORM\Version, ORM\Column(type: 'integer')]
+    public int $version = 1;
+
+    public function __construct(
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 12, enumType: Side::class)] public readonly Side $side,
+        #[ORM\Column(length: 15, enumType: DocumentKind::class)] public readonly DocumentKind $kind,
+        #[ORM\Column(length: 10, enumType: DocumentState::class)] public DocumentState $state,
+        #[ORM\Column] public readonly int $createdById,
+        #[ORM\Column] public \DateTimeImmutable $createdAt,
+    ) {
+    }
+}

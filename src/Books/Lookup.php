@@ -1,0 +1,99 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Books;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Parties\Party;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Refused;
+
+/** Finds the parties, documents and items that people and files name, and refuses what is unknown or retired. */
+final readonly class Lookup
+{
+    public function __construct(private EntityManagerInterface $entities)
+    {
+    }
+
+    /** @throws Refused naming $field */
+    public function party(int $companyId, Side $side, string $code, string $field = 'party'): Party
+    {
+        $watched = $this->entities->getUnitOfWork()->size();
+        $party =
+            '' === $code
+                ? null
+                : $this->entities
+                    ->getRepository(Party::class)
+                    ->findOneBy(['companyId' => $companyId, 'side' => $side, 'code' => $code]);
+        // it is only looked at; an import of hundreds would otherwise compare each of them at every document
+        if (null !== $party && $this->entities->getUnitOfWork()->size() > $watched) {
+            $this->entities->detach($party);
+        }
+        if (null === $party) {
+            throw Refused::because(
+                $field,
+                '' === $code
+                    ? \sprintf('The %s is missing; choose one.', $side->partyWord())
+                    : \sprintf(
+                        'There is no %s “%s”; choose one from the list or add it.',
+                        $side->partyWord(),
+                        mb_strimwidth($code, 0, 30, '…'),
+                    ),
+            );
+        }
+        if ($party->retired) {
+            throw Refused::because(
+                $field,
+                \sprintf('%s %s is retired; choose another %s.', $party->code, $party->name, $side->partyWord()),
+            );
+        }
+
+        return $party;
+    }
+
+    /** A posted invoice of a party, by our number or theirs. */
+    public function documentOf(int $companyId, Side $side, int $partyId, string $number): ?int
+    {
+        $id = $this->entities->getConnection()->fetchOne(
+            <<<SQL
+            SELECT id
+            FROM document
+            WHERE company_id = ? AND side = ? AND party_id = ? AND kind IN ('invoice', 'debit_note', 'finance_charge')
+                AND state = 'posted' AND (number = ? OR their_number = ?)
+            ORDER BY id DESC
+            LIMIT 1
+            SQL
+            ,
+            [$companyId, $side->value, $partyId, $number, $number],
+        );
+
+        return false === $id ? null : (int) $id;
+    }
+
+    /**
+     * An item of a party by our number or theirs, with /2 for the second instalment; open ones first.
+     *
+     * @return array{id: int, open: int, currency: string}|null
+     */
+    public function openItem(Side $side, int $partyId, string $name): ?array
+    {
+        $row = $this->entities->getConnection()->fetchAssociative(
+            <<<'SQL'
+            SELECT i.id, i.open, i.currency
+            FROM open_item i
+            JOIN document d ON d.id = i.document_id
+            WHERE i.party_id = ? AND i.side = ? AND d.reverses_id IS NULL
+                AND (i.number = ? OR d.their_number = ? OR (CONCAT(d.their_number, '/', i.part) = ? AND d.their_number <> ''))
+            ORDER BY i.open = 0, i.id
+            LIMIT 1
+            SQL
+            ,
+            [$partyId, $side->value, $name, $name, $name],
+        );
+
+        return false === $row
+            ? null
+            : ['id' => (int) $row['id'], 'open' => (int) $row['open'], 'currency' => (string) $row['currency']];
+    }
+}

@@ -1,0 +1,64 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Books;
+
+use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+
+/** An open item as it is kept. Only SettlementBook changes what is open. */
+#[ORM\Entity]
+#[ORM\Table(name: 'open_item')]
+class OpenItemRecord
+{
+    use Stored;
+
+    #[ORM\Column(type: 'day')]
+    public Day $lastMovedOn;
+
+    #[ORM\Column]
+    public ?int $reservedById = null;
+
+    /** The number of what holds it, for whoever is refused. */
+    #[ORM\Column(length: 30, nullable: true)]
+    public ?string $reservedAs = null;
+
+    public function __construct(
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 12, enumType: Side::class)] public readonly Side $side,
+        #[ORM\Column] public readonly int $partyId,
+        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Document $document,
+        #[ORM\Column] public readonly int $part,
+        #[ORM\Column(length: 15, enumType: DocumentKind::class)] public readonly DocumentKind $kind,
+        #[ORM\Column(length: 34)] public readonly string $number,
+        #[ORM\Column] public readonly int $accountId,
+        #[ORM\Column(length: 3)] public readonly string $currency,
+        #[ORM\Column(type: 'bigint')] public readonly int $original,
+        #[ORM\Column(type: 'bigint')] public readonly int $originalBase,
+        #[ORM\Column(type: 'bigint')] public int $open,
+        #[ORM\Column(type: 'bigint')] public int $openBase,
+        #[ORM\Column(type: 'bigint')] public readonly int $discountBase,
+        #[ORM\Column] public readonly int $graceDays,
+        #[ORM\Column(type: 'day')] public readonly Day $documentDate,
+        #[ORM\Column(type: 'day')] public readonly Day $postingDate,
+        #[ORM\Column(type: 'day')] public readonly Day $dueDate,
+    ) {
+        $this->lastMovedOn = $postingDate;
+    }
+
+    /** @param Reservation|null $by null frees it */
+    public function reserve(?Reservation $by): void
+    {
+        $this->reservedById = $by?->id;
+        $this->reservedAs = $by?->number;
+    }
+
+    public function reservation(): ?Reservation
+    {
+        return null === $this->reservedById ? null : new Reservation($this->reservedById, (string) $this->reservedAs);
+    }
+}

@@ -1,0 +1,328 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Books;
+
+use Doctrine\DBAL\LockMode;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Ledger\EntryOrder;
+use Nelbix\App\Ledger\LedgerWriter;
+use Nelbix\App\Ledger\PeriodGate;
+use Nelbix\App\Ledger\Source;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\BooksDay;
+use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Numbering;
+use Nelbix\App\Platform\Settings;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Refused;
+use Psr\Clock\ClockInterface;
+
+/**
+ * Reverses a posted document: an opposite document, entry and items, which settle with the original's. A mistake goes on
+ * the original date where it is open; an event (a void or a bounce) on its own day, undoing what the money settled.
+ */
+final readonly class ReverseDocument
+{
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private SettlementBook $book,
+        private LedgerWriter $ledger,
+        private PeriodGate $periods,
+        private Numbering $numbering,
+        private Settings $settings,
+        private BooksDay $booksDay,
+        private History $history,
+        private ClockInterface $clock,
+    ) {
+    }
+
+    /**
+     * A mistake: refused while another settlement stands, with the list of what to undo first.
+     *
+     * @return int the reversal's id
+     *
+     * @throws Refused
+     */
+    public function reverse(Actor $actor, int $documentId, string $reason): int
+    {
+        return $this->transaction->run(function () use ($actor, $documentId, $reason): int {
+            $document = $this->locked($actor, $documentId);
+            if ($document->kind->isTransfer()) {
+                $this->undoTransfer($actor, $document);
+            }
+            $standing = $this->standing($documentId);
+            if ([] !== $standing) {
+                throw Refused::because(
+                    '',
+                    \sprintf(
+                        '%s is settled with %s; undo %s first.',
+                        $document->number,
+                        implode(', ', array_unique(array_column($standing, 'numbers'))),
+                        1 === \count($standing) ? 'that settlement' : 'those settlements',
+                    ),
+                );
+            }
+            $from =
+                'original' === $this->settings->of($actor->companyId)->values['reversal_date']
+                    ? $document->postingDate
+                    : $this->booksDay->of($actor->companyId);
+            $day = $this->periods->firstOpen(
+                $actor->companyId,
+                $from ?? $this->booksDay->of($actor->companyId),
+                $this->sides($document),
+            );
+
+            return $this->write($actor, $document, $day, $reason, 'reversed');
+        });
+    }
+
+    /**
+     * An event: a check voided, a receipt bounced, a transfer returned. Undoes on that day every settlement the money took part in.
+     *
+     * @return int the opposite document's id
+     *
+     * @throws Refused
+     */
+    public function event(Actor $actor, int $documentId, Day $day, string $word, string $reason): int
+    {
+        return $this->transaction->run(function () use ($actor, $documentId, $day, $word, $reason): int {
+            $document = $this->locked($actor, $documentId);
+            if (!$document->kind->isMoney()) {
+                throw Refused::because('', 'Only money can be voided or bounce; reverse the document instead.');
+            }
+            if (null !== $document->postingDate && $day->isBefore($document->postingDate)) {
+                throw Refused::because(
+                    'date',
+                    \sprintf('The money moved on %s; this cannot be dated before.', $document->postingDate->long()),
+                );
+            }
+            foreach ($this->standing($documentId) as $settlement) {
+                $this->book->undo($actor, (int) $settlement['id'], $day);
+            }
+            $this->entities
+                ->getConnection()
+                ->executeStatement(
+                    "UPDATE bank_check SET state = 'voided', reason = ? WHERE document_id = ? AND state = 'issued'",
+                    [mb_substr($reason, 0, 255), $documentId],
+                );
+
+            return $this->write($actor, $document, $day, $reason, $word);
+        });
+    }
+
+    /** @throws Refused once the item that the transfer made for later was touched */
+    private function undoTransfer(Actor $actor, Document $document): void
+    {
+        $touched = $this->entities->getConnection()->fetchAssociative(
+            <<<'SQL'
+            SELECT i.number, i.reserved_as AS run
+            FROM open_item i
+            WHERE i.document_id = ? AND i.part > 1 AND (i.open <> i.original OR i.reserved_by_id IS NOT NULL)
+            LIMIT 1
+            SQL
+            ,
+            [$document->id],
+        );
+        if (false !== $touched) {
+            throw Refused::because(
+                '',
+                null === $touched['run']
+                    ? \sprintf('%s is paid or settled by now; undo that first.', $touched['number'])
+                    : \sprintf(
+                        '%s is in payment proposal %s; drop it there first.',
+                        $touched['number'],
+                        $touched['run'],
+                    ),
+            );
+        }
+        foreach (
+            $this->entities
+                ->getConnection()
+                ->fetchFirstColumn('SELECT id FROM settlement WHERE document_id = ? AND undone_on IS NULL', [
+                    $document->id,
+                ]) as $settlement
+        ) {
+            $this->book->undo($actor, (int) $settlement);
+        }
+    }
+
+    private function locked(Actor $actor, int $documentId): Document
+    {
+        $ids = array_map(
+            'intval',
+            $this->entities
+                ->getConnection()
+                ->fetchFirstColumn('SELECT id FROM open_item WHERE document_id = ?', [$documentId]),
+        );
+        $this->book->lock($actor, $ids);
+        $document = $this->entities->find(Document::class, $documentId, LockMode::PESSIMISTIC_WRITE);
+        if (null === $document || $document->companyId !== $actor->companyId) {
+            throw Refused::because('', 'There is no such document in this company.');
+        }
+        $this->entities->refresh($document, LockMode::PESSIMISTIC_WRITE);
+        if (DocumentState::Posted !== $document->state || null !== $document->reversesId) {
+            throw Refused::because(
+                '',
+                \sprintf('%s is not posted or was already reversed.', $document->number ?? 'The draft'),
+            );
+        }
+
+        return $document;
+    }
+
+    /** @return list<Side> the party ledgers that the document's items stand in */
+    private function sides(Document $document): array
+    {
+        return $document->kind->isTransfer()
+            ? array_map(
+                Side::from(...),
+                $this->entities
+                    ->getConnection()
+                    ->fetchFirstColumn('SELECT DISTINCT side FROM open_item WHERE document_id = ?', [$document->id]),
+            )
+            : [$document->side];
+    }
+
+    /** @return list<array{id: int|string, numbers: string}> settlements that stand on the document's items */
+    private function standing(int $documentId): array
+    {
+        /** @var list<array{id: int|string, numbers: string}> */
+        return $this->entities->getConnection()->fetchAllAssociative(
+            <<<'SQL'
+            SELECT s.id, GROUP_CONCAT(DISTINCT o.number ORDER BY o.id SEPARATOR ' and ') AS numbers
+            FROM settlement s
+            JOIN settlement_line l ON l.settlement_id = s.id
+            JOIN open_item i ON i.id = l.item_id
+            JOIN settlement_line m ON m.settlement_id = s.id
+            JOIN open_item o ON o.id = m.item_id AND o.document_id <> i.document_id
+            WHERE i.document_id = ? AND s.undone_on IS NULL
+            GROUP BY s.id
+            ORDER BY s.id
+            SQL
+            ,
+            [$documentId],
+        );
+    }
+
+    private function write(Actor $actor, Document $document, Day $day, string $reason, string $word): int
+    {
+        $reversal = new Document(
+            $actor->companyId,
+            $document->side,
+            $document->kind,
+            DocumentState::Reversed,
+            $actor->userId,
+            $this->clock->now(),
+        );
+        foreach (
+            [
+                'theirNumber',
+                'theirKey',
+                'partyId',
+                'documentDate',
+                'termId',
+                'currency',
+                'rate',
+                'bankAccountId',
+                'method',
+                'reference',
+            ] as $copied
+        ) {
+            $reversal->{$copied} = $document->{$copied};
+        }
+        foreach (['net', 'tax', 'total', 'totalBase', 'discountBase', 'bankBase'] as $opposite) {
+            $reversal->{$opposite} = -$document->{$opposite};
+        }
+        $reversal->postingDate = $reversal->dueDate = $day;
+        $reversal->reversesId = $document->id;
+        $reversal->description = mb_substr($reason, 0, 255);
+        $reversal->postedAt = $this->clock->now();
+        $reversal->number = $this->numbering->document(
+            $actor->companyId,
+            $document->kind->prefix($document->side),
+            $day->year,
+        );
+        $this->entities->persist($reversal);
+        /** @var list<OpenItemRecord> $items */
+        $items = $this->entities
+            ->getRepository(OpenItemRecord::class)
+            ->findBy(['document' => $document], ['part' => 'ASC']);
+        $opposites = [];
+        foreach ($items as $item) {
+            $opposites[] = $opposite = new OpenItemRecord(
+                $actor->companyId,
+                $item->side,
+                $item->partyId,
+                $reversal,
+                $item->part,
+                $item->kind,
+                1 === \count($items) ? $reversal->number : $reversal->number.'/'.$item->part,
+                $item->accountId,
+                $item->currency,
+                -$item->original,
+                -$item->originalBase,
+                -$item->original,
+                -$item->originalBase,
+                0,
+                0,
+                $item->documentDate,
+                $day,
+                $day,
+            );
+            $this->entities->persist($opposite);
+        }
+        $document->state = DocumentState::Reversed;
+        $document->liveKey = null;
+        $this->entities->flush();
+        $document->reversedById = $reversal->id;
+        foreach (
+            $this->entities
+                ->getConnection()
+                ->fetchFirstColumn(
+                    'SELECT id FROM journal_entry WHERE source_kind = \'document\' AND source_id = ? ORDER BY id',
+                    [$document->id],
+                ) as $entryId
+        ) {
+            $this->ledger->write(
+                $actor,
+                new EntryOrder(
+                    $this->ledger->draftOf((int) $entryId)->reversed(),
+                    $day,
+                    \sprintf('%s: %s %s', $reversal->number, $document->number, $word),
+                    $this->sides($document),
+                    Source::document($reversal->id()),
+                    (int) $entryId,
+                ),
+            );
+        }
+        foreach ($items as $k => $item) {
+            if ($item->open !== $item->original) {
+                continue; // what cannot be undone leaves the opposite item open
+            }
+            $this->book->settle(
+                $actor,
+                new SettlementRequest(
+                    $item->side,
+                    [
+                        ['item' => $item->id(), 'applied' => $item->open],
+                        ['item' => $opposites[$k]->id(), 'applied' => -$item->open],
+                    ],
+                    [],
+                    $day,
+                    \Brick\Math\BigDecimal::of($document->rate),
+                    $reversal->id,
+                    null,
+                    $reversal->number.' '.$word,
+                ),
+            );
+        }
+        $this->history->note($actor, 'document', $document->id(), $word, $reason);
+
+        return $reversal->id();
+    }
+}

@@ -1,0 +1,27 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Books;
+
+use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
+use Nelbix\Core\Settlement\AdjustmentKind;
+
+/** A discount, write-off or withholding of a settlement. */
+#[ORM\Entity]
+#[ORM\Table(name: 'settlement_adjustment')]
+class SettlementAdjustment
+{
+    use Stored;
+
+    public function __construct(
+        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Settlement $settlement,
+        #[ORM\Column] public readonly int $itemId,
+        #[ORM\Column(length: 12, enumType: AdjustmentKind::class)] public readonly AdjustmentKind $kind,
+        #[ORM\Column(type: 'bigint')] public readonly int $amount,
+        #[ORM\Column(type: 'bigint')] public readonly int $amountBase,
+        #[ORM\Column] public readonly int $accountId,
+    ) {
+    }
+}

@@ -1,0 +1,474 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Books;
+
+use Brick\Math\BigDecimal;
+use Doctrine\DBAL\ArrayParameterType;
+use Doctrine\DBAL\LockMode;
+use Doctrine\ORM\EntityManagerInterface;
+use Doctrine\ORM\Query;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Ledger\EntryOrder;
+use Nelbix\App\Ledger\LedgerWriter;
+use Nelbix\App\Ledger\PeriodGate;
+use Nelbix\App\Ledger\Rates;
+use Nelbix\App\Ledger\Source;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Bulk;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\AccountRole;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\OpenItems\OpenItem;
+use Nelbix\Core\Refused;
+use Nelbix\Core\Settlement\Adjustment;
+use Nelbix\Core\Settlement\AdjustmentKind;
+use Nelbix\Core\Settlement\SettlementDraft;
+use Nelbix\Core\Settlement\Settler;
+use Psr\Clock\ClockInterface;
+
+/**
+ * Keeps open items and settlements: the only place that changes what is open. Items are locked in order of id, so two
+ * clerks who settle the same item get one success and one refusal. Call inside a transaction.
+ */
+final readonly class SettlementBook
+{
+    public function __construct(
+        private EntityManagerInterface $entities,
+        private LedgerWriter $ledger,
+        private PeriodGate $periods,
+        private Chart $chart,
+        private Rates $rates,
+        private ClockInterface $clock,
+        private CorrectedTax $correctedTax,
+        private Bulk $bulk,
+    ) {
+    }
+
+    /**
+     * Locks items for this transaction and reads them fresh.
+     *
+     * @param list<int> $ids
+     *
+     * @return array<int, OpenItemRecord> by id
+     *
+     * @throws Refused when one does not exist in this company
+     */
+    public function lock(Actor $actor, array $ids): array
+    {
+        if ([] === $ids) {
+            return [];
+        }
+        /** @var list<OpenItemRecord> $found */
+        $found = $this->entities
+            ->createQuery(
+                'SELECT i FROM '.
+                    OpenItemRecord::class.
+                    ' i WHERE i.id IN (:ids) AND i.companyId = :company ORDER BY i.id',
+            )
+            ->setParameter('ids', array_values(array_unique($ids)), ArrayParameterType::INTEGER)
+            ->setParameter('company', $actor->companyId)
+            ->setLockMode(LockMode::PESSIMISTIC_WRITE)
+            ->setHint(Query::HINT_REFRESH, true)
+            ->getResult();
+        $items = [];
+        foreach ($found as $item) {
+            $items[$item->id()] = $item;
+        }
+        if (\count($items) !== \count(array_unique($ids))) {
+            throw Refused::because('items', 'An item was not found in this company; load the page anew.');
+        }
+
+        return $items;
+    }
+
+    /**
+     * Locks items for this transaction in order of their ids, without reading them.
+     *
+     * @param list<int> $ids
+     */
+    public function hold(array $ids): void
+    {
+        $ids = array_values(array_unique($ids));
+        sort($ids);
+        foreach (array_chunk($ids, 1000) as $chunk) {
+            $this->entities
+                ->getConnection()
+                ->fetchOne(
+                    'SELECT COUNT(*) FROM (SELECT id FROM open_item WHERE id IN ('.
+                        implode(',', $chunk).
+                        ') ORDER BY id FOR UPDATE) held',
+                );
+        }
+    }
+
+    /**
+     * Settles one.
+     *
+     * @return int the settlement's id
+     *
+     * @throws Refused when a rule is broken, an item is reserved or was settled meanwhile
+     */
+    public function settle(Actor $actor, SettlementRequest $request): int
+    {
+        return $this->settleAll($actor, [$request])[0];
+    }
+
+    /**
+     * Settles many, in their order, in a handful of statements. What was watched of their items before is not to be trusted after.
+     *
+     * @param non-empty-list<SettlementRequest> $requests
+     *
+     * @return non-empty-list<int> the settlements' ids
+     *
+     * @throws Refused
+     */
+    public function settleAll(Actor $actor, array $requests): array
+    {
+        $items = $this->locked(
+            $actor,
+            array_merge(
+                ...array_map(static fn (SettlementRequest $r): array => array_column($r->placements, 'item'), $requests),
+            ),
+        );
+        $taxes = $this->correctedTax->of(self::discounted($requests));
+        $settlements = $lines = $adjustments = $orders = $moved = $open = [];
+        $now = $this->clock->now();
+        foreach ($requests as $n => $request) {
+            foreach ($request->placements as $placement) {
+                self::mustBeFree(
+                    $items[$placement['item']]['item']->number,
+                    $items[$placement['item']]['reservedBy'],
+                    $request->proposalId,
+                );
+            }
+            if (!isset($open[$request->date->iso().$request->side->value])) {
+                $this->periods->mustBeOpen($actor->companyId, $request->date, [$request->side], 'date');
+                $open[$request->date->iso().$request->side->value] = true;
+            }
+            $draft = $this->work(
+                $actor,
+                $request,
+                array_map(
+                    static fn (array $p): OpenItem => $items[$p['item']]['item'],
+                    array_column($request->placements, null, 'item'),
+                ),
+                $taxes,
+            );
+            $first = $draft->lines[0]->item;
+            $settlements[$n] = $settlement = new Settlement(
+                $actor->companyId,
+                $request->side,
+                $first->party,
+                $first->currency,
+                $request->date,
+                (string) $this->rateOf($actor, $request, $first->currency),
+                $request->documentId,
+                $draft->exchange,
+                $actor->userId,
+                $now,
+            );
+            foreach ($draft->lines as $line) {
+                $items[$line->item->id]['item'] = $left = $line->item->less($line->applied, $line->appliedBase);
+                $moved[$line->item->id] = [
+                    $left->open,
+                    $left->openBase,
+                    Day::latest($moved[$line->item->id][2] ?? $request->date, $request->date),
+                ];
+                $lines[] = new SettlementLine($settlement, $line->item->id, $line->applied, $line->appliedBase);
+            }
+            foreach ($draft->adjustments as ['adjustment' => $adjustment, 'base' => $base]) {
+                $adjustments[] = new SettlementAdjustment(
+                    $settlement,
+                    $adjustment->item,
+                    $adjustment->kind,
+                    $adjustment->amount,
+                    $base,
+                    $adjustment->account,
+                );
+            }
+            if (!$draft->entry->isEmpty()) {
+                $orders[$n] = $draft->entry;
+            }
+        }
+        foreach ([array_values($settlements), $lines, $adjustments] as $records) {
+            $this->bulk->insert($records);
+        }
+        $this->move($moved);
+        $entries = [];
+        foreach ($orders as $n => $draft) {
+            $entries[] = new EntryOrder(
+                $draft,
+                $requests[$n]->date,
+                $requests[$n]->text,
+                [$requests[$n]->side],
+                Source::settlement($settlements[$n]->id()),
+            );
+        }
+        $this->ledger->writeAll($actor, $entries);
+
+        return array_map(static fn (Settlement $s): int => $s->id(), $settlements);
+    }
+
+    /**
+     * The same worked out without storing it, for the entry panel.
+     *
+     * @param array<int, OpenItem> $items by id
+     */
+    public function draft(Actor $actor, SettlementRequest $request, array $items): SettlementDraft
+    {
+        return $this->work($actor, $request, $items, $this->correctedTax->of(self::discounted([$request])));
+    }
+
+    /**
+     * @param array<int, OpenItem> $items by id
+     * @param array<int, non-empty-list<array<string, mixed>>> $taxes by item, from CorrectedTax
+     */
+    private function work(Actor $actor, SettlementRequest $request, array $items, array $taxes): SettlementDraft
+    {
+        $placements = array_map(
+            static fn (array $p): array => ['item' => $items[$p['item']], 'applied' => $p['applied']],
+            $request->placements,
+        );
+        foreach ($placements as ['item' => $item]) {
+            if ($item->side !== $request->side) {
+                throw Refused::because('items', \sprintf('%s belongs to the other side.', $item->number));
+            }
+        }
+        $adjustments = [];
+        foreach ($request->adjustments as $a) {
+            $item =
+                $items[$a['item']] ??
+                throw Refused::because('adjustments', 'A discount must belong to an item that is settled here.');
+            $corrected =
+                AdjustmentKind::Discount === $a['kind'] && isset($taxes[$item->id])
+                    ? CorrectedTax::parts($taxes[$item->id], $item, $a['amount'], $actor->baseCurrency)
+                    : [];
+            $adjustments[] = new Adjustment(
+                $a['kind'],
+                $a['item'],
+                $a['amount'],
+                $this->chart->role($actor->companyId, self::role($request->side, $a['kind'])),
+                $corrected,
+            );
+        }
+        $settler = new Settler(
+            $actor->baseCurrency,
+            $this->chart->role($actor->companyId, AccountRole::ExchangeRealised),
+        );
+        $currency = [] === $placements ? $actor->baseCurrency : $placements[0]['item']->currency;
+
+        return $settler->settle(
+            $placements,
+            $adjustments,
+            $request->date,
+            $this->rateOf($actor, $request, $currency),
+            $request->text,
+        );
+    }
+
+    /**
+     * @param list<SettlementRequest> $requests
+     *
+     * @return list<int> items with a discount
+     */
+    private static function discounted(array $requests): array
+    {
+        $ids = [];
+        foreach ($requests as $request) {
+            foreach ($request->adjustments as $a) {
+                if (AdjustmentKind::Discount === $a['kind']) {
+                    $ids[] = $a['item'];
+                }
+            }
+        }
+
+        return $ids;
+    }
+
+    /**
+     * Locks items in order of id and reads them as they are now.
+     *
+     * @param list<int> $ids
+     *
+     * @return array<int, array{item: OpenItem, reservedBy: ?Reservation}> by id
+     *
+     * @throws Refused when one does not exist in this company
+     */
+    private function locked(Actor $actor, array $ids): array
+    {
+        $ids = array_values(array_unique($ids));
+        sort($ids);
+        $items = [];
+        foreach (array_chunk($ids, 1000) as $chunk) {
+            foreach (
+                $this->entities->getConnection()->iterateAssociative(
+                    <<<'SQL'
+                    SELECT id, side, party_id, kind, number, account_id, currency, original, original_base, open, open_base,
+                        posting_date, due_date, reserved_by_id, reserved_as
+                    FROM open_item
+                    WHERE company_id = ? AND id IN (
+                    SQL
+                    .
+                        implode(',', $chunk).
+                        ') ORDER BY id FOR UPDATE',
+                    [$actor->companyId],
+                ) as $r
+            ) {
+                $items[(int) $r['id']] = [
+                    'item' => new OpenItem(
+                        (int) $r['id'],
+                        Side::from((string) $r['side']),
+                        (int) $r['party_id'],
+                        DocumentKind::from((string) $r['kind']),
+                        (string) $r['number'],
+                        (int) $r['account_id'],
+                        (string) $r['currency'],
+                        (int) $r['original'],
+                        (int) $r['original_base'],
+                        (int) $r['open'],
+                        (int) $r['open_base'],
+                        Day::of((string) $r['posting_date']),
+                        Day::of((string) $r['due_date']),
+                    ),
+                    'reservedBy' => null === $r['reserved_by_id']
+                            ? null
+                            : new Reservation((int) $r['reserved_by_id'], (string) $r['reserved_as']),
+                ];
+            }
+        }
+        if (\count($items) !== \count($ids)) {
+            throw Refused::because('items', 'An item was not found in this company; load the page anew.');
+        }
+
+        return $items;
+    }
+
+    /** @param array<int, array{int, int, Day}> $moved open, open base and day by item */
+    private function move(array $moved): void
+    {
+        foreach (array_chunk($moved, 500, true) as $chunk) {
+            $rows = implode(
+                ' UNION ALL ',
+                array_map(
+                    static fn (int $id, array $m): string => \sprintf(
+                        "SELECT %d AS id, %d AS open, %d AS open_base, '%s' AS moved",
+                        $id,
+                        $m[0],
+                        $m[1],
+                        $m[2]->iso(),
+                    ),
+                    array_keys($chunk),
+                    $chunk,
+                ),
+            );
+            $this->entities
+                ->getConnection()
+                ->executeStatement(
+                    'UPDATE open_item i JOIN ('.
+                        $rows.
+                        ') m ON m.id = i.id SET i.open = m.open, i.open_base = m.open_base, i.last_moved_on = '.
+                        'GREATEST(i.last_moved_on, CAST(m.moved AS DATE))',
+                );
+        }
+    }
+
+    private static function role(Side $side, AdjustmentKind $kind): AccountRole
+    {
+        return match ($kind) {
+            AdjustmentKind::Discount => $side->discountRole(),
+            AdjustmentKind::WriteOff => AccountRole::SmallDifferences,
+            AdjustmentKind::Withholding => $side->withholdingRole(),
+            AdjustmentKind::BadDebt => AccountRole::BadDebt,
+            AdjustmentKind::BankCharge => AccountRole::BankCharges,
+        };
+    }
+
+    /** Opens the items of a settlement again and reverses what it posted. The row is locked; undoing twice is refused. */
+    public function undo(Actor $actor, int $settlementId, ?Day $on = null): Settlement
+    {
+        $itemIds = array_map(
+            'intval',
+            $this->entities
+                ->getConnection()
+                ->fetchFirstColumn('SELECT item_id FROM settlement_line WHERE settlement_id = ?', [$settlementId]),
+        );
+        $records = $this->lock($actor, $itemIds);
+        $settlement = $this->entities->find(Settlement::class, $settlementId, LockMode::PESSIMISTIC_WRITE);
+        if (null === $settlement || $settlement->companyId !== $actor->companyId) {
+            throw Refused::because('', 'There is no such settlement in this company.');
+        }
+        $this->entities->refresh($settlement, LockMode::PESSIMISTIC_WRITE);
+        if (null !== $settlement->undoneOn) {
+            throw Refused::because(
+                '',
+                \sprintf('This settlement was already undone on %s.', $settlement->undoneOn->long()),
+            );
+        }
+        foreach ($records as $record) {
+            self::mustBeFree($record->number, $record->reservation(), null);
+        }
+        $day = $on ?? $this->periods->firstOpen($actor->companyId, $settlement->settledOn, [$settlement->side]);
+        $this->periods->mustBeOpen($actor->companyId, $day, [$settlement->side], 'date');
+        if ($day->isBefore($settlement->settledOn)) {
+            throw Refused::because(
+                'date',
+                \sprintf(
+                    'The settlement is dated %s; it cannot be undone before that.',
+                    $settlement->settledOn->long(),
+                ),
+            );
+        }
+        foreach (
+            $this->entities->getRepository(SettlementLine::class)->findBy(['settlement' => $settlement]) as $line
+        ) {
+            $record = $records[$line->itemId];
+            $record->open += $line->applied;
+            $record->openBase += $line->appliedBase;
+            $record->lastMovedOn = Day::latest($record->lastMovedOn, $day);
+        }
+        $settlement->undoneOn = $day;
+        $settlement->undoneById = $actor->userId;
+        $settlement->undoneAt = $this->clock->now();
+        $this->entities->flush();
+        $entry = $this->entities
+            ->getConnection()
+            ->fetchAssociative(
+                'SELECT id, number FROM journal_entry WHERE source_kind = \'settlement\' AND source_id = ? AND reverses_id IS NULL',
+                [$settlementId],
+            );
+        if (false !== $entry) {
+            $this->ledger->write(
+                $actor,
+                new EntryOrder(
+                    $this->ledger->draftOf((int) $entry['id'])->reversed(),
+                    $day,
+                    'Undo of '.$entry['number'],
+                    [$settlement->side],
+                    Source::settlement($settlementId),
+                    (int) $entry['id'],
+                ),
+            );
+        }
+
+        return $settlement;
+    }
+
+    /** @throws Refused naming the proposal that holds the item */
+    private static function mustBeFree(string $item, ?Reservation $by, ?int $proposalId): void
+    {
+        if (null !== $by && $by->id !== $proposalId) {
+            throw Refused::because(
+                'items',
+                \sprintf('%s is reserved by payment proposal %s; drop it there first.', $item, $by->number),
+            );
+        }
+    }
+
+    private function rateOf(Actor $actor, SettlementRequest $request, string $currency): BigDecimal
+    {
+        return $request->rate ?? $this->rates->on($actor->companyId, $currency, $actor->baseCurrency, $request->date);
+    }
+}

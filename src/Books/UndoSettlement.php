@@ -1,0 +1,81 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Books;
+
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Refused;
+
+/** Undoes a settlement: its items open again, what it posted is reversed. Undoing twice is refused. */
+final readonly class UndoSettlement
+{
+    public function __construct(
+        private Transaction $transaction,
+        private SettlementBook $book,
+        private History $history,
+        private \Doctrine\DBAL\Connection $db,
+    ) {
+    }
+
+    /** @throws Refused */
+    public function undo(Actor $actor, int $settlementId): Settlement
+    {
+        return $this->transaction->run(function () use ($actor, $settlementId): Settlement {
+            $reversal = $this->db->fetchOne(
+                <<<'SQL'
+                SELECT d.number
+                FROM settlement s
+                JOIN document d ON d.id = s.document_id
+                WHERE s.id = ? AND s.company_id = ? AND d.reverses_id IS NOT NULL
+                SQL
+                ,
+                [$settlementId, $actor->companyId],
+            );
+            if (false !== $reversal) {
+                throw Refused::because(
+                    '',
+                    \sprintf(
+                        'This settlement belongs to the reversal %s and stands with it; enter the document anew instead.',
+                        $reversal,
+                    ),
+                );
+            }
+            $transfer = $this->db->fetchAssociative(
+                <<<'SQL'
+                SELECT d.number, d.kind
+                FROM settlement s
+                JOIN document d ON d.id = s.document_id
+                WHERE s.id = ? AND s.company_id = ? AND d.reverses_id IS NULL
+                SQL
+                ,
+                [$settlementId, $actor->companyId],
+            );
+            if (false !== $transfer && DocumentKind::from((string) $transfer['kind'])->isTransfer()) {
+                throw Refused::because(
+                    '',
+                    \sprintf(
+                        'This settlement belongs to %s and stands with it; reverse %s instead.',
+                        $transfer['number'],
+                        $transfer['number'],
+                    ),
+                );
+            }
+            $settlement = $this->book->undo($actor, $settlementId);
+            if (null !== $settlement->documentId) {
+                $this->history->note(
+                    $actor,
+                    'document',
+                    $settlement->documentId,
+                    'settlement undone',
+                    'dated '.$settlement->undoneOn?->long(),
+                );
+            }
+
+            return $settlement;
+        });
+    }
+}

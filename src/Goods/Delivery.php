@@ -1,0 +1,43 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Goods;
+
+use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
+use Nelbix\Core\Calendar\Day;
+
+/** Goods that a vendor delivered, valued at order price; received, not invoiced until it is reversed when the invoice comes. */
+#[ORM\Entity]
+#[ORM\Table(name: 'delivery')]
+class Delivery
+{
+    use Stored;
+
+    #[ORM\Column(type: 'day', nullable: true)]
+    public ?Day $reversedOn = null;
+
+    #[ORM\Column]
+    public ?int $reversedById = null;
+
+    #[ORM\Column(length: 255)]
+    public string $reason = '';
+
+    public function __construct(
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 30)] public readonly string $number,
+        #[ORM\Column] public readonly int $partyId,
+        #[ORM\Column(length: 60)] public readonly string $noteNumber,
+        #[ORM\Column(type: 'day')] public readonly Day $deliveredOn,
+        #[ORM\Column(length: 3)] public readonly string $currency,
+        #[ORM\Column(type: 'decimal', precision: 20, scale: 10)] public string $rate,
+        #[ORM\Column(type: 'bigint')] public readonly int $amount,
+        #[ORM\Column(type: 'bigint')] public readonly int $amountBase,
+        #[ORM\Column] public readonly int $accountId,
+        #[ORM\Column] public readonly int $createdById,
+        #[ORM\Column] public \DateTimeImmutable $createdAt,
+        #[ORM\Column(length: 64, nullable: true)] public readonly ?string $idempotencyKey = null,
+    ) {
+    }
+}

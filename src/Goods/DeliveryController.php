@@ -1,0 +1,268 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Goods;
+
+use Doctrine\DBAL\Connection;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\JournalQuery;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Ledger\Source;
+use Nelbix\App\Parties\Pickers;
+use Nelbix\App\People\HistoryQuery;
+use Nelbix\App\Platform\BooksDay;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Screen;
+use Nelbix\App\Platform\Typography;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Problem;
+use Nelbix\Core\Refused;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** Deliveries: what came and is not invoiced yet. The receiver's screens; others see them. */
+#[Route('/{company}/deliveries', requirements: ['company' => '[A-Z0-9]{2,12}'])]
+final class DeliveryController extends Screen
+{
+    public function __construct(
+        private readonly Connection $db,
+        private readonly DeliveryReader $reader,
+        private readonly RecordDelivery $recordDelivery,
+        private readonly Chart $chart,
+    ) {
+    }
+
+    #[Route('', name: 'deliveries', methods: ['GET'])]
+    #[Needs(Permission::SeeDeliveries)]
+    public function list(Desk $desk, Request $request): Response
+    {
+        $all = 'all' === $request->query->get('show');
+        $rows = $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT g.id, g.number, g.note_number, g.delivered_on, g.reversed_on, g.reason, g.currency, g.amount, g.amount_base,
+                p.code, p.name, u.name AS by_name
+            FROM delivery g
+            JOIN party p ON p.id = g.party_id
+            JOIN app_user u ON u.id = g.created_by_id
+            WHERE g.company_id = ?
+            SQL
+            .
+                ($all ? '' : ' AND g.reversed_on IS NULL').
+                ' ORDER BY g.delivered_on DESC, g.id DESC LIMIT 500',
+            [$desk->id()],
+        );
+        if (self::wantsFile($request)) {
+            return $this->exported(
+                $request,
+                'deliveries',
+                ['number', 'vendor', 'name', 'delivery_note', 'delivered_on', 'currency', 'amount', 'reversed_on'],
+                array_map(
+                    static fn (array $r): array => [
+                        (string) $r['number'],
+                        (string) $r['code'],
+                        (string) $r['name'],
+                        (string) $r['note_number'],
+                        (string) $r['delivered_on'],
+                        (string) $r['currency'],
+                        Money::of((int) $r['amount'], (string) $r['currency'])->decimal(),
+                        (string) $r['reversed_on'],
+                    ],
+                    $rows,
+                ),
+            );
+        }
+
+        return $this->render('receiving/list.html.twig', [
+            'rows' => $rows,
+            'all' => $all,
+            'total' => array_sum(
+                array_map(static fn (array $r): int => null === $r['reversed_on'] ? (int) $r['amount_base'] : 0, $rows),
+            ),
+        ]);
+    }
+
+    #[Route('/new', name: 'delivery_new', methods: ['GET'])]
+    #[Needs(Permission::RecordDeliveries)]
+    public function enter(Desk $desk): Response
+    {
+        return $this->form($desk, ['delivered_on' => $desk->today->long()]);
+    }
+
+    #[Route('/live', name: 'delivery_live', methods: ['POST'])]
+    #[Needs(Permission::RecordDeliveries)]
+    public function live(Desk $desk, Request $request): Response
+    {
+        return $this->render('receiving/live.html.twig', $this->worked($desk, $request->request->all()));
+    }
+
+    #[Route('/new', name: 'delivery_record', methods: ['POST'])]
+    #[Needs(Permission::RecordDeliveries)]
+    public function record(Desk $desk, Request $request): Response
+    {
+        $raw = $request->request->all();
+        try {
+            $id = $this->recordDelivery->record(
+                $desk->actor,
+                $this->reader->read($desk->actor, $raw),
+                mb_substr((string) $request->request->get('_key', ''), 0, 64) ?: null,
+            );
+        } catch (Refused $e) {
+            return $this->form($desk, $raw, $e->problems);
+        }
+        $row = $this->db->fetchAssociative('SELECT number, amount_base FROM delivery WHERE id = ?', [$id]) ?: [];
+        $this->say(
+            \sprintf(
+                'Recorded %s. Received-not-invoiced rose by %s %s, until the vendor’s invoice comes.',
+                $row['number'] ?? '',
+                Typography::amount((int) ($row['amount_base'] ?? 0), $desk->company->baseCurrency),
+                $desk->company->baseCurrency,
+            ),
+        );
+
+        return $this->redirectToRoute('delivery', ['company' => $desk->company->code, 'id' => $id], 303);
+    }
+
+    #[Route('/{id<\d+>}', name: 'delivery', methods: ['GET'])]
+    #[Needs(Permission::SeeDeliveries)]
+    public function show(
+        Desk $desk,
+        int $id,
+        EntityManagerInterface $entities,
+        JournalQuery $journal,
+        HistoryQuery $history,
+    ): Response {
+        $delivery = $this->found($entities->find(Delivery::class, $id), $desk->id());
+
+        return $this->render('receiving/delivery.html.twig', [
+            'delivery' => $delivery,
+            'party' => $this->db->fetchAssociative(
+                'SELECT p.id, p.code, p.name FROM delivery g JOIN party p ON p.id = g.party_id WHERE g.id = ?',
+                [$id],
+            ),
+            'lines' => $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT l.*, a.number AS account, a.name AS account_name, CONCAT_WS(' ', c.code, d.code, p.code) AS analysis
+                FROM delivery_line l
+                JOIN account a ON a.id = l.account_id
+                LEFT JOIN analysis_code c ON c.id = l.cost_center_id
+                LEFT JOIN analysis_code d ON d.id = l.department_id
+                LEFT JOIN analysis_code p ON p.id = l.project_id
+                WHERE l.delivery_id = ?
+                ORDER BY l.position
+                SQL
+                ,
+                [$id],
+            ),
+            'entries' => $journal->ofSource($desk->id(), Source::delivery($id)),
+            'history' => $history->of($desk->id(), 'delivery', $id),
+        ]);
+    }
+
+    #[Route('/{id<\d+>}/reverse', name: 'delivery_reverse', methods: ['POST'])]
+    #[Needs(Permission::RecordDeliveries)]
+    public function reverse(
+        Desk $desk,
+        int $id,
+        Request $request,
+        ReverseDelivery $reverse,
+        BooksDay $booksDay,
+    ): Response {
+        return $this->act(
+            static function () use ($desk, $id, $request, $reverse, $booksDay): string {
+                $typed = trim((string) $request->request->get('date', ''));
+                $day = '' === $typed ? $desk->today : $booksDay->input($desk->id())->read($typed, 'date');
+                $delivery = $reverse->reverse($desk->actor, $id, $day, (string) $request->request->get('reason', ''));
+
+                return \sprintf(
+                    '%s is reversed as of %s. Received-not-invoiced fell by %s %s.',
+                    $delivery->number,
+                    $day->long(),
+                    Typography::amount($delivery->amountBase, $desk->company->baseCurrency),
+                    $desk->company->baseCurrency,
+                );
+            },
+            'delivery',
+            ['company' => $desk->company->code, 'id' => $id],
+        );
+    }
+
+    /** The receiver sees no payables, and still has to name a vendor and an account. */
+    #[Route(
+        '/pick/{what}',
+        name: 'delivery_pick',
+        requirements: ['what' => 'party|account|cost_center|department|project'],
+        methods: ['GET'],
+    ),]
+    #[Needs(Permission::RecordDeliveries)]
+    public function pick(Desk $desk, string $what, Request $request, Pickers $pickers): JsonResponse
+    {
+        return new JsonResponse(
+            $pickers->find($desk->id(), Side::Payables, $what, (string) $request->query->get('q', '')),
+        );
+    }
+
+    /**
+     * @param array<mixed> $raw
+     * @param list<Problem> $problems
+     */
+    private function form(Desk $desk, array $raw, array $problems = []): Response
+    {
+        return $this->render(
+            'receiving/form.html.twig',
+            [
+                ...$this->worked($desk, $raw),
+                'problems' => $problems,
+                'errors' => self::byField($problems),
+                'key' => \is_string($raw['_key'] ?? null) ? $raw['_key'] : bin2hex(random_bytes(16)),
+            ],
+            new Response(null, [] === $problems ? 200 : 422),
+        );
+    }
+
+    /**
+     * @param array<mixed> $raw
+     *
+     * @return array<string, mixed>
+     */
+    private function worked(Desk $desk, array $raw): array
+    {
+        $input = $this->reader->read($desk->actor, $raw);
+        $entry = null;
+        $refusal = null;
+        try {
+            $entry = $this->recordDelivery->preview($desk->actor, $input);
+        } catch (Refused $e) {
+            $refusal = $e->getMessage();
+        }
+        $typed = array_filter(
+            $input->problems,
+            static fn (Problem $p): bool => !str_contains($p->message, 'missing')
+                && !str_contains($p->message, 'There is no line'),
+        );
+        $empty = [
+            'account' => '',
+            'text' => '',
+            'quantity' => '',
+            'price' => '',
+            'cost_center' => '',
+            'department' => '',
+            'project' => '',
+        ];
+
+        return [
+            'input' => $input,
+            'entry' => $entry,
+            'refusal' => $refusal,
+            'form' => $raw,
+            'typed' => self::byField(array_values($typed)),
+            'accounts' => $this->chart->accounts($desk->id()),
+            'lines' => self::formLines($raw, $empty),
+        ];
+    }
+}

@@ -1,0 +1,159 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Goods;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Ledger\EntryOrder;
+use Nelbix\App\Ledger\LedgerWriter;
+use Nelbix\App\Ledger\PeriodGate;
+use Nelbix\App\Ledger\Rates;
+use Nelbix\App\Ledger\Source;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Numbering;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\AccountRole;
+use Nelbix\Core\Ledger\DeliveryEntry;
+use Nelbix\Core\Ledger\InvoiceEntry;
+use Nelbix\Core\Ledger\JournalDraft;
+use Nelbix\Core\Problem;
+use Nelbix\Core\Refused;
+use Psr\Clock\ClockInterface;
+
+/** Records goods received and posts them at order price: delivery, lines and entry, or nothing. */
+final readonly class RecordDelivery
+{
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private LedgerWriter $ledger,
+        private PeriodGate $periods,
+        private Chart $chart,
+        private Rates $rates,
+        private Numbering $numbering,
+        private History $history,
+        private ClockInterface $clock,
+    ) {
+    }
+
+    /**
+     * @param string|null $idempotencyKey the same key twice makes one delivery
+     *
+     * @return int the delivery's id
+     *
+     * @throws Refused with every problem of the input
+     */
+    public function record(Actor $actor, DeliveryInput $input, ?string $idempotencyKey = null): int
+    {
+        if (
+            null !== $idempotencyKey
+            && false !==
+                ($done = $this->entities
+                    ->getConnection()
+                    ->fetchOne('SELECT id FROM delivery WHERE company_id = ? AND idempotency_key = ?', [
+                        $actor->companyId,
+                        $idempotencyKey,
+                    ]))
+        ) {
+            return (int) $done;
+        }
+        $party = $input->party;
+        $day = $input->deliveredOn;
+        if (null === $party || null === $day || [] !== $input->problems || [] === $input->lines) {
+            throw Refused::all(
+                [] === $input->problems ? [new Problem('', 'The delivery cannot be read.')] : $input->problems,
+            );
+        }
+
+        return $this->transaction->run(function () use ($actor, $input, $party, $day, $idempotencyKey): int {
+            $this->periods->mustBeOpen($actor->companyId, $day, [], 'delivered_on');
+            $base = $this->base($actor, $input, $day);
+            $number = $this->numbering->document($actor->companyId, 'GR', $day->year);
+            $control = $this->chart->role($actor->companyId, AccountRole::ReceivedNotInvoiced);
+            $delivery = new Delivery(
+                $actor->companyId,
+                $number,
+                $party->id(),
+                $input->noteNumber,
+                $day,
+                $input->currency,
+                (string) $this->rates->on($actor->companyId, $input->currency, $actor->baseCurrency, $day),
+                $input->amount(),
+                $base,
+                $control,
+                $actor->userId,
+                $this->clock->now(),
+                $idempotencyKey,
+            );
+            $this->entities->persist($delivery);
+            foreach (DeliveryEntry::bases(array_column($input->lines, 'amount'), $base) as $k => $share) {
+                $l = $input->lines[$k];
+                $this->entities->persist(
+                    new DeliveryLine(
+                        $delivery,
+                        $k + 1,
+                        $l['account'],
+                        $l['text'],
+                        (string) $l['quantity'],
+                        (string) $l['price'],
+                        $l['amount'],
+                        $share,
+                        $l['analysis']->costCenter,
+                        $l['analysis']->department,
+                        $l['analysis']->project,
+                    ),
+                );
+            }
+            $this->entities->flush();
+            $this->ledger->write(
+                $actor,
+                new EntryOrder(
+                    DeliveryEntry::draft($control, $party->id(), $number, $input->currency, $input->lines, $base),
+                    $day,
+                    trim($number.' '.$input->noteNumber),
+                    [],
+                    source: Source::delivery($delivery->id()),
+                ),
+            );
+            $this->history->note($actor, 'delivery', $delivery->id(), 'recorded');
+
+            return $delivery->id();
+        });
+    }
+
+    /** The entry as recording would post it, or null while something is missing. */
+    public function preview(Actor $actor, DeliveryInput $input): ?JournalDraft
+    {
+        return null === $input->party || [] === $input->lines || 0 === $input->amount()
+            ? null
+            : DeliveryEntry::draft(
+                $this->chart->role($actor->companyId, AccountRole::ReceivedNotInvoiced),
+                $input->party->id(),
+                'delivery',
+                $input->currency,
+                $input->lines,
+                $this->base($actor, $input, $input->deliveredOn),
+            );
+    }
+
+    private function base(Actor $actor, DeliveryInput $input, ?Day $day): int
+    {
+        return $input->currency === $actor->baseCurrency
+            ? $input->amount()
+            : InvoiceEntry::base(
+                $input->amount(),
+                $input->currency,
+                $actor->baseCurrency,
+                $this->rates->on(
+                    $actor->companyId,
+                    $input->currency,
+                    $actor->baseCurrency,
+                    $day ?? throw Refused::because('delivered_on', 'The day of the delivery is missing.'),
+                ),
+            );
+    }
+}

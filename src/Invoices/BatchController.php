@@ -1,0 +1,304 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Invoices;
+
+use Doctrine\DBAL\Connection;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\People\HistoryQuery;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Problem;
+use Nelbix\Core\Refused;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** Batches, and the grid in which they are entered: one row a document. */
+#[Route('/{company}/{side}/batches', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
+final class BatchController extends Screen
+{
+    public const COLUMNS = [
+        'party',
+        'number',
+        'document_date',
+        'account',
+        'amount',
+        'tax_code',
+        'cost_center',
+        'text',
+        'due_date',
+    ];
+
+    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db)
+    {
+    }
+
+    #[Route('', name: 'batches', methods: ['GET'])]
+    #[Needs('see')]
+    public function list(Desk $desk, Side $side, Request $request): Response
+    {
+        $rows = $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT b.id, b.name, b.posting_date, b.control_count, b.control_total, b.posted_at, u.name AS by_name, COUNT(d.id) AS n,
+                COALESCE(SUM(d.total), 0) AS total
+            FROM batch b
+            JOIN app_user u ON u.id = b.created_by_id
+            LEFT JOIN document d ON d.batch_id = b.id AND d.reverses_id IS NULL
+            WHERE b.company_id = ? AND b.side = ?
+            GROUP BY b.id, b.name, b.posting_date, b.control_count, b.control_total, b.posted_at, u.name
+            ORDER BY b.posted_at IS NOT NULL, b.id DESC
+            LIMIT 200
+            SQL
+            ,
+            [$desk->id(), $side->value],
+        );
+        if (self::wantsFile($request)) {
+            $d = static fn (mixed $minor): string => null === $minor
+                ? ''
+                : Money::of((int) $minor, $desk->company->baseCurrency)->decimal();
+
+            return $this->exported(
+                $request,
+                $side->value.'-batches',
+                ['name', 'posting_date', 'by', 'state', 'documents', 'control_count', 'total', 'control_total'],
+                array_map(
+                    static fn (array $r): array => [
+                        (string) $r['name'],
+                        (string) $r['posting_date'],
+                        (string) $r['by_name'],
+                        null === $r['posted_at'] ? 'open' : 'posted',
+                        (string) $r['n'],
+                        (string) $r['control_count'],
+                        $d($r['total']),
+                        $d($r['control_total']),
+                    ],
+                    $rows,
+                ),
+            );
+        }
+
+        return $this->render('batches/list.html.twig', ['side' => $side, 'rows' => $rows]);
+    }
+
+    #[Route('/open', name: 'batch_open', methods: ['POST'])]
+    #[Needs('enter')]
+    public function open(Desk $desk, Side $side, Request $request, SaveBatch $saveBatch): Response
+    {
+        try {
+            $id = $saveBatch->save($desk->actor, $side, $request->request->all());
+        } catch (Refused $e) {
+            $this->addFlash('refused', $e->getMessage());
+
+            return $this->redirectToRoute('batches', ['company' => $desk->company->code, 'side' => $side->value], 303);
+        }
+
+        return $this->redirectToRoute(
+            'batch',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
+            303,
+        );
+    }
+
+    #[Route('/{id<\d+>}', name: 'batch', methods: ['GET'])]
+    #[Needs('see')]
+    public function show(Desk $desk, Side $side, int $id, HistoryQuery $history): Response
+    {
+        return $this->page($desk, $side, $id, $history);
+    }
+
+    #[Route('/{id<\d+>}', name: 'batch_save', methods: ['POST'])]
+    #[Needs('enter')]
+    public function save(
+        Desk $desk,
+        Side $side,
+        int $id,
+        Request $request,
+        SaveBatch $saveBatch,
+        PostBatch $postBatch,
+        HistoryQuery $history,
+    ): Response {
+        $this->batch($desk, $side, $id);
+        $here = ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id];
+        try {
+            switch ((string) $request->request->get('_action')) {
+                case 'post':
+                    $result = $postBatch->post($desk->actor, $side, $id);
+                    $this->say(\sprintf('Posted the whole batch, %d documents.', $result['posted']));
+                    break;
+                case 'good':
+                    $result = $postBatch->post($desk->actor, $side, $id, true);
+                    $this->say(
+                        0 === $result['left']
+                            ? \sprintf('Posted all %d documents.', $result['posted'])
+                            : \sprintf(
+                                'Posted %d documents; %d stay in the batch to be mended.',
+                                $result['posted'],
+                                $result['left'],
+                            ),
+                    );
+                    break;
+                default:
+                    $saveBatch->save($desk->actor, $side, $request->request->all(), $id);
+                    $this->say('The batch is changed.');
+            }
+        } catch (Refused $e) {
+            return $this->page($desk, $side, $id, $history, $e->problems);
+        }
+
+        return $this->redirectToRoute('batch', $here, 303);
+    }
+
+    /** Rows as they are typed or pasted: {"rows": {"3": {...}}} gives {"rows": {"3": what was understood}, "sum": HTML}. */
+    #[Route('/{id<\d+>}/rows', name: 'batch_rows', methods: ['POST'])]
+    #[Needs('enter')]
+    public function rows(Desk $desk, Side $side, int $id, Request $request, KeepRows $keepRows): Response
+    {
+        $data = json_decode($request->getContent(), true);
+        $rows = \is_array($data) && \is_array($data['rows'] ?? null) ? array_filter($data['rows'], is_array(...)) : [];
+        try {
+            $results = $keepRows->keep($desk->actor, $side, $id, $rows, true === ($data['check'] ?? null));
+        } catch (Refused $e) {
+            return new JsonResponse(['refused' => $e->getMessage()], 422);
+        }
+
+        return new JsonResponse([
+            'rows' => (object) $results,
+            'sum' => $this->renderView('batches/_sum.html.twig', $this->sums($desk, $side, $id)),
+        ]);
+    }
+
+    /** @param list<Problem> $problems */
+    private function page(Desk $desk, Side $side, int $id, HistoryQuery $history, array $problems = []): Response
+    {
+        $batch = $this->batch($desk, $side, $id);
+        $byDraft = [];
+        $general = [];
+        foreach ($problems as $p) {
+            if (1 === preg_match('/\Adraft\.(\d+)\.(?:lines\.0\.)?(.*)\z/', $p->field, $m)) {
+                $byDraft[(int) $m[1]][$m[2]] ??= $p->message;
+            } else {
+                $general[] = $p;
+            }
+        }
+        $rows = [];
+        foreach (
+            $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT d.id, d.state, d.number, d.their_number, d.kind, d.version, d.draft_input, d.document_date, d.due_date,
+                    d.total, d.currency, p.code, p.name
+                FROM document d
+                LEFT JOIN party p ON p.id = d.party_id
+                WHERE d.company_id = ? AND d.batch_id = ? AND d.reverses_id IS NULL
+                ORDER BY d.id
+                SQL
+                ,
+                [$desk->id(), $id],
+            ) as $r
+        ) {
+            $input = json_decode((string) $r['draft_input'], true);
+            $rows[] = [
+                ...$r,
+                'values' => \is_array($input) ? self::values($input) : null,
+                'problems' => $byDraft[(int) $r['id']] ?? [],
+            ];
+        }
+
+        return $this->render(
+            'batches/batch.html.twig',
+            [
+                'side' => $side,
+                'rows' => $rows,
+                'columns' => self::COLUMNS,
+                'problems' => $general,
+                'wrong' => \count($byDraft),
+                'errors' => self::byField($general),
+                'history' => $history->of($desk->id(), 'batch', $id),
+                ...$this->sums($desk, $side, $id),
+            ],
+            new Response(null, [] === $problems ? 200 : 422),
+        );
+    }
+
+    /** @return array<string, mixed> */
+    private function sums(Desk $desk, Side $side, int $id): array
+    {
+        $sum =
+            $this->db->fetchAssociative(
+                'SELECT COUNT(*) AS n, COALESCE(SUM(total), 0) AS total FROM document WHERE batch_id = ? AND reverses_id IS NULL',
+                [$id],
+            ) ?:
+            [];
+        $batch = $this->batch($desk, $side, $id);
+
+        return [
+            'batch' => $batch,
+            'count' => (int) ($sum['n'] ?? 0),
+            'entered' => (int) ($sum['total'] ?? 0),
+            'control_total' => null === $batch->controlTotal
+                    ? ''
+                    : Money::of($batch->controlTotal, $desk->company->baseCurrency)->decimal(),
+            'currency' => $desk->company->baseCurrency,
+        ];
+    }
+
+    /**
+     * The cells of a draft that the grid can hold; null when it has more than a row shows, and is opened as a form.
+     *
+     * @param array<mixed> $input
+     *
+     * @return array<string, string>|null
+     */
+    private static function values(array $input): ?array
+    {
+        $lines = array_values(
+            array_filter(
+                \is_array($input['lines'] ?? null) ? $input['lines'] : [],
+                static fn (mixed $l): bool => \is_array($l) && '' !== implode('', array_filter($l, is_string(...))),
+            ),
+        );
+        $more = array_diff_key(
+            array_filter($input, static fn (mixed $v): bool => \is_string($v) && '' !== $v),
+            array_flip([
+                'party',
+                'number',
+                'document_date',
+                'posting_date',
+                'due_date',
+                'kind',
+                'description',
+                'look_alike_reason',
+            ]),
+        );
+        $line = \is_array($lines[0] ?? null) ? $lines[0] : [];
+        if (
+            \count($lines) > 1
+            || [] !== $more
+            || 'invoice' !== ($input['kind'] ?? 'invoice')
+            || '' !== ($line['department'] ?? '').($line['project'] ?? '')
+        ) {
+            return null;
+        }
+        $values = [];
+        foreach (self::COLUMNS as $column) {
+            $value = $input[$column] ?? ($line[$column] ?? '');
+            $values[$column] = \is_string($value) ? $value : '';
+        }
+
+        return $values;
+    }
+
+    private function batch(Desk $desk, Side $side, int $id): Batch
+    {
+        $batch = $this->entities->find(Batch::class, $id);
+
+        return null !== $batch && $batch->companyId === $desk->id() && $batch->side === $side
+            ? $batch
+            : throw $this->createNotFoundException('There is no such batch in this company.');
+    }
+}

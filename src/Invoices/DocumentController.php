@@ -1,0 +1,534 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Invoices;
+
+use Doctrine\DBAL\Connection;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\ChangePosted;
+use Nelbix\App\Books\Document;
+use Nelbix\App\Books\DocumentState;
+use Nelbix\App\Books\JournalQuery;
+use Nelbix\App\Books\OpenItemsQuery;
+use Nelbix\App\People\HistoryQuery;
+use Nelbix\App\Platform\BooksDay;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\FileStore;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Paper;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\RememberedFilters;
+use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** A document's page, the list of documents and of open items, and what may be done with what is posted. */
+#[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
+final class DocumentController extends Screen
+{
+    public function __construct(
+        private readonly EntityManagerInterface $entities,
+        private readonly Connection $db,
+        private readonly BooksDay $booksDay,
+    ) {
+    }
+
+    #[Route('/documents', name: 'documents', methods: ['GET'])]
+    #[Needs('see')]
+    public function list(
+        Desk $desk,
+        Side $side,
+        Request $request,
+        DocumentListQuery $query,
+        RememberedFilters $remembered,
+    ): Response {
+        $filters = $remembered->of($desk, $request, 'documents-'.$side->value, DocumentListQuery::FILTERS);
+        $filters['state'] = isset(DocumentListQuery::STATES[$filters['state']]) ? $filters['state'] : 'posted';
+        $list = $query->of(
+            $desk->id(),
+            $side,
+            $desk->company->baseCurrency,
+            $filters,
+            $request->query->getInt('before') ?: null,
+            self::wantsFile($request) ? null : 100,
+        );
+        if (self::wantsFile($request)) {
+            $money = static fn (mixed $minor, array $r): string => null === $minor
+                ? ''
+                : \Nelbix\Core\Money\Money::of((int) $minor, (string) $r['currency'])->decimal();
+
+            return $this->exported(
+                $request,
+                $side->value.'-documents',
+                [
+                    'number',
+                    'their_number',
+                    'kind',
+                    'state',
+                    'party',
+                    'name',
+                    'document_date',
+                    'posting_date',
+                    'due',
+                    'currency',
+                    'total',
+                    'open',
+                    'batch',
+                    'by',
+                    'text',
+                ],
+                array_map(
+                    static fn (array $r): array => [
+                        (string) $r['number'],
+                        (string) $r['their_number'],
+                        (string) $r['kind'],
+                        (string) $r['state'],
+                        (string) $r['code'],
+                        (string) $r['name'],
+                        (string) $r['document_date'],
+                        (string) $r['posting_date'],
+                        (string) $r['due_date'],
+                        (string) $r['currency'],
+                        $money($r['total'], $r),
+                        $money($r['open'], $r),
+                        (string) $r['batch_name'],
+                        (string) $r['by_name'],
+                        (string) $r['description'],
+                    ],
+                    $list['rows'],
+                ),
+            );
+        }
+
+        return $this->render('documents/list.html.twig', [
+            'side' => $side,
+            'filters' => $filters,
+            ...$list,
+            'errors' => self::byField($list['problems']->all),
+            'kinds' => DocumentKind::cases(),
+            'people' => $this->db->fetchAllKeyValue(
+                <<<'SQL'
+                SELECT DISTINCT u.username, u.name
+                FROM app_user u
+                JOIN membership m ON m.user_id = u.id
+                WHERE m.company_id = ?
+                ORDER BY u.name
+                SQL
+                ,
+                [$desk->id()],
+            ),
+        ]);
+    }
+
+    #[Route('/items', name: 'items', methods: ['GET'])]
+    #[Needs('see')]
+    public function items(
+        Desk $desk,
+        Side $side,
+        Request $request,
+        OpenItemsQuery $query,
+        RememberedFilters $remembered,
+    ): Response {
+        $filters = $remembered->of($desk, $request, 'items-'.$side->value, ['party', 'only', 'as_of', 'settled']);
+        $request->query->add($filters);
+        $asOf = $desk->today;
+        $error = null;
+        try {
+            $asOf =
+                '' === (string) $request->query->get('as_of', '')
+                    ? $asOf
+                    : $this->booksDay->input($desk->id())->read((string) $request->query->get('as_of'), 'as_of');
+        } catch (\Nelbix\Core\Refused $e) {
+            $error = $e->getMessage();
+        }
+        $order = isset(OpenItemsQuery::ORDERS[(string) $request->query->get('order')])
+            ? (string) $request->query->get('order')
+            : 'due';
+        $only = (string) $request->query->get('only', '');
+        $party = mb_strtolower(trim((string) $request->query->get('party', '')));
+        $rows = array_values(
+            array_filter(
+                $query->asOf(
+                    $desk->id(),
+                    $side,
+                    $asOf,
+                    $asOf->equals($desk->today),
+                    null,
+                    $order,
+                    null,
+                    '1' === $request->query->get('settled'),
+                ),
+                static fn (array $r): bool => ('' === $party
+                    || str_contains(mb_strtolower($r['party'].' '.$r['party_name']), $party))
+                    && match ($only) {
+                        'overdue' => $r['open'] > 0 && $r['due_date'] < $asOf->iso(),
+                        'unapplied' => $r['open'] < 0 && \in_array($r['kind'], ['receipt', 'payment'], true),
+                        'discount' => null !== $r['discount_through']
+                            && $r['open'] > 0
+                            && Day::of($r['discount_through'])->isBefore($asOf->plusDays(8)),
+                        default => true,
+                    },
+            ),
+        );
+        if (self::wantsFile($request)) {
+            return $this->exported(
+                $request,
+                $side->value.'-open-items-'.$asOf->iso(),
+                [
+                    'party',
+                    'name',
+                    'document',
+                    'their_number',
+                    'kind',
+                    'document_date',
+                    'due',
+                    'currency',
+                    'original',
+                    'open',
+                    'open_base',
+                ],
+                array_map(
+                    fn (array $r): array => [
+                        $r['party'],
+                        $r['party_name'],
+                        $r['number'],
+                        $r['their_number'],
+                        $r['kind'],
+                        $r['document_date'],
+                        $r['due_date'],
+                        $r['currency'],
+                        \Nelbix\Core\Money\Money::of($r['original'], $r['currency'])->decimal(),
+                        \Nelbix\Core\Money\Money::of($r['open'], $r['currency'])->decimal(),
+                        \Nelbix\Core\Money\Money::of($r['open_base'], $desk->company->baseCurrency)->decimal(),
+                    ],
+                    $rows,
+                ),
+            );
+        }
+
+        return $this->render('documents/items.html.twig', [
+            'side' => $side,
+            'as_of' => $asOf,
+            'order' => $order,
+            'only' => $only,
+            'party' => $party,
+            'error' => $error,
+            'settled' => '1' === $request->query->get('settled'),
+            'rows' => \array_slice($rows, 0, 400),
+            'count' => \count($rows),
+            'total' => array_sum(array_column($rows, 'open_base')),
+            'overdue' => array_sum(
+                array_map(
+                    static fn (array $r): int => $r['open'] > 0 && $r['due_date'] < $asOf->iso() ? $r['open_base'] : 0,
+                    $rows,
+                ),
+            ),
+        ]);
+    }
+
+    #[Route('/document/{id<\d+>}', name: 'document', methods: ['GET'])]
+    #[Needs('see')]
+    public function show(
+        Desk $desk,
+        Side $side,
+        int $id,
+        JournalQuery $journal,
+        HistoryQuery $history,
+        FileStore $files,
+        Trail $trail,
+    ): Response {
+        $document = $this->document($desk, $side, $id, true);
+        if (DocumentState::Draft === $document->state) {
+            return $this->redirectToRoute('invoice_draft', [
+                'company' => $desk->company->code,
+                'side' => $side->value,
+                'id' => $id,
+            ]);
+        }
+        $items = $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT i.*, a.number AS account, i.reserved_as AS reserved_by, i.reserved_by_id AS reserved_id
+            FROM open_item i
+            JOIN account a ON a.id = i.account_id
+            WHERE i.document_id = ?
+            ORDER BY i.part
+            SQL
+            ,
+            [$id],
+        );
+
+        return $this->render('documents/document.html.twig', [
+            'side' => $side,
+            'document' => $document,
+            'party' => $this->db->fetchAssociative('SELECT id, code, name FROM party WHERE id = ?', [
+                $document->partyId,
+            ]),
+            'items' => $items,
+            'lines' => $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT l.*, a.number, a.name, t.code AS tax_code, CONCAT_WS(' ', c.code, d.code, p.code) AS analysis
+                FROM document_line l
+                JOIN account a ON a.id = l.account_id
+                LEFT JOIN tax_code t ON t.id = l.tax_code_id
+                LEFT JOIN analysis_code c ON c.id = l.cost_center_id
+                LEFT JOIN analysis_code d ON d.id = l.department_id
+                LEFT JOIN analysis_code p ON p.id = l.project_id
+                WHERE l.document_id = ?
+                ORDER BY l.position
+                SQL
+                ,
+                [$id],
+            ),
+            'discounts' => $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT x.through, x.percent, x.amount
+                FROM item_discount x
+                JOIN open_item i ON i.id = x.item_id
+                WHERE i.document_id = ?
+                ORDER BY x.through
+                SQL
+                ,
+                [$id],
+            ),
+            'settlements' => $this->settlements($id),
+            'entries' => $journal->ofDocument($desk->id(), $id),
+            'history' => $history->of($desk->id(), 'document', $id),
+            'check' => $this->db->fetchAssociative(
+                'SELECT k.number, k.state FROM bank_check k WHERE k.document_id = ?',
+                [$id],
+            ),
+            'papers' => $files->of($desk->id(), 'paper', $id),
+            'notes' => $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT n.id, n.text, n.due_on, n.done_at, n.created_at, n.for_user_id, n.created_by_id, u.name, w.name AS for_name,
+                    x.name AS done_by
+                FROM note n
+                JOIN app_user u ON u.id = n.created_by_id
+                LEFT JOIN app_user w ON w.id = n.for_user_id
+                LEFT JOIN app_user x ON x.id = n.done_by_id
+                WHERE n.document_id = ?
+                ORDER BY n.id
+                SQL
+                ,
+                [$id],
+            ),
+            'colleagues' => $this->db->fetchAllKeyValue(
+                <<<'SQL'
+                SELECT DISTINCT u.username, u.name
+                FROM app_user u
+                JOIN membership m ON m.user_id = u.id
+                WHERE m.company_id = ?
+                ORDER BY u.name
+                SQL
+                ,
+                [$desk->id()],
+            ),
+            'related' => $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT id, number, CASE WHEN id = ? THEN 'puts right' WHEN replaces_id = ? THEN 'put right as' WHEN id = ?
+                    THEN 'against' ELSE 'credited by' END AS word
+                FROM document
+                WHERE id IN (?, ?) OR replaces_id = ? OR against_id = ?
+                SQL
+                ,
+                [
+                    $document->replacesId ?? 0,
+                    $id,
+                    $document->againstId ?? 0,
+                    $document->replacesId ?? 0,
+                    $document->againstId ?? 0,
+                    $id,
+                    $id,
+                ],
+            ),
+            'trail' => $trail->of($desk->id(), $side, $id, $desk->today),
+            'other' => $this->db->fetchAssociative('SELECT id, number FROM document WHERE id = ?', [
+                $document->reversesId ?? ($document->reversedById ?? 0),
+            ]),
+        ]);
+    }
+
+    #[Route('/document/{id<\d+>}/invoice.pdf', name: 'document_pdf', methods: ['GET'])]
+    #[Needs('see')]
+    public function pdf(Desk $desk, Side $side, int $id, Paper $paper, InvoicePrint $print): Response
+    {
+        $document = $this->document($desk, $side, $id);
+        if (Side::Receivables !== $side || !$document->kind->isInvoiced() || null === $document->number) {
+            throw $this->createNotFoundException('Only posted customer invoices and notes have a PDF.');
+        }
+
+        return $paper->pdf(
+            'documents/invoice_pdf.html.twig',
+            ['printed' => $print->of($desk->company, [$id])],
+            $document->number,
+        );
+    }
+
+    #[Route('/document/{id<\d+>}/invoice.xml', name: 'document_xml', methods: ['GET'])]
+    #[Needs('see')]
+    public function xml(Desk $desk, Side $side, int $id, InvoiceXml $invoiceXml): Response
+    {
+        $document = $this->document($desk, $side, $id);
+        try {
+            return new Response($invoiceXml->of($desk->company, $id), 200, [
+                'Content-Type' => 'application/xml',
+                'Content-Disposition' => 'attachment; filename="'.
+                    preg_replace('/[^A-Za-z0-9._-]/', '-', (string) $document->number).
+                    '.xml"',
+            ]);
+        } catch (\Nelbix\Core\Refused $e) {
+            $this->addFlash('refused', $e->getMessage());
+
+            return $this->redirectToRoute(
+                'document',
+                ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
+                303,
+            );
+        }
+    }
+
+    #[Route('/document/{id<\d+>}/change', name: 'document_change', methods: ['POST'])]
+    #[Needs('enter')]
+    public function change(Desk $desk, Side $side, int $id, Request $request, ChangePosted $change): Response
+    {
+        $document = $this->document($desk, $side, $id);
+        $reason = mb_substr(trim((string) $request->request->get('reason', '')), 0, 255);
+
+        return $this->act(
+            function () use ($desk, $id, $document, $reason, $request, $change): string {
+                switch ((string) $request->request->get('_action')) {
+                    case 'hold':
+                        $change->hold($desk->actor, $id, $reason);
+
+                        return \sprintf('%s is held and will not be paid until it is released.', $document->number);
+                    case 'amend':
+                        $typed = trim((string) $request->request->get('due_date', ''));
+                        $change->amend(
+                            $desk->actor,
+                            $id,
+                            '' === $typed
+                                ? null
+                                : $this->booksDay
+                                    ->input($desk->id())
+                                    ->read($typed, 'due_date', $document->documentDate),
+                            trim((string) $request->request->get('reference', '')),
+                        );
+
+                        return \sprintf('%s is changed; the books are not touched.', $document->number);
+                    case 'release':
+                        $change->release($desk->actor, $id);
+
+                        return \sprintf('%s is released.', $document->number);
+                    default:
+                        throw \Nelbix\Core\Refused::because('', 'There is no such action.');
+                }
+            },
+            'document',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
+        );
+    }
+
+    #[Route('/document/{id<\d+>}/decide', name: 'document_decide', methods: ['POST'])]
+    #[Needs(Permission::Approve)]
+    public function decide(Desk $desk, Side $side, int $id, Request $request, ChangePosted $change): Response
+    {
+        $document = $this->document($desk, $side, $id);
+        $approve = 'approve' === $request->request->get('_action');
+
+        return $this->act(
+            static function () use ($desk, $id, $document, $approve, $request, $change): string {
+                $change->decide(
+                    $desk->actor,
+                    $id,
+                    $approve,
+                    mb_substr((string) $request->request->get('reason', ''), 0, 255),
+                );
+
+                return $approve
+                    ? \sprintf('%s is approved and can be paid.', $document->number)
+                    : \sprintf('%s goes back to its clerk.', $document->number);
+            },
+            'document',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
+        );
+    }
+
+    /** @param bool $toRead a transfer has an item on the other side too, and is read there */
+    private function document(Desk $desk, Side $side, int $id, bool $toRead = false): Document
+    {
+        $document = $this->entities->find(Document::class, $id);
+        if (
+            !($document instanceof Document)
+            || $document->companyId !== $desk->id()
+            || ($document->side !== $side && !($toRead && $document->kind->isTransfer()))
+        ) {
+            throw $this->createNotFoundException('There is no such document in this company.');
+        }
+
+        return $document;
+    }
+
+    /**
+     * @return list<array{id: int, of_reversal: bool, of_transfer: ?string, settled_on: string, undone_on: ?string, exchange: int,
+     *     lines: list<array<string, mixed>>, adjustments: list<array<string, mixed>>}>
+     */
+    private function settlements(int $documentId): array
+    {
+        $settlements = [];
+        foreach (
+            $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT s.id, w.reverses_id IS NOT NULL AS of_reversal, w.number AS of_number, w.kind AS of_kind, s.settled_on,
+                    s.undone_on, s.exchange, o.number, o.kind, o.currency, o.document_id, l.applied
+                FROM settlement s
+                JOIN settlement_line l ON l.settlement_id = s.id
+                JOIN open_item o ON o.id = l.item_id
+                LEFT JOIN document w ON w.id = s.document_id
+                WHERE s.id IN (SELECT m.settlement_id FROM settlement_line m JOIN open_item i ON i.id = m.item_id
+                    WHERE i.document_id = ?)
+                ORDER BY s.id, l.id
+                SQL
+                ,
+                [$documentId],
+            ) as $r
+        ) {
+            $settlements[(int) $r['id']] ??= [
+                'id' => (int) $r['id'],
+                'of_reversal' => (bool) $r['of_reversal'],
+                'of_transfer' => null !== $r['of_kind'] && DocumentKind::from((string) $r['of_kind'])->isTransfer()
+                        ? (string) $r['of_number']
+                        : null,
+                'settled_on' => (string) $r['settled_on'],
+                'undone_on' => null === $r['undone_on'] ? null : (string) $r['undone_on'],
+                'exchange' => (int) $r['exchange'],
+                'lines' => [],
+                'adjustments' => [],
+            ];
+            $settlements[(int) $r['id']]['lines'][] = $r;
+        }
+        if ([] !== $settlements) {
+            foreach (
+                $this->db->fetchAllAssociative(
+                    <<<'SQL'
+                    SELECT j.settlement_id, j.kind, j.amount, i.number, i.currency
+                    FROM settlement_adjustment j
+                    JOIN open_item i ON i.id = j.item_id
+                    WHERE j.settlement_id IN (
+                    SQL
+                    .
+                        implode(',', array_keys($settlements)).
+                        ')',
+                ) as $r
+            ) {
+                $settlements[(int) $r['settlement_id']]['adjustments'][] = $r;
+            }
+        }
+
+        return array_values($settlements);
+    }
+}

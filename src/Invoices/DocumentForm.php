@@ -1,0 +1,116 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Invoices;
+
+use Brick\Math\BigDecimal;
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Books\Document;
+use Nelbix\Core\Ledger\LineKind;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Money\PricedAmount;
+
+/** A posted document as the form would have been typed: to put it right, or to enter another like it. */
+final readonly class DocumentForm
+{
+    public function __construct(private Connection $db)
+    {
+    }
+
+    private function base(Document $d): string
+    {
+        return (string) $this->db->fetchOne('SELECT base_currency FROM company WHERE id = ?', [$d->companyId]);
+    }
+
+    /**
+     * @param bool $same true gives number, dates and tax too, false only what another document of the party would share
+     *
+     * @return array<string, mixed> as InvoiceReader::read takes it
+     */
+    public function of(Document $d, bool $same): array
+    {
+        $lines = [];
+        foreach (
+            $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT a.number AS account, l.amount, l.quantity, l.price, l.cost, l.kind, l.allowance, t.code AS tax_code, l.text,
+                    c.code AS cost_center, p.code AS department, j.code AS project
+                FROM document_line l
+                JOIN account a ON a.id = l.account_id
+                LEFT JOIN tax_code t ON t.id = l.tax_code_id
+                LEFT JOIN analysis_code c ON c.id = l.cost_center_id
+                LEFT JOIN analysis_code p ON p.id = l.department_id
+                LEFT JOIN analysis_code j ON j.id = l.project_id
+                WHERE l.document_id = ?
+                ORDER BY l.position
+                SQL
+                ,
+                [$d->id()],
+            ) as $line
+        ) {
+            $plain = static fn (mixed $v): string => (string) BigDecimal::of((string) $v)->stripTrailingZeros();
+            $amount =
+                null === $line['quantity']
+                    ? Money::of(
+                        LineKind::from((string) $line['kind'])->sign() * (int) $line['amount'],
+                        $d->currency,
+                    )->decimal()
+                    : PricedAmount::typed(
+                        $plain($line['quantity']),
+                        $plain($line['price']),
+                        (int) $line['allowance'],
+                        $d->currency,
+                    );
+            $lines[] = [
+                ...array_map(
+                    static fn (mixed $v): string => (string) $v,
+                    array_diff_key($line, ['quantity' => 1, 'price' => 1, 'allowance' => 1]),
+                ),
+                'amount' => $amount,
+                'cost' => null === $line['cost'] ? '' : Money::of((int) $line['cost'], $this->base($d))->decimal(),
+            ];
+        }
+        $form = [
+            'party' => (string) $this->db->fetchOne('SELECT code FROM party WHERE id = ?', [$d->partyId]),
+            'kind' => $d->kind->value,
+            'description' => $d->description,
+            'terms' => (string) $this->db->fetchOne('SELECT code FROM payment_term WHERE id = ?', [$d->termId]),
+            'currency' => $d->currency,
+            'lines' => $lines,
+        ];
+        if (Side::Receivables === $d->side) {
+            $form += [
+                'salesperson' => $d->salesperson,
+                'commission_percent' => null === $d->commissionPercent
+                        ? ''
+                        : (string) BigDecimal::of($d->commissionPercent)->stripTrailingZeros(),
+            ];
+        }
+        if (!$same) {
+            return $form;
+        }
+        $tax = [];
+        foreach (
+            $this->db->fetchAllKeyValue(
+                'SELECT c.code, x.tax FROM document_tax x JOIN tax_code c ON c.id = x.tax_code_id WHERE x.document_id = ?',
+                [$d->id()],
+            ) as $code => $minor
+        ) {
+            $tax[(string) $code] = Money::of((int) $minor, $d->currency)->decimal();
+        }
+
+        return [
+            ...$form,
+            'number' => $d->theirNumber,
+            'document_date' => $d->documentDate?->long() ?? '',
+            'posting_date' => $d->postingDate?->long() ?? '',
+            'start_date' => $d->startDate?->long() ?? '',
+            'rate' => BigDecimal::of($d->rate)->isEqualTo(1)
+                ? ''
+                : (string) BigDecimal::of($d->rate)->stripTrailingZeros(),
+            'tax' => $tax,
+        ];
+    }
+}

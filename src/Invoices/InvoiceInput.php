@@ -1,0 +1,55 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Invoices;
+
+use Brick\Math\BigDecimal;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Problem;
+
+/**
+ * What a clerk, a file or the demo says of an invoice, credit note, debit note or finance charge, read and looked up.
+ * What could not be read is null and named among the problems; only an input without problems is posted.
+ */
+final readonly class InvoiceInput
+{
+    /**
+     * @param array<int, LineInput> $lines under the index of the form's row
+     * @param array<string, int> $taxOverrides minor units by tax code
+     * @param list<Problem> $problems
+     * @param string|null $lookAlikeReason why it is not the one it looks like; null when nobody can be asked, as in a file
+     * @param int|null $againstId the invoice that a credit note is for
+     * @param int|null $moneyAmount what came with a customer invoice, minor units of its currency
+     * @param list<int> $papers uploaded papers that belong to it
+     */
+    public function __construct(
+        public Side $side,
+        public DocumentKind $kind,
+        public ?int $partyId,
+        public string $number,
+        public ?Day $documentDate,
+        public ?Day $postingDate,
+        public ?Day $dueDate,
+        public ?Day $startDate,
+        public ?int $termId,
+        public string $currency,
+        public ?BigDecimal $rate,
+        public string $description,
+        public array $lines,
+        public array $taxOverrides,
+        public ?int $statedTotal,
+        public array $problems,
+        public ?string $lookAlikeReason = null,
+        public ?int $againstId = null,
+        public array $papers = [],
+        public ?int $moneyAmount = null,
+        public string $moneyBank = '',
+        public string $moneyReference = '',
+        public string $salesperson = '',
+        public ?string $commissionPercent = null,
+    ) {
+    }
+}

@@ -1,0 +1,30 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Invoices;
+
+use Brick\Math\BigDecimal;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\JournalDraft;
+use Nelbix\Core\Tax\TaxResult;
+use Nelbix\Core\Terms\ScheduledPart;
+
+/** An invoice worked out: what posting it would write. Shown live beside the form, and written when posted. */
+final readonly class InvoicePlan
+{
+    /** @param list<ScheduledPart> $parts */
+    public function __construct(
+        public TaxResult $tax,
+        public int $base,
+        public BigDecimal $rate,
+        public int $discountBase,
+        public int $graceDays,
+        public int $controlId,
+        public Day $documentDate,
+        public Day $postingDate,
+        public array $parts,
+        public JournalDraft $entry,
+    ) {
+    }
+}

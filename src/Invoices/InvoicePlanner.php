@@ -1,0 +1,163 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Invoices;
+
+use Nelbix\App\Codes\CodeBook;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Ledger\Rates;
+use Nelbix\App\Parties\PartyAccounts;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\BooksDay;
+use Nelbix\App\Platform\Settings;
+use Nelbix\Core\Ledger\AccountRole;
+use Nelbix\Core\Ledger\Analysis;
+use Nelbix\Core\Ledger\InvoiceEntry;
+use Nelbix\Core\Ledger\LineKind;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Refused;
+use Nelbix\Core\Tax\TaxCalculator;
+use Nelbix\Core\Terms\PaymentTerm;
+use Nelbix\Core\Terms\RunsFrom;
+use Nelbix\Core\Terms\Step;
+use Nelbix\Core\Terms\TermDates;
+
+/** Works an invoice out with the rules of the core. Reads, never writes. */
+final readonly class InvoicePlanner
+{
+    public function __construct(
+        private CodeBook $codes,
+        private Chart $chart,
+        private Rates $rates,
+        private Settings $settings,
+        private BooksDay $booksDay,
+        private PartyAccounts $partyAccounts,
+    ) {
+    }
+
+    /** @throws Refused when the input cannot be worked out: no lines, a tax beyond tolerance, no rate, a negative total */
+    public function plan(Actor $actor, InvoiceInput $input): InvoicePlan
+    {
+        $settings = $this->settings->of($actor->companyId);
+        $codes = $this->codes->taxCodes($actor->companyId);
+        $lines = [];
+        $taxAccounts = [];
+        $corrects = false;
+        foreach ($input->lines as $k => $line) {
+            $record = null === $line->taxCodeId ? null : $codes[$line->taxCodeId];
+            if (null !== $record) {
+                $taxAccounts[$record->code] =
+                    Side::Payables === $input->side
+                        ? ['input' => $record->accountId, 'output' => $record->reverseAccountId ?? $record->accountId]
+                        : ['input' => $record->accountId, 'output' => $record->accountId];
+                $corrects = $corrects || $record->discountCorrectsTax;
+            }
+            $lines[$k] = ['amount' => $line->amount, 'code' => $record?->rule()];
+        }
+        if ([] === $lines) {
+            throw Refused::because('lines.0.amount', 'There is no line with an amount; enter at least one.');
+        }
+        $tolerance = $settings->amount('tax_tolerance', $actor->baseCurrency);
+        $tax = TaxCalculator::compute($lines, $input->taxOverrides, Side::Payables === $input->side ? $tolerance : 0);
+        $total = $tax->total();
+        if ($total < 0) {
+            throw Refused::because(
+                'lines',
+                'The document’s total is negative; enter a credit note for money that goes the other way.',
+            );
+        }
+        $document = $input->documentDate ?? $this->booksDay->of($actor->companyId);
+        $posting = $input->postingDate ?? $document;
+        $rate =
+            $input->currency === $actor->baseCurrency
+                ? \Brick\Math\BigDecimal::one()
+                : $input->rate ?? $this->rates->on($actor->companyId, $input->currency, $actor->baseCurrency, $posting);
+        $base = InvoiceEntry::base($total, $input->currency, $actor->baseCurrency, $rate);
+
+        $term =
+            null === $input->termId
+                ? new PaymentTerm(RunsFrom::Document, Step::days(0))
+                : $this->codes->terms($actor->companyId)[$input->termId]->term();
+        $charges = 0;
+        foreach ($input->lines as $k => $line) {
+            $charges += LineKind::Charge === $line->kind ? $tax->lineNets[$k] : 0;
+        }
+        $discountBase = $corrects
+            ? $total
+            : match ($settings->values['discount_base']) {
+                'net' => $tax->net,
+                'net_without_charges' => $tax->net - $charges,
+                default => $total,
+            };
+        $sign = $input->kind->itemSign($input->side);
+        $dates = new TermDates(
+            $document,
+            $posting,
+            $this->booksDay->of($actor->companyId),
+            $input->startDate,
+            $input->startDate,
+            $input->dueDate,
+        );
+        // only what is owed falls due in parts and earns a discount; a credit stands whole from its own date
+        $parts =
+            $sign > 0
+                ? $term->schedule($dates, $total, $discountBase)
+                : [new \Nelbix\Core\Terms\ScheduledPart($input->dueDate ?? $document, $total, 0, [])];
+        $control = $this->partyAccounts->control($actor->companyId, $input->side, $input->partyId);
+        $entry = InvoiceEntry::draft(
+            $input->side,
+            $sign,
+            $control,
+            $input->partyId ?? 0,
+            '' !== $input->description ? $input->description : $input->number,
+            $input->currency,
+            array_map(
+                static fn (LineInput $l): array => [
+                    'account' => $l->accountId,
+                    'text' => $l->text,
+                    'analysis' => new Analysis($l->costCenterId, $l->departmentId, $l->projectId),
+                ],
+                $input->lines,
+            ),
+            $tax,
+            $taxAccounts,
+            $base,
+            static fn (int $amount): int => InvoiceEntry::base($amount, $input->currency, $actor->baseCurrency, $rate),
+            $this->costs($actor, $input),
+            $actor->baseCurrency,
+        );
+
+        return new InvoicePlan(
+            $tax,
+            $base,
+            $rate,
+            $discountBase,
+            $term->graceDays,
+            $control,
+            $document,
+            $posting,
+            $parts,
+            $entry,
+        );
+    }
+
+    /** @return list<array{cost: int, costOfSales: int, inventory: int, text: string, analysis: Analysis}> */
+    private function costs(Actor $actor, InvoiceInput $input): array
+    {
+        $costs = [];
+        foreach ($input->lines as $line) {
+            if (null !== $line->cost && 0 !== $line->cost) {
+                $costs[] = [
+                    'cost' => $line->cost,
+                    'costOfSales' => $this->chart->role($actor->companyId, AccountRole::CostOfSales),
+                    'inventory' => $this->chart->role($actor->companyId, AccountRole::Inventory),
+                    'text' => $line->text,
+                    'analysis' => new Analysis($line->costCenterId, $line->departmentId, $line->projectId),
+                ];
+            }
+        }
+
+        return $costs;
+    }
+}

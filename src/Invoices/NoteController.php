@@ -1,0 +1,125 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Invoices;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Platform\BooksDay;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Ledger\Side;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** Notes and tasks on documents, and the list of one's own tasks. */
+#[Route('/{company}', requirements: ['company' => '[A-Z0-9]{2,12}'])]
+final class NoteController extends Screen
+{
+    public function __construct(private readonly WriteNote $writeNote, private readonly Connection $db)
+    {
+    }
+
+    #[Route(
+        '/{side}/document/{id<\d+>}/note',
+        name: 'note_write',
+        requirements: ['side' => 'payables|receivables'],
+        methods: ['POST'],
+    ),]
+    #[Needs('see')]
+    public function write(Desk $desk, Side $side, int $id, Request $request, BooksDay $booksDay): Response
+    {
+        $this->mayWrite($desk);
+        $text = static fn (string $key): string => trim((string) $request->request->get($key, ''));
+
+        return $this->act(
+            function () use ($desk, $side, $id, $text, $booksDay): string {
+                $due = '' === $text('due_on') ? null : $booksDay->input($desk->id())->read($text('due_on'), 'due_on');
+                $this->writeNote->write($desk->actor, $side, $id, $text('text'), $text('for'), $due);
+
+                return '' === $text('for')
+                    ? 'The note is kept with the document.'
+                    : 'The task is given; it stands on their Today.';
+            },
+            'document',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id, '_fragment' => 'notes'],
+        );
+    }
+
+    #[Route('/task/{note<\d+>}/done', name: 'note_done', methods: ['POST'])]
+    #[Needs(Permission::Enter)]
+    public function done(Desk $desk, int $note): Response
+    {
+        $this->mayWrite($desk);
+
+        return $this->act(
+            function () use ($desk, $note): string {
+                $this->writeNote->done($desk->actor, $note);
+
+                return 'The task is done.';
+            },
+            'tasks',
+            ['company' => $desk->company->code],
+        );
+    }
+
+    #[Route('/tasks', name: 'tasks', methods: ['GET'])]
+    #[Needs(Permission::Enter)]
+    public function tasks(Desk $desk, Request $request): Response
+    {
+        $sides = array_map(
+            static fn (Side $s): string => $s->value,
+            array_values(array_filter(Side::cases(), $desk->sees(...))),
+        );
+        $rows =
+            [] === $sides
+                ? []
+                : $this->db->fetchAllAssociative(
+                    <<<SQL
+                    SELECT n.id, n.text, n.due_on, n.for_user_id, d.id AS document_id, d.side, d.number, d.their_number, d.total,
+                        d.currency, p.name AS party, u.name AS by_name, w.name AS for_name
+                    FROM note n
+                    JOIN document d ON d.id = n.document_id
+                    LEFT JOIN party p ON p.id = d.party_id
+                    JOIN app_user u ON u.id = n.created_by_id
+                    JOIN app_user w ON w.id = n.for_user_id
+                    WHERE n.company_id = ? AND n.done_at IS NULL AND (n.for_user_id = ? OR n.created_by_id = ?) AND d.side IN ('
+                    SQL
+                    .
+                        implode("','", $sides).
+                        "') ORDER BY n.due_on IS NULL, n.due_on, n.id",
+                    [$desk->id(), $desk->actor->userId, $desk->actor->userId],
+                );
+
+        if (self::wantsFile($request)) {
+            return $this->exported(
+                $request,
+                'tasks',
+                ['document', 'party', 'text', 'from', 'for', 'due'],
+                array_map(
+                    static fn (array $r): array => [
+                        (string) ($r['number'] ?? 'draft '.$r['document_id']),
+                        (string) $r['party'],
+                        (string) $r['text'],
+                        (string) $r['by_name'],
+                        (string) $r['for_name'],
+                        (string) $r['due_on'],
+                    ],
+                    $rows,
+                ),
+            );
+        }
+
+        return $this->render('documents/tasks.html.twig', ['rows' => $rows]);
+    }
+
+    private function mayWrite(Desk $desk): void
+    {
+        if (!$desk->may(Permission::WriteNotes)) {
+            throw $this->createAccessDeniedException('Your role reads everything and writes nothing here.');
+        }
+    }
+}

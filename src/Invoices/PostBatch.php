@@ -1,0 +1,184 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Invoices;
+
+use Doctrine\DBAL\LockMode;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\Document;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Problem;
+use Nelbix\Core\Refused;
+use Psr\Clock\ClockInterface;
+
+/** Posts the drafts of a batch: whole or not at all, or on the clerk's word the good ones, and the others stay. */
+final readonly class PostBatch
+{
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private InvoiceReader $reader,
+        private PostInvoice $postInvoice,
+        private History $history,
+        private ClockInterface $clock,
+    ) {
+    }
+
+    /**
+     * @param bool $goodOnly true posts what can be posted and leaves the rest in the batch
+     *
+     * @return array{posted: int, left: int}
+     *
+     * @throws Refused naming every draft that cannot be posted, its field prefixed "draft.N."; or control figures that disagree
+     */
+    public function post(Actor $actor, Side $side, int $batchId, bool $goodOnly = false): array
+    {
+        if ($goodOnly) {
+            return $this->postGood($actor, $side, $batchId);
+        }
+
+        return $this->transaction->run(function () use ($actor, $side, $batchId): array {
+            $batch = $this->open($actor, $side, $batchId);
+            $drafts = $this->drafts($actor, $batchId);
+            $problems = self::control($batch, $drafts, $actor->baseCurrency);
+            if ([] === $drafts) {
+                $problems[] = new Problem('', 'The batch is empty; enter something first.');
+            }
+            foreach (array_keys($drafts) as $id) {
+                try {
+                    $this->postOne($actor, $side, $id);
+                } catch (Refused $e) {
+                    array_push(
+                        $problems,
+                        ...array_map(
+                            static fn (Problem $p): Problem => new Problem(
+                                'draft.'.$id.'.'.$p->field,
+                                $p->message,
+                            ),
+                            $e->problems,
+                        ),
+                    );
+                }
+            }
+            if ([] !== $problems) {
+                throw Refused::all($problems);
+            }
+            $batch->postedAt = $this->clock->now();
+            $this->history->note($actor, 'batch', $batchId, 'posted', \sprintf('%d documents', \count($drafts)));
+
+            return ['posted' => \count($drafts), 'left' => 0];
+        });
+    }
+
+    /**
+     * Each draft in a transaction of its own; what is refused stays as it is.
+     *
+     * @return array{posted: int, left: int}
+     */
+    private function postGood(Actor $actor, Side $side, int $batchId): array
+    {
+        $this->transaction->run(fn () => $this->open($actor, $side, $batchId));
+        $ids = array_keys($this->drafts($actor, $batchId));
+        $posted = 0;
+        foreach ($ids as $id) {
+            try {
+                $this->postOne($actor, $side, $id);
+                ++$posted;
+            } catch (Refused) {
+                continue;
+            }
+        }
+        $left = \count($ids) - $posted;
+        $this->transaction->run(function () use ($actor, $side, $batchId, $posted, $left): void {
+            $batch = $this->open($actor, $side, $batchId);
+            $batch->postedAt = 0 === $left && $posted > 0 ? $this->clock->now() : null;
+            $this->history->note(
+                $actor,
+                'batch',
+                $batchId,
+                'posted',
+                \sprintf('%d documents, %d stay', $posted, $left),
+            );
+        });
+
+        return ['posted' => $posted, 'left' => $left];
+    }
+
+    private function open(Actor $actor, Side $side, int $batchId): Batch
+    {
+        $batch = $this->entities->find(Batch::class, $batchId, LockMode::PESSIMISTIC_WRITE);
+        if (null === $batch || $batch->companyId !== $actor->companyId || $batch->side !== $side) {
+            throw Refused::because('', 'There is no such batch in this company.');
+        }
+        $this->entities->refresh($batch, LockMode::PESSIMISTIC_WRITE);
+        if (null !== $batch->postedAt) {
+            throw Refused::because('', \sprintf('The batch %s was already posted.', $batch->name));
+        }
+
+        return $batch;
+    }
+
+    private function postOne(Actor $actor, Side $side, int $id): void
+    {
+        $draft = $this->entities->find(Document::class, $id);
+        $this->postInvoice->post($actor, $this->reader->read($actor, $side, $draft->draftInput ?? []), null, $id);
+        if (null !== $draft && $this->entities->contains($draft)) {
+            // posted and flushed; watching it on would only slow the rest down
+            $this->entities->flush();
+            $this->entities->detach($draft);
+        }
+    }
+
+    /** @return array<int, int> total by id */
+    private function drafts(Actor $actor, int $batchId): array
+    {
+        return array_map(
+            'intval',
+            $this->entities
+                ->getConnection()
+                ->fetchAllKeyValue(
+                    "SELECT id, total FROM document WHERE company_id = ? AND batch_id = ? AND state = 'draft' ORDER BY id",
+                    [$actor->companyId, $batchId],
+                ),
+        );
+    }
+
+    /**
+     * @param array<int, int> $drafts total by id
+     *
+     * @return list<Problem>
+     */
+    private static function control(Batch $batch, array $drafts, string $currency): array
+    {
+        $problems = [];
+        if (null !== $batch->controlCount && \count($drafts) !== $batch->controlCount) {
+            $problems[] = new Problem(
+                'control_count',
+                \sprintf(
+                    'The tape counts %d documents, the batch holds %d; enter the missing ones or correct the count.',
+                    $batch->controlCount,
+                    \count($drafts),
+                ),
+            );
+        }
+        $total = array_sum($drafts);
+        if (null !== $batch->controlTotal && $total !== $batch->controlTotal) {
+            $problems[] = new Problem(
+                'control_total',
+                \sprintf(
+                    'The tape adds up to %s, the batch to %s; the difference is %s.',
+                    Money::of($batch->controlTotal, $currency)->decimal(),
+                    Money::of($total, $currency)->decimal(),
+                    Money::of($batch->controlTotal - $total, $currency)->decimal(),
+                ),
+            );
+        }
+
+        return $problems;
+    }
+}

@@ -1,0 +1,25 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Invoices;
+
+use Nelbix\App\Platform\Actor;
+use Nelbix\Core\Ledger\JournalDraft;
+use Nelbix\Core\Refused;
+
+/** Posts an invoice together with the money that came with it. Kept behind an interface because documents do not know settlements. */
+interface PostWithMoney
+{
+    /**
+     * Without money it is an invoice like any other.
+     *
+     * @return int the invoice's id
+     *
+     * @throws Refused
+     */
+    public function post(Actor $actor, InvoiceInput $input, ?string $idempotencyKey = null, ?int $draftId = null): int;
+
+    /** The entry of the money, for the panel beside the form. */
+    public function preview(Actor $actor, InvoiceInput $input, InvoicePlan $plan): ?JournalDraft;
+}

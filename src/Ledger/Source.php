@@ -1,0 +1,34 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Ledger;
+
+/** The record that an entry was posted for. */
+final readonly class Source
+{
+    private function __construct(public SourceKind $kind, public int $id)
+    {
+    }
+
+    public static function document(int $id): self
+    {
+        return new self(SourceKind::Document, $id);
+    }
+
+    public static function settlement(int $id): self
+    {
+        return new self(SourceKind::Settlement, $id);
+    }
+
+    public static function delivery(int $id): self
+    {
+        return new self(SourceKind::Delivery, $id);
+    }
+
+    /** A party ledger keeps items for documents and settlements; a delivery has control entries and no items. */
+    public function mayTouchControl(): bool
+    {
+        return SourceKind::Delivery === $this->kind;
+    }
+}

@@ -1,0 +1,13 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Ledger;
+
+/** What an entry was posted for; an entry with none was entered by hand. */
+enum SourceKind: string
+{
+    case Document = 'document';
+    case Settlement = 'settlement';
+    case Delivery = 'delivery';
+}

@@ -1,0 +1,126 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Money;
+
+use Nelbix\App\Books\SettlementRequest;
+use Nelbix\App\Parties\Party;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\OpenItems\OpenItem;
+use Nelbix\Core\Placement\Idea;
+use Nelbix\Core\Problem;
+
+/**
+ * The board as it stands: the party's items and what is placed on each. Amounts in minor units, positive; on a refund the rows are
+ * seen from the other side.
+ *
+ * @phpstan-import-type ItemRow from \Nelbix\App\Books\OpenItemsQuery
+ */
+final readonly class Board
+{
+    /**
+     * @param list<ItemRow> $rows
+     * @param array<int, OpenItem> $items
+     * @param array<int, int> $placed gross, by item
+     * @param array<int, int> $discount taken, by item
+     * @param array<int, int> $small small difference, by item
+     * @param array<int, int> $withheld for the tax office, by item
+     * @param array<int, int> $offer discount that holds on the day, by item
+     * @param array<int, int> $limits most that can be a small difference, by item
+     * @param list<Idea> $ideas where the money could go; the last is oldest first
+     * @param int $idea the idea that was just taken, counted from 1; 0 for none
+     * @param int $proposed how many of the ideas are proposed; the others come only on the clerk's key
+     * @param array<mixed> $form as it was typed, with the idea in it
+     * @param list<Problem> $problems
+     */
+    public function __construct(
+        public Side $side,
+        public BoardMode $mode,
+        public ?MoneyInput $input,
+        public ?SettlementRequest $request,
+        public ?Party $party,
+        public string $currency,
+        public Day $date,
+        public int $amount,
+        public array $rows,
+        public array $items,
+        public array $placed,
+        public array $discount,
+        public array $small,
+        public array $withheld,
+        public array $offer,
+        public array $limits,
+        public array $ideas,
+        public int $idea,
+        public int $proposed,
+        public array $form,
+        public array $problems,
+    ) {
+    }
+
+    /** Why the item stands in the idea that was taken, else in the first that is proposed, in words; '' when it does not. */
+    public function why(int $item): string
+    {
+        $idea = $this->ideas[max(0, $this->idea - 1)] ?? null;
+
+        return null !== $idea && ($this->idea > 0 || $this->proposed > 0) && isset($idea->placed[$item])
+            ? $idea->why->words()
+            : '';
+    }
+
+    /** @return array<int, int> what an item stays short of when something is placed on it, by item; small differences included */
+    public function short(): array
+    {
+        $short = [];
+        foreach ($this->rows as $row) {
+            $rest = $row['open'] - ($this->placed[$row['id']] ?? 0) + ($this->small[$row['id']] ?? 0);
+            if ($row['open'] > 0 && $rest > 0 && isset($this->placed[$row['id']])) {
+                $short[$row['id']] = $rest;
+            }
+        }
+
+        return $short;
+    }
+
+    /** The money's rest was given a place by the clerk; unsaid, it stays unapplied. */
+    public function restHasPlace(): bool
+    {
+        return \is_string($this->form['kind'] ?? null) && '' !== $this->form['kind'];
+    }
+
+    /** Money and credits that are used or could be: the left side of the beam. */
+    public function money(): int
+    {
+        $credits = 0;
+        foreach ($this->rows as $row) {
+            $credits += $row['open'] < 0 ? $this->placed[$row['id']] ?? 0 : 0;
+        }
+
+        return $this->amount + $credits;
+    }
+
+    /** What money and credits are placed on, less discounts and small differences: the right side of the beam. */
+    public function owed(): int
+    {
+        $owed = 0;
+        foreach ($this->rows as $row) {
+            $id = $row['id'];
+            $owed +=
+                $row['open'] > 0
+                    ? ($this->placed[$id] ?? 0) -
+                        ($this->discount[$id] ?? 0) -
+                        ($this->small[$id] ?? 0) -
+                        ($this->withheld[$id] ?? 0)
+                    : 0;
+        }
+
+        return $owed;
+    }
+
+    public function left(): int
+    {
+        return $this->money() - $this->owed();
+    }
+}

@@ -1,0 +1,255 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Money;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Books\SettleItems;
+use Nelbix\App\Books\SettlementBook;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Ledger\PeriodGate;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Screen;
+use Nelbix\App\Platform\Typography;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Problem;
+use Nelbix\Core\Refused;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/**
+ * The board on which money and credits are placed on what is owed: receipts, payments without a proposal, refunds of vendors, settling
+ * without money.
+ */
+#[Route(
+    '/{company}/{side}/{mode}',
+    requirements: [
+        'company' => '[A-Z0-9]{2,12}',
+        'side' => 'payables|receivables',
+        'mode' => 'receipt|payment|refund|settle',
+    ],
+),]
+final class BoardController extends Screen
+{
+    public function __construct(
+        private readonly BoardReader $reader,
+        private readonly PayByHand $payByHand,
+        private readonly PostMoney $postMoney,
+        private readonly SettleItems $settleItems,
+        private readonly SettlementBook $book,
+        private readonly Chart $chart,
+        private readonly Connection $db,
+        private readonly PeriodGate $periods,
+    ) {
+    }
+
+    #[Route('', name: 'board', methods: ['GET'])]
+    #[Needs('enter')]
+    public function enter(Desk $desk, Side $side, BoardMode $mode, Request $request): Response
+    {
+        $this->mayUse($desk, $side, $mode);
+        $raw = [
+            'party' => mb_substr((string) $request->query->get('party', ''), 0, 20),
+            'date' => $desk->today->long(),
+            'bank' => '',
+        ];
+        if ('' !== ($item = (string) $request->query->get('item', ''))) {
+            $raw['_fit'] = $item;
+        }
+
+        return $this->board($desk, $side, $mode, $raw);
+    }
+
+    #[Route('/live', name: 'board_live', methods: ['POST'])]
+    #[Needs('enter')]
+    public function live(Desk $desk, Side $side, BoardMode $mode, Request $request): Response
+    {
+        $this->mayUse($desk, $side, $mode);
+
+        return $this->render('board/live.html.twig', $this->worked($desk, $side, $mode, $request->request->all()));
+    }
+
+    #[Route('', name: 'board_post', methods: ['POST'])]
+    #[Needs('enter')]
+    public function post(Desk $desk, Side $side, BoardMode $mode, Request $request): Response
+    {
+        $this->mayUse($desk, $side, $mode);
+        $raw = $request->request->all();
+        $board = $this->reader->read($desk, $side, $mode, $raw);
+        $problems = $board->problems;
+        $key = mb_substr((string) $request->request->get('_key', ''), 0, 64) ?: null;
+        $id = null;
+        try {
+            if ([] === $problems && (null !== $board->input || null !== $board->request)) {
+                $this->periods->mustBeOpen($desk->id(), $board->date, [$side], 'date');
+                if (null !== $board->request) {
+                    return $this->settled($desk, $side, $board);
+                }
+                $id =
+                    null === $board->input
+                        ? null
+                        : $this->payByHand->post(
+                            $desk->actor,
+                            $board->input,
+                            (string) $request->request->get('number', ''),
+                            $key,
+                        );
+            }
+        } catch (Refused $e) {
+            $problems = $e->problems;
+        }
+        if (null === $id) {
+            return $this->board(
+                $desk,
+                $side,
+                $mode,
+                $raw,
+                [] === $problems
+                    ? [new Problem('party', \sprintf('The %s is missing; choose one.', $side->partyWord()))]
+                    : $problems,
+            );
+        }
+        $number = (string) $this->db->fetchOne('SELECT number FROM document WHERE id = ?', [$id]);
+        $this->say(
+            \sprintf(
+                'Posted %s. %s %s by %s %s; %s %s. Undo the settlement on this page if it was placed wrongly.',
+                $number,
+                ucfirst($side->value),
+                BoardMode::Refund === $mode ? 'rose' : 'fell',
+                Typography::amount(
+                    $board->amount +
+                        array_sum($board->discount) +
+                        array_sum($board->small) +
+                        array_sum($board->withheld),
+                    $board->currency,
+                ),
+                $board->currency,
+                Typography::amount($board->left(), $board->currency),
+                DocumentKind::Prepayment === $board->input?->kind ? 'is a prepayment' : 'stays unapplied',
+            ),
+        );
+
+        return $this->redirectToRoute(
+            'document',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
+            303,
+        );
+    }
+
+    /** @throws Refused */
+    private function settled(Desk $desk, Side $side, Board $board): Response
+    {
+        \assert(null !== $board->request && null !== $board->party);
+        $this->settleItems->settle($desk->actor, $board->request);
+        $this->say(
+            \sprintf(
+                'Settled %s %s of %s without money. Undo it on the page of any of its documents.',
+                Typography::amount($board->money(), $board->currency),
+                $board->currency,
+                $board->party->name,
+            ),
+        );
+
+        return $this->redirectToRoute(
+            'party',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $board->party->id()],
+            303,
+        );
+    }
+
+    private function mayUse(Desk $desk, Side $side, BoardMode $mode): void
+    {
+        if (!$mode->fits($side)) {
+            throw $this->createNotFoundException('There is no such board here.');
+        }
+        if (\in_array($mode, [BoardMode::Payment, BoardMode::Refund], true) && !$desk->may(Permission::PayVendors)) {
+            throw $this->createAccessDeniedException('Your role does not pay vendors.');
+        }
+    }
+
+    /**
+     * @param array<mixed> $raw
+     * @param list<Problem> $problems
+     */
+    private function board(Desk $desk, Side $side, BoardMode $mode, array $raw, array $problems = []): Response
+    {
+        return $this->render(
+            'board/board.html.twig',
+            [
+                ...$this->worked($desk, $side, $mode, $raw),
+                'problems' => $problems,
+                'errors' => self::byField($problems),
+                'key' => \is_string($raw['_key'] ?? null) ? $raw['_key'] : bin2hex(random_bytes(16)),
+                'banks' => $this->db->fetchAllKeyValue(
+                    'SELECT code, name FROM bank_account WHERE company_id = ? AND retired = 0 ORDER BY code',
+                    [$desk->id()],
+                ),
+            ],
+            new Response(null, [] === $problems ? 200 : 422),
+        );
+    }
+
+    /**
+     * @param array<mixed> $raw
+     *
+     * @return array<string, mixed>
+     */
+    private function worked(Desk $desk, Side $side, BoardMode $mode, array $raw): array
+    {
+        $board = $this->reader->read($desk, $side, $mode, $raw);
+        $preview = null;
+        $refusal = null;
+        try {
+            if (null !== $board->input && $board->amount > 0) {
+                $preview = $this->postMoney->preview($desk->actor, $board->input, $this->asStored($board));
+            } elseif (null !== $board->request && [] !== $board->request->placements && 0 === $board->left()) {
+                $preview = [
+                    'money' => null,
+                    'settlement' => $this->book->draft($desk->actor, $board->request, $board->items)->entry,
+                ];
+            }
+        } catch (Refused $e) {
+            $refusal = $e->getMessage();
+        }
+        $typed = array_filter($board->problems, static fn (Problem $p): bool => !str_contains($p->message, 'missing'));
+
+        return [
+            'board' => $board,
+            'side' => $side,
+            'mode' => $mode,
+            'form' => $board->form,
+            'preview' => $preview,
+            'refusal' => $refusal,
+            'typed' => self::byField(array_values($typed)),
+            'accounts' => $this->chart->accounts($desk->id()),
+        ];
+    }
+
+    /** @return array<int, \Nelbix\Core\OpenItems\OpenItem> in their own sign: a refund's board sees them from the other side */
+    private function asStored(Board $board): array
+    {
+        return array_map(
+            static fn ($i) => new \Nelbix\Core\OpenItems\OpenItem(
+                $i->id,
+                $i->side,
+                $i->party,
+                $i->kind,
+                $i->number,
+                $i->account,
+                $i->currency,
+                $board->mode->sign() * $i->original,
+                $board->mode->sign() * $i->originalBase,
+                $board->mode->sign() * $i->open,
+                $board->mode->sign() * $i->openBase,
+                $i->posted,
+                $i->due,
+            ),
+            $board->items,
+        );
+    }
+}

@@ -1,0 +1,55 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Money;
+
+use Brick\Math\BigDecimal;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Settlement\AdjustmentKind;
+
+/** A receipt, payment or prepayment and what it is placed on. Amounts in minor units of $currency. */
+final readonly class MoneyInput
+{
+    /**
+     * @param int $amount what moved, positive
+     * @param list<array{item: int, applied: int}> $placements gross,
+     *                                                         in the item's own sign (credits used are negative)
+     * @param list<array{item: int, kind: AdjustmentKind, amount: int}> $adjustments in the opposite sign
+     * @param int|null $control the account its own item stands on; null for the
+     *                          party's
+     */
+    public function __construct(
+        public Side $side,
+        public DocumentKind $kind,
+        public int $partyId,
+        public int $bankAccountId,
+        public Day $date,
+        public string $currency,
+        public int $amount,
+        public string $reference = '',
+        public string $method = '',
+        public array $placements = [],
+        public array $adjustments = [],
+        public ?BigDecimal $rate = null,
+        public ?int $proposalId = null,
+        public ?int $control = null,
+    ) {
+    }
+
+    /** How much of the money the placements use, positive; the rest stays unapplied. */
+    public function used(): int
+    {
+        return -$this->sign() *
+            (array_sum(array_column($this->placements, 'applied')) +
+                array_sum(array_column($this->adjustments, 'amount')));
+    }
+
+    /** The sign of its own item: −1 lowers what is owed, +1 is a refund that a vendor gave. */
+    public function sign(): int
+    {
+        return $this->kind->itemSign($this->side);
+    }
+}

@@ -1,0 +1,57 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Money;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Bank\HandChecks;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Refused;
+
+/** Posts money of the board; a check written by hand takes its number in the register of its book. */
+final readonly class PayByHand
+{
+    public function __construct(
+        private Transaction $transaction,
+        private PostMoney $postMoney,
+        private HandChecks $handChecks,
+        private Connection $db,
+    ) {
+    }
+
+    /**
+     * @return int the document's id
+     *
+     * @throws Refused
+     */
+    public function post(Actor $actor, MoneyInput $input, string $checkNumber, ?string $idempotencyKey): int
+    {
+        return $this->transaction->run(function () use ($actor, $input, $checkNumber, $idempotencyKey): int {
+            if (
+                null !== $idempotencyKey
+                && false !==
+                    ($done = $this->db->fetchOne(
+                        'SELECT id FROM document WHERE company_id = ? AND idempotency_key = ?',
+                        [$actor->companyId, $idempotencyKey],
+                    ))
+            ) {
+                return (int) $done;
+            }
+            $id = $this->postMoney->post($actor, $input, $idempotencyKey);
+            if ('hand' === $input->method) {
+                $this->handChecks->issue(
+                    $input->bankAccountId,
+                    trim($checkNumber),
+                    $input->partyId,
+                    $id,
+                    $input->amount,
+                    $input->date,
+                );
+            }
+
+            return $id;
+        });
+    }
+}

@@ -1,0 +1,136 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Money;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Invoices\InvoiceInput;
+use Nelbix\App\Invoices\InvoicePlan;
+use Nelbix\App\Invoices\InvoicePlanner;
+use Nelbix\App\Invoices\PostInvoice;
+use Nelbix\App\Invoices\PostWithMoney;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\JournalDraft;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Refused;
+use Nelbix\Core\Settlement\AdjustmentKind;
+use Nelbix\Core\Terms\EarlyDiscount;
+
+/** Posts a customer invoice, and the money that came with it as a receipt placed on it, in one transaction. */
+final readonly class PostInvoiceWithMoney implements PostWithMoney
+{
+    public function __construct(
+        private Transaction $transaction,
+        private PostInvoice $postInvoice,
+        private PostMoney $postMoney,
+        private InvoicePlanner $planner,
+        private Connection $db,
+    ) {
+    }
+
+    /**
+     * Without money it is an invoice like any other.
+     *
+     * @return int the invoice's id
+     *
+     * @throws Refused
+     */
+    public function post(Actor $actor, InvoiceInput $input, ?string $idempotencyKey = null, ?int $draftId = null): int
+    {
+        if (null === $input->moneyAmount) {
+            return $this->postInvoice->post($actor, $input, $idempotencyKey, $draftId);
+        }
+        if (
+            null !== $idempotencyKey
+            && false !==
+                ($done = $this->db->fetchOne(
+                    "SELECT id FROM document WHERE company_id = ? AND idempotency_key = ? AND state <> 'draft'",
+                    [$actor->companyId, $idempotencyKey],
+                ))
+        ) {
+            return (int) $done;
+        }
+
+        return $this->transaction->run(function () use ($actor, $input, $idempotencyKey, $draftId): int {
+            $id = $this->postInvoice->post($actor, $input, $idempotencyKey, $draftId);
+            $items = array_map(
+                'intval',
+                $this->db->fetchFirstColumn('SELECT id FROM open_item WHERE document_id = ? ORDER BY part', [$id]),
+            );
+            $this->postMoney->post($actor, $this->money($actor, $input, $this->planner->plan($actor, $input), $items));
+
+            return $id;
+        });
+    }
+
+    /** The entry of the money, for the panel beside the form. */
+    public function preview(Actor $actor, InvoiceInput $input, InvoicePlan $plan): ?JournalDraft
+    {
+        return null === $input->moneyAmount
+            ? null
+            : $this->postMoney->preview($actor, $this->money($actor, $input, $plan, []), [])['money'];
+    }
+
+    /** @param list<int> $items of the invoice, in order of its parts; empty places nothing */
+    private function money(Actor $actor, InvoiceInput $input, InvoicePlan $plan, array $items): MoneyInput
+    {
+        if (Side::Receivables !== $input->side || $input->kind->itemSign($input->side) < 0) {
+            throw Refused::because(
+                'money_amount',
+                'Money comes with a customer invoice; enter it as a receipt otherwise.',
+            );
+        }
+        $bank = $this->db->fetchOne(
+            'SELECT id FROM bank_account WHERE company_id = ? AND retired = 0 AND (code = ? OR ? = \'\') ORDER BY code LIMIT 1',
+            [$actor->companyId, $input->moneyBank, $input->moneyBank],
+        );
+        if (false === $bank) {
+            throw Refused::because('money_bank', 'There is no such bank account; choose one from the list.');
+        }
+        $left = (int) $input->moneyAmount;
+        $placements = $adjustments = [];
+        foreach ($items as $k => $item) {
+            $part = $plan->parts[$k];
+            if ($left <= 0 || $part->amount <= 0) {
+                break;
+            }
+            $settled = (new EarlyDiscount(
+                $part->amount,
+                $part->discountBase,
+                $part->discounts,
+                $plan->graceDays,
+            ))->onPayment($part->amount, $left, $plan->postingDate);
+            // money for the whole is taken as such; only what is short is looked on as discount
+            if ($left >= $part->amount) {
+                $settled = ['settled' => $part->amount, 'discount' => 0];
+            }
+            $placements[] = ['item' => $item, 'applied' => $settled['settled']];
+            if ($settled['discount'] > 0) {
+                $adjustments[] = [
+                    'item' => $item,
+                    'kind' => AdjustmentKind::Discount,
+                    'amount' => -$settled['discount'],
+                ];
+            }
+            $left -= $settled['settled'] - $settled['discount'];
+        }
+
+        return new MoneyInput(
+            Side::Receivables,
+            DocumentKind::Receipt,
+            (int) $input->partyId,
+            (int) $bank,
+            $plan->postingDate,
+            $input->currency,
+            (int) $input->moneyAmount,
+            $input->moneyReference,
+            'transfer',
+            $placements,
+            $adjustments,
+            $plan->rate,
+        );
+    }
+}

@@ -1,0 +1,346 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Money;
+
+use Brick\Math\BigDecimal;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Bank\BankAccount;
+use Nelbix\App\Books\Document;
+use Nelbix\App\Books\DocumentState;
+use Nelbix\App\Books\OpenItemRecord;
+use Nelbix\App\Books\SettlementBook;
+use Nelbix\App\Books\SettlementRequest;
+use Nelbix\App\Books\SmallDifferences;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Ledger\EntryOrder;
+use Nelbix\App\Ledger\LedgerWriter;
+use Nelbix\App\Ledger\Rates;
+use Nelbix\App\Ledger\Source;
+use Nelbix\App\Parties\PartyAccounts;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Bulk;
+use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Numbering;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Ledger\AccountRole;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\InvoiceEntry;
+use Nelbix\Core\Ledger\JournalDraft;
+use Nelbix\Core\Ledger\MoneyEntry;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Refused;
+use Psr\Clock\ClockInterface;
+
+/** Posts money that came in or went out, of either side, and settles what it is placed on; the rest stays unapplied. */
+final readonly class PostMoney
+{
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private SettlementBook $book,
+        private LedgerWriter $ledger,
+        private Chart $chart,
+        private Rates $rates,
+        private Numbering $numbering,
+        private SmallDifferences $smallDifferences,
+        private PartyAccounts $partyAccounts,
+        private Bulk $bulk,
+        private History $history,
+        private ClockInterface $clock,
+    ) {
+    }
+
+    /**
+     * @return int the document's id
+     *
+     * @throws Refused
+     */
+    public function post(Actor $actor, MoneyInput $input, ?string $idempotencyKey = null): int
+    {
+        if (
+            null !== $idempotencyKey
+            && false !==
+                ($done = $this->entities
+                    ->getConnection()
+                    ->fetchOne('SELECT id FROM document WHERE company_id = ? AND idempotency_key = ?', [
+                        $actor->companyId,
+                        $idempotencyKey,
+                    ]))
+        ) {
+            return (int) $done;
+        }
+
+        return $this->transaction->run(fn (): int => $this->postAll($actor, [$input], $idempotencyKey)[0]);
+    }
+
+    /**
+     * Posts many in one transaction and in few statements: all or none.
+     *
+     * @param non-empty-list<MoneyInput> $inputs
+     *
+     * @return non-empty-list<int> the documents' ids, in the same order
+     *
+     * @throws Refused
+     */
+    public function postAll(Actor $actor, array $inputs, ?string $idempotencyKey = null): array
+    {
+        return $this->transaction->run(function () use ($actor, $inputs, $idempotencyKey): array {
+            $banks = $rates = $documents = $items = $orders = $requests = $said = [];
+            foreach ($inputs as $n => $input) {
+                $banks[$n] = $this->bank($actor, $input);
+                $rates[$n] = $this->check($actor, $input);
+            }
+            $this->book->hold(
+                array_merge(
+                    ...array_map(static fn (MoneyInput $i): array => array_column($i->placements, 'item'), $inputs),
+                ),
+            );
+            $numbers = [];
+            foreach ($inputs as $n => $input) {
+                $this->smallDifferences->check($actor, $input->adjustments);
+                $numbers[$input->kind->prefix($input->side)][$input->date->year][] = $n;
+            }
+            foreach ($numbers as $prefix => $years) {
+                foreach ($years as $year => $which) {
+                    foreach (
+                        array_combine(
+                            $which,
+                            $this->numbering->documents($actor->companyId, $prefix, $year, \count($which)),
+                        ) as $n => $number
+                    ) {
+                        $documents[$n] = $this->document($actor, $inputs[$n], $banks[$n], $rates[$n], $number);
+                    }
+                }
+            }
+            ksort($documents);
+            $documents[0]->idempotencyKey = $idempotencyKey;
+            $this->bulk->insert(array_values($documents));
+            foreach ($inputs as $n => $input) {
+                $document = $documents[$n];
+                $items[$n] = new OpenItemRecord(
+                    $actor->companyId,
+                    $input->side,
+                    $input->partyId,
+                    $document,
+                    1,
+                    $input->kind,
+                    (string) $document->number,
+                    $this->control($actor, $input),
+                    $input->currency,
+                    $input->sign() * $input->amount,
+                    $input->sign() * $document->totalBase,
+                    $input->sign() * $input->amount,
+                    $input->sign() * $document->totalBase,
+                    0,
+                    0,
+                    $input->date,
+                    $input->date,
+                    $input->date,
+                );
+                $orders[] = new EntryOrder(
+                    $this->moneyEntry($actor, $input, $banks[$n], $rates[$n], (string) $document->number),
+                    $input->date,
+                    trim($document->number.' '.$document->reference),
+                    [$input->side],
+                    Source::document($document->id()),
+                );
+                $said[$document->id()] = \sprintf(
+                    '%s %s',
+                    Money::of($input->amount, $input->currency)->decimal(),
+                    $input->currency,
+                );
+            }
+            $this->bulk->insert(array_values($items));
+            $this->ledger->writeAll($actor, $orders);
+            foreach ($inputs as $n => $input) {
+                if ([] !== $input->placements) {
+                    $requests[] = $this->request(
+                        $input,
+                        $items[$n]->id(),
+                        $rates[$n],
+                        $documents[$n]->id(),
+                        'Settlement of '.$documents[$n]->number,
+                    );
+                }
+            }
+            if ([] !== $requests) {
+                $this->book->settleAll($actor, $requests);
+            }
+            $this->history->noteAll($actor, 'document', $said, 'posted');
+
+            return array_map(static fn (Document $d): int => $d->id(), $documents);
+        });
+    }
+
+    private function document(
+        Actor $actor,
+        MoneyInput $input,
+        BankAccount $bank,
+        BigDecimal $rate,
+        string $number,
+    ): Document {
+        $document = new Document(
+            $actor->companyId,
+            $input->side,
+            $input->kind,
+            DocumentState::Posted,
+            $actor->userId,
+            $this->clock->now(),
+        );
+        $document->number = $number;
+        $document->partyId = $input->partyId;
+        $document->documentDate = $document->postingDate = $document->dueDate = $input->date;
+        $document->currency = $input->currency;
+        $document->rate = (string) $rate;
+        $document->net = $document->total = $input->amount;
+        $document->totalBase = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
+        $document->bankBase = -$input->sign() * $document->totalBase;
+        $document->bankAccountId = $bank->id();
+        $document->reference = mb_substr($input->reference, 0, 120);
+        $document->method = $input->method;
+        $document->proposalId = $input->proposalId;
+        $document->postedAt = $this->clock->now();
+
+        return $document;
+    }
+
+    /**
+     * The entries as posting would write them: first the money, then the settlement. For the entry panel.
+     *
+     * @param array<int, \Nelbix\Core\OpenItems\OpenItem> $items the items it is placed on, by id
+     *
+     * @return array{money: JournalDraft, settlement: ?JournalDraft}
+     *
+     * @throws Refused
+     */
+    public function preview(Actor $actor, MoneyInput $input, array $items): array
+    {
+        $rate = $this->check($actor, $input);
+        $base = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
+        $settlement = null;
+        if ([] !== $input->placements) {
+            $items[0] = new \Nelbix\Core\OpenItems\OpenItem(
+                0,
+                $input->side,
+                $input->partyId,
+                $input->kind,
+                'this money',
+                $this->control($actor, $input),
+                $input->currency,
+                $input->sign() * $input->amount,
+                $input->sign() * $base,
+                $input->sign() * $input->amount,
+                $input->sign() * $base,
+                $input->date,
+                $input->date,
+            );
+            $settlement = $this->book->draft($actor, $this->request($input, 0, $rate, null, 'Settlement'), $items)
+                ->entry;
+        }
+
+        return [
+            'money' => $this->moneyEntry($actor, $input, $this->bank($actor, $input), $rate, $input->kind->word()),
+            'settlement' => $settlement,
+        ];
+    }
+
+    private function check(Actor $actor, MoneyInput $input): BigDecimal
+    {
+        if ($input->amount <= 0) {
+            throw Refused::because(
+                'amount',
+                'The amount must be above zero; settle credits without money where none moved.',
+            );
+        }
+        if ($input->used() > $input->amount) {
+            throw Refused::because(
+                'amount',
+                \sprintf(
+                    '%s %s more is placed than the money holds; place less, or use a credit.',
+                    Money::of($input->used() - $input->amount, $input->currency)->decimal(),
+                    $input->currency,
+                ),
+            );
+        }
+        if ([] !== $input->placements && $input->used() < 0) {
+            throw Refused::because(
+                'amount',
+                'The credits used are more than what they are placed on; use less of them.',
+            );
+        }
+
+        return $input->rate ??
+            $this->rates->on($actor->companyId, $input->currency, $actor->baseCurrency, $input->date);
+    }
+
+    private function request(
+        MoneyInput $input,
+        int $moneyItem,
+        BigDecimal $rate,
+        ?int $documentId,
+        string $text,
+    ): SettlementRequest {
+        $placements = $input->placements;
+        if (0 !== $input->used()) {
+            $placements[] = ['item' => $moneyItem, 'applied' => $input->sign() * $input->used()];
+        }
+
+        return new SettlementRequest(
+            $input->side,
+            $placements,
+            $input->adjustments,
+            $input->date,
+            $rate,
+            $documentId,
+            $input->proposalId,
+            $text,
+        );
+    }
+
+    private function moneyEntry(
+        Actor $actor,
+        MoneyInput $input,
+        BankAccount $bank,
+        BigDecimal $rate,
+        string $text,
+    ): JournalDraft {
+        $base = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
+
+        $draft = MoneyEntry::draft(
+            $input->side,
+            $this->control($actor, $input),
+            $bank->accountId,
+            $this->chart->role($actor->companyId, AccountRole::ExchangeRealised),
+            $input->partyId,
+            $text,
+            $input->currency,
+            $input->amount,
+            $base,
+            $base,
+        );
+
+        return $input->sign() > 0 ? $draft->reversed() : $draft;
+    }
+
+    private function control(Actor $actor, MoneyInput $input): int
+    {
+        return $input->control ??
+            (DocumentKind::Prepayment === $input->kind
+                ? $this->partyAccounts->prepayments($actor->companyId, $input->side, $input->partyId)
+                : $this->partyAccounts->control($actor->companyId, $input->side, $input->partyId));
+    }
+
+    private function bank(Actor $actor, MoneyInput $input): BankAccount
+    {
+        $bank = $this->entities->find(BankAccount::class, $input->bankAccountId);
+
+        return null !== $bank && $bank->companyId === $actor->companyId && !$bank->retired
+            ? $bank
+            : throw Refused::because(
+                'bank',
+                'There is no such bank account in this company; choose one from the list.',
+            );
+    }
+}

@@ -1,0 +1,193 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Money;
+
+use Doctrine\DBAL\Connection;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\Document;
+use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Books\UndoSettlement;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\AmountInput;
+use Nelbix\Core\Money\Currency;
+use Nelbix\Core\Refused;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** What takes back: a document reversed, money voided or bounced, a settlement undone, a credit refunded. */
+#[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
+final class UndoController extends Screen
+{
+    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db)
+    {
+    }
+
+    #[Route('/document/{id<\d+>}/undo', name: 'document_undo', methods: ['POST'])]
+    #[Needs('enter')]
+    public function document(Desk $desk, Side $side, int $id, Request $request, ReverseDocument $reverse): Response
+    {
+        $document = $this->posted($desk, $side, $id);
+        $reason = mb_substr(trim((string) $request->request->get('reason', '')), 0, 255);
+
+        return $this->act(
+            function () use ($desk, $side, $id, $document, $reason, $request, $reverse): string {
+                switch ((string) $request->request->get('_action')) {
+                    case 'reverse':
+                        $other = $this->entities->find(
+                            Document::class,
+                            $reverse->reverse($desk->actor, $id, '' === $reason ? 'entered by mistake' : $reason),
+                        );
+
+                        return \sprintf(
+                            'Reversed %s with %s, dated %s. Its number is free to be entered again.',
+                            $document->number,
+                            $other?->number,
+                            $other?->postingDate?->long(),
+                        );
+                    case 'void':
+                        $word = Side::Payables === $side ? 'voided' : 'bounced';
+                        $reverse->event(
+                            $desk->actor,
+                            $id,
+                            $desk->today,
+                            $word,
+                            '' === $reason ? 'no reason given' : $reason,
+                        );
+
+                        return \sprintf(
+                            '%s is %s as of %s. What it had settled is open again, discounts included.',
+                            $document->number,
+                            'voided' === $word ? 'void' : $word,
+                            $desk->today->long(),
+                        );
+                    default:
+                        throw Refused::because('', 'There is no such action.');
+                }
+            },
+            'document',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
+        );
+    }
+
+    #[Route(
+        '/document/{id<\d+>}/refund',
+        name: 'document_refund',
+        requirements: ['side' => 'receivables'],
+        methods: ['POST'],
+    ),]
+    #[Needs('enter')]
+    public function refund(Desk $desk, Side $side, int $id, Request $request, RequestRefund $refund): Response
+    {
+        $document = $this->posted($desk, $side, $id);
+
+        return $this->act(
+            function () use ($desk, $document, $request, $refund): string {
+                $amount = AmountInput::read(
+                    (string) $request->request->get('amount', ''),
+                    Currency::of($document->currency),
+                    'amount',
+                )->minor;
+                $asked = $refund->request(
+                    $desk->actor,
+                    $request->request->getInt('item'),
+                    $amount,
+                    $desk->today,
+                    (string) $request->request->get('reason', ''),
+                );
+
+                return \sprintf(
+                    '%s asks for the refund. The credit is settled by it; the next payment run can pay it.',
+                    (string) $this->entities->find(Document::class, $asked)?->number,
+                );
+            },
+            'document',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
+        );
+    }
+
+    /** The entry that asking for the refund would post, as its amount is typed. */
+    #[Route(
+        '/document/{id<\d+>}/refund',
+        name: 'document_refund_entry',
+        requirements: ['side' => 'receivables'],
+        methods: ['GET'],
+    ),]
+    #[Needs('enter')]
+    public function refundEntry(
+        Desk $desk,
+        Side $side,
+        int $id,
+        Request $request,
+        RequestRefund $refund,
+        Chart $chart,
+    ): Response {
+        $document = $this->posted($desk, $side, $id);
+        $draft = $wrong = null;
+        try {
+            $amount = AmountInput::read(
+                (string) $request->query->get('amount', ''),
+                Currency::of($document->currency),
+                'amount',
+            )->minor;
+            $draft = $refund->preview($desk->actor, $request->query->getInt('item'), $amount, $desk->today);
+        } catch (Refused $e) {
+            $wrong = $e->getMessage();
+        }
+
+        return $this->render('documents/_refund_entry.html.twig', [
+            'draft' => $draft,
+            'wrong' => $wrong,
+            'accounts' => $chart->accounts($desk->id()),
+            'base' => $desk->company->baseCurrency,
+        ]);
+    }
+
+    #[Route('/settlement/{settlement<\d+>}/undo', name: 'settlement_undo', methods: ['POST'])]
+    #[Needs('enter')]
+    public function settlement(
+        Desk $desk,
+        Side $side,
+        int $settlement,
+        Request $request,
+        UndoSettlement $undo,
+    ): Response {
+        if (
+            $side->value !==
+            $this->db->fetchOne('SELECT side FROM settlement WHERE id = ? AND company_id = ?', [
+                $settlement,
+                $desk->id(),
+            ])
+        ) {
+            throw $this->createNotFoundException('There is no such settlement in this company.');
+        }
+
+        return $this->act(
+            static function () use ($desk, $settlement, $undo): string {
+                $undone = $undo->undo($desk->actor, $settlement);
+
+                return \sprintf(
+                    'The settlement is undone as of %s. Its items are open again; what it posted is reversed.',
+                    $undone->undoneOn?->long(),
+                );
+            },
+            'document',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $request->request->getInt('document')],
+        );
+    }
+
+    private function posted(Desk $desk, Side $side, int $id): Document
+    {
+        $document = $this->entities->find(Document::class, $id);
+
+        return $document instanceof Document && $document->companyId === $desk->id() && $document->side === $side
+            ? $document
+            : throw $this->createNotFoundException('There is no such document in this company.');
+    }
+}

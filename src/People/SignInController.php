@@ -1,0 +1,86 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\People;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\Demo\Names;
+use Nelbix\Demo\Tamarack;
+use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
+use Symfony\Component\DependencyInjection\Attribute\Autowire;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+use Symfony\Component\Security\Http\Authentication\AuthenticationUtils;
+
+final class SignInController extends AbstractController
+{
+    public function __construct(
+        #[Autowire('%env(bool:NELBIX_DEMO)%')] private readonly bool $demoMode,
+        private readonly Connection $db,
+    ) {
+    }
+
+    #[Route('/sign-in', name: 'sign_in', methods: ['GET', 'POST'])]
+    public function signIn(AuthenticationUtils $utils): Response
+    {
+        if (null !== $this->getUser()) {
+            return $this->redirectToRoute('home');
+        }
+        $error = $utils->getLastAuthenticationError();
+
+        return $this->render(
+            'platform/sign_in.html.twig',
+            [
+                'last' => $utils->getLastUsername(),
+                'error' => null === $error
+                        ? null
+                        : strtr(
+                            $error->getMessageKey(),
+                            array_combine(
+                                array_map(
+                                    static fn (mixed $k): string => (string) $k,
+                                    array_keys($error->getMessageData()),
+                                ),
+                                array_map(
+                                    static fn (mixed $v): string => (string) $v,
+                                    array_values($error->getMessageData()),
+                                ),
+                            ),
+                        ),
+                'demo' => $this->demoMode && $this->isDemo()
+                        ? array_map(
+                            static fn (array $u): array => [
+                                'username' => $u[0],
+                                'name' => $u[1],
+                                'role' => Role::from($u[2])->words(),
+                            ],
+                            Names::USERS,
+                        )
+                        : [],
+                'password' => Tamarack::PASSWORD,
+            ],
+            new Response(null, null === $error ? 200 : 422),
+        );
+    }
+
+    #[Route('/', name: 'home', methods: ['GET'])]
+    public function home(): Response
+    {
+        $user = $this->getUser();
+        foreach ($user instanceof User ? $user->memberships : [] as $membership) {
+            return $this->redirectToRoute('today', ['company' => $membership->company->code]);
+        }
+
+        return $this->render('platform/message.html.twig', [
+            'title' => 'No company',
+            'text' => 'You do not work in any company yet. Ask a controller to give you a role.',
+        ]);
+    }
+
+    /** The list of demo users is never shown on data of one's own. */
+    private function isDemo(): bool
+    {
+        return (bool) $this->db->fetchOne("SELECT 1 FROM company WHERE code = 'BOAT' AND name = 'Tamarack Boatworks'");
+    }
+}

@@ -1,0 +1,17 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Platform;
+
+use Symfony\Component\Security\Core\User\UserInterface;
+
+/** Somebody who is signed in, as far as the gate must know: where they work and what they may do there. */
+interface Person extends UserInterface
+{
+    public function id(): int;
+
+    public function worksIn(Company $company): bool;
+
+    public function may(Permission $permission, Company $company): bool;
+}

@@ -1,0 +1,410 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Setup;
+
+use Doctrine\DBAL\Connection;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\OpenItemsQuery;
+use Nelbix\App\Codes\CodeBook;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Parties\Party;
+use Nelbix\App\Parties\PartyBanks;
+use Nelbix\App\Parties\PartyDetails;
+use Nelbix\App\Parties\PartyProfile;
+use Nelbix\App\Parties\Pickers;
+use Nelbix\App\Parties\SaveParty;
+use Nelbix\App\Parties\Twins;
+use Nelbix\App\People\HistoryQuery;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Refused;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** Vendors and customers: list, page, form, and the pickers. */
+#[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
+final class PartyController extends Screen
+{
+    public function __construct(
+        private readonly EntityManagerInterface $entities,
+        private readonly Connection $db,
+        private readonly Pickers $pickers,
+        private readonly PartyDetails $details,
+        private readonly PartyProfile $profile,
+        private readonly PartyBanks $banks,
+        private readonly Twins $twins,
+    ) {
+    }
+
+    #[Route('/parties', name: 'parties', methods: ['GET'])]
+    #[Needs('see')]
+    public function list(Desk $desk, Side $side, Request $request, PartyListQuery $list): Response
+    {
+        $q = mb_substr(trim((string) $request->query->get('q', '')), 0, 60);
+        $rows = $list->of($desk->id(), $side, $desk->today, $q);
+        if (self::wantsFile($request)) {
+            $d = static fn (mixed $v): string => Money::of((int) $v, $desk->company->baseCurrency)->decimal();
+
+            return $this->exported(
+                $request,
+                Side::Payables === $side ? 'vendors' : 'customers',
+                ['code', 'name', 'city', 'open', 'overdue'],
+                array_map(
+                    static fn (array $r): array => [
+                        (string) $r['code'],
+                        (string) $r['name'],
+                        (string) $r['city'],
+                        $d($r['open']),
+                        $d($r['overdue']),
+                    ],
+                    $rows,
+                ),
+            );
+        }
+
+        return $this->render('parties/list.html.twig', [
+            'side' => $side,
+            'q' => $q,
+            'rows' => $rows,
+            'open' => array_sum(array_column($rows, 'open')),
+            'overdue' => array_sum(array_column($rows, 'overdue')),
+        ]);
+    }
+
+    #[Route('/party/{id<\d+>}', name: 'party', methods: ['GET'])]
+    #[Needs('see')]
+    public function show(
+        Desk $desk,
+        Side $side,
+        int $id,
+        Request $request,
+        OpenItemsQuery $items,
+        PartyListQuery $list,
+        CodeBook $codes,
+        Chart $chart,
+        HistoryQuery $history,
+    ): Response {
+        // a customer who is owed a refund is met on the payables side too; its page is one
+        if (
+            $side->other()->value ===
+            $this->db->fetchOne('SELECT side FROM party WHERE id = ? AND company_id = ?', [$id, $desk->id()])
+        ) {
+            return $this->redirectToRoute('party', [
+                'company' => $desk->company->code,
+                'side' => $side->other()->value,
+                'id' => $id,
+            ]);
+        }
+        $party = $this->party($desk, $side, $id);
+
+        return $this->render(self::isLive($request) ? 'parties/_details.html.twig' : 'parties/party.html.twig', [
+            'side' => $side,
+            'party' => $party,
+            'items' => $items->ofParty($desk->id(), $side, $id, $desk->today),
+            'term' => null === $party->termId ? null : $codes->terms($desk->id())[$party->termId],
+            'account' => null === $party->defaultAccountId ? null : $chart->account($desk->id(), $party->defaultAccountId),
+            'history' => $history->of($desk->id(), 'party', $id),
+            ...$this->details->of($id),
+            'banks' => $this->banks->of($id),
+            'profile' => $this->profile->form($party, $desk->company->baseCurrency),
+            'twins' => $this->twins->of(
+                $desk->id(),
+                $side,
+                $party->name,
+                $party->taxNumber,
+                $party->iban,
+                $party->routingNumber,
+                $party->accountNumber,
+                $id,
+            ),
+            'linked' => null === $party->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId),
+            'documents' => $list->lastDocuments($desk->id(), $id),
+        ]);
+    }
+
+    #[Route('/party', name: 'party_new', methods: ['GET'])]
+    #[Needs('enter')]
+    public function add(Desk $desk, Side $side): Response
+    {
+        return $this->form(
+            $desk,
+            $side,
+            ['code' => $this->nextCode($desk, $side), 'method' => 'check', 'if_late' => 'can_wait'],
+            null,
+            [],
+        );
+    }
+
+    #[Route('/party/{id<\d+>}/edit', name: 'party_edit', methods: ['GET'])]
+    #[Needs('enter')]
+    public function edit(Desk $desk, Side $side, int $id, CodeBook $codes, Chart $chart): Response
+    {
+        $p = $this->party($desk, $side, $id);
+
+        return $this->form(
+            $desk,
+            $side,
+            [
+                'code' => $p->code,
+                'name' => $p->name,
+                'terms' => null === $p->termId ? '' : $codes->terms($desk->id())[$p->termId]->code,
+                'currency' => $p->currency ?? '',
+                'method' => $p->method,
+                'tax_number' => $p->taxNumber,
+                'street' => $p->street,
+                'city' => $p->city,
+                'country' => $p->country,
+                'email' => $p->email,
+                'default_account' => null === $p->defaultAccountId ? '' : $chart->account($desk->id(), $p->defaultAccountId)['number'],
+                'if_late' => $p->ifLate->value,
+                'separate_payments' => $p->separatePayments ? 'yes' : '',
+                'tax_code' => null === $p->defaultTaxCodeId ? '' : $codes->taxCodes($desk->id())[$p->defaultTaxCodeId]->code,
+                ...$this->analysis($p),
+                'salesperson' => $p->salesperson,
+                'commission_percent' => null === $p->commissionPercent ? '' : rtrim(rtrim($p->commissionPercent, '0'), '.'),
+                'retired' => $p->retired ? 'yes' : '',
+                ...$this->profile->form($p, $desk->company->baseCurrency),
+                'banks' => $this->banks->of($p->id),
+                ...$this->details->of($p->id),
+                'iban' => $p->iban,
+                'bic' => $p->bic,
+                'routing_number' => $p->routingNumber,
+                'account_number' => $p->accountNumber,
+                'credit_limit' => null === $p->creditLimit ? '' : Money::of($p->creditLimit, $desk->company->baseCurrency)->decimal(),
+                '_version' => (string) $p->version,
+            ],
+            $p,
+            [],
+        );
+    }
+
+    #[Route('/party/save', name: 'party_save', methods: ['POST'])]
+    #[Needs('enter')]
+    public function save(Desk $desk, Side $side, Request $request, SaveParty $saveParty): Response
+    {
+        $id = $request->request->getInt('_id') ?: null;
+        try {
+            $party = $saveParty->save(
+                $desk->actor,
+                $side,
+                ['separate_payments' => '', ...$request->request->all()],
+                $id,
+                false,
+                null === $id ? null : $request->request->getInt('_version'),
+            );
+        } catch (Refused $e) {
+            return $this->form(
+                $desk,
+                $side,
+                $request->request->all(),
+                null === $id ? null : $this->party($desk, $side, $id),
+                $e->problems,
+            );
+        }
+        $this->say(
+            \sprintf(
+                '%s %s is saved.%s',
+                $party->code,
+                $party->name,
+                $party->bankConfirmed
+                    ? ''
+                    : ' The bank details wait for a second person; until then nothing is transferred there.',
+            ),
+        );
+
+        return $this->redirectToRoute(
+            'party',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $party->id],
+            303,
+        );
+    }
+
+    #[Route('/party/{id<\d+>}/confirm', name: 'party_confirm', methods: ['POST'])]
+    #[Needs(Permission::Approve)]
+    public function confirm(Desk $desk, Side $side, int $id, SaveParty $saveParty): Response
+    {
+        $this->party($desk, $side, $id);
+
+        return $this->act(
+            static fn (): string => \sprintf(
+                'The bank details of %s are confirmed.',
+                $saveParty->confirmBankDetails($desk->actor, $id)->name,
+            ),
+            'party',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
+        );
+    }
+
+    /** Who this may be already, beside the form. */
+    #[Route('/party/twins', name: 'party_twins', methods: ['POST'])]
+    #[Needs('enter')]
+    public function alike(Desk $desk, Side $side, Request $request): Response
+    {
+        $text = static fn (string $key): string => mb_substr((string) $request->request->get($key, ''), 0, 160);
+
+        return $this->render('parties/_twins.html.twig', [
+            'side' => $side,
+            'twins' => $this->twins->of(
+                $desk->id(),
+                $side,
+                $text('name'),
+                $text('tax_number'),
+                $text('iban'),
+                $text('routing_number'),
+                $text('account_number'),
+                $request->request->getInt('_id') ?: null,
+            ),
+        ]);
+    }
+
+    /** Vendor and customer are one business: said on both, or taken back. */
+    #[Route('/party/{id<\d+>}/link', name: 'party_link', methods: ['POST'])]
+    #[Needs('enter')]
+    public function link(Desk $desk, Side $side, int $id, Request $request, SaveParty $saveParty): Response
+    {
+        $party = $this->party($desk, $side, $id);
+
+        return $this->act(
+            function () use ($desk, $side, $id, $party, $request, $saveParty): string {
+                if ('unlink' === $request->request->get('_action')) {
+                    $saveParty->unlink($desk->actor, $id);
+
+                    return 'The link is taken away on both.';
+                }
+                $other = Side::Payables === $side ? Side::Receivables : Side::Payables;
+                $code = trim((string) $request->request->get('linked', ''));
+                $found =
+                    $this->entities
+                        ->getRepository(Party::class)
+                        ->findOneBy(['companyId' => $desk->id(), 'side' => $other, 'code' => $code]) ??
+                    throw Refused::because(
+                        'linked',
+                        \sprintf('There is no %s “%s”.', $other->partyWord(), mb_strimwidth($code, 0, 30, '…')),
+                    );
+                $saveParty->link(
+                    $desk->actor,
+                    Side::Payables === $side ? $id : $found->id,
+                    Side::Payables === $side ? $found->id : $id,
+                );
+
+                return \sprintf('%s and %s are one business; both say so.', $party->code, $found->code);
+            },
+            'party',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
+        );
+    }
+
+    /** @return array{cost_center: string, department: string, project: string} */
+    private function analysis(Party $p): array
+    {
+        $code = fn (?int $id): string => null === $id
+            ? ''
+            : (string) $this->db->fetchOne('SELECT code FROM analysis_code WHERE id = ?', [$id]);
+
+        return [
+            'cost_center' => $code($p->costCenterId),
+            'department' => $code($p->departmentId),
+            'project' => $code($p->projectId),
+        ];
+    }
+
+    /** The few fields of a new vendor or customer that an invoice or receipt needs, beside its picker; the rest can be added later. */
+    #[Route('/party/quick', name: 'party_quick', methods: ['GET', 'POST'])]
+    #[Needs('enter')]
+    public function quick(Desk $desk, Side $side, Request $request, SaveParty $saveParty): Response
+    {
+        $problems = [];
+        $form = $request->isMethod('POST')
+            ? $request->request->all()
+            : [
+                'code' => $this->nextCode($desk, $side),
+                'name' => mb_substr(trim((string) $request->query->get('name', '')), 0, 120),
+            ];
+        if ($request->isMethod('POST')) {
+            try {
+                $party = $saveParty->save(
+                    $desk->actor,
+                    $side,
+                    array_intersect_key($form, array_flip(['code', 'name', 'terms', 'currency', 'default_account'])),
+                );
+
+                return new JsonResponse(['code' => $party->code, 'name' => $party->name], 201);
+            } catch (Refused $e) {
+                $problems = $e->problems;
+            }
+        }
+
+        return $this->render(
+            'parties/_quick.html.twig',
+            ['side' => $side, 'form' => $form, 'problems' => $problems, 'errors' => self::byField($problems)],
+            new Response(null, [] === $problems ? 200 : 422),
+        );
+    }
+
+    private function nextCode(Desk $desk, Side $side): string
+    {
+        $last = (string) $this->db->fetchOne(
+            'SELECT MAX(code) FROM party WHERE company_id = ? AND side = ? AND code REGEXP ?',
+            [$desk->id(), $side->value, '^[VC]-[0-9]{4}$'],
+        );
+
+        return \sprintf('%s-%04d', Side::Payables === $side ? 'V' : 'C', (int) substr($last, 2) + 1);
+    }
+
+    /** What a picker offers for what was typed: code, start of any word of the name, tax number or address; recent ones first. */
+    #[Route(
+        '/pick/{what}',
+        name: 'pick',
+        requirements: ['what' => 'party|account|tax_code|terms|cost_center|department|project'],
+        methods: ['GET'],
+    ),]
+    #[Needs('see')]
+    public function pick(Desk $desk, Side $side, string $what, Request $request): JsonResponse
+    {
+        return new JsonResponse(
+            $this->pickers->find($desk->id(), $side, $what, (string) $request->query->get('q', '')),
+        );
+    }
+
+    private function party(Desk $desk, Side $side, int $id): Party
+    {
+        $party = $this->entities->find(Party::class, $id);
+        if (!($party instanceof Party) || $party->companyId !== $desk->id() || $party->side !== $side) {
+            throw $this->createNotFoundException(\sprintf('There is no such %s in this company.', $side->partyWord()));
+        }
+
+        return $party;
+    }
+
+    /**
+     * @param array<mixed> $form
+     * @param list<\Nelbix\Core\Problem> $problems
+     */
+    private function form(Desk $desk, Side $side, array $form, ?Party $party, array $problems): Response
+    {
+        return $this->render(
+            'parties/form.html.twig',
+            [
+                'side' => $side,
+                'form' => $form,
+                'party' => $party,
+                'twins' => [],
+                'ladders' => $this->profile->ladders($desk->id(), $party),
+                'controls' => $this->profile->accounts($desk->id(), $side->controlRole()),
+                'prepayments' => $this->profile->accounts($desk->id(), $side->prepaymentRole()),
+                'statements' => PartyProfile::STATEMENTS,
+                'problems' => $problems,
+                'errors' => self::byField($problems),
+            ],
+            new Response(null, [] === $problems ? 200 : 422),
+        );
+    }
+}

@@ -1,0 +1,159 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\House;
+
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+/**
+ * The areas of src/ from the ground up: each knows, by class and by table, only those before it. Tables are read out of the SQL
+ * itself, so a query that reaches up is found like a class that does.
+ */
+final class LayersTest extends TestCase
+{
+    /** Areas that stand side by side at the top know each other no more than those above. */
+    private const AREAS = [
+        ['Platform'],
+        ['People'],
+        ['Work'],
+        ['Ledger'],
+        ['Bank'],
+        ['Codes'],
+        ['Parties'],
+        ['Books'],
+        ['Goods'],
+        ['Invoices'],
+        ['Money'],
+        ['Payables'],
+        ['Receivables'],
+        ['Banking'],
+        ['Pairing'],
+        ['Close'],
+        ['Setup'],
+        ['Import'],
+        ['Outbox'],
+        ['Today'],
+        ['Command'],
+    ];
+
+    /** Tables without an entity, and who keeps them. */
+    private const TABLES = [
+        'number_sequence' => 'Platform',
+        'setting' => 'Platform',
+        'stored_file' => 'Platform',
+        'remembered_filter' => 'Platform',
+        'sessions' => 'Platform',
+        'cache_items' => 'Platform',
+        'job_progress' => 'Work',
+        'party_bank' => 'Parties',
+        'party_address' => 'Parties',
+        'party_contact' => 'Parties',
+        'party_stop' => 'Parties',
+        'line_template' => 'Invoices',
+        'outbox' => 'Outbox',
+        'print_job' => 'Banking',
+        'bank_file_line' => 'Banking',
+    ];
+
+    /** @return iterable<string, array{string}> */
+    public static function files(): iterable
+    {
+        $root = \dirname(__DIR__, 2).'/src';
+        foreach (new \RecursiveIteratorIterator(new \RecursiveDirectoryIterator($root)) as $file) {
+            if (
+                $file instanceof \SplFileInfo
+                && 'php' === $file->getExtension()
+                && 'Kernel.php' !== $file->getBasename()
+            ) {
+                yield substr($file->getPathname(), \strlen($root) + 1) => [$file->getPathname()];
+            }
+        }
+    }
+
+    #[DataProvider('files')]
+    public function testAnAreaKnowsOnlyThoseBelowIt(string $path): void
+    {
+        $code = (string) file_get_contents($path);
+        $area = self::areaOf($path);
+        self::assertArrayHasKey($area, self::ranks(), 'an area that architecture.md does not name');
+        $above = [];
+        preg_match_all('/Nelbix\\\\App\\\\(\w+)\\\\(\w+)/', $code, $classes, \PREG_SET_ORDER);
+        foreach ($classes as [, $other, $class]) {
+            if ($other !== $area && (self::ranks()[$other] ?? 99) >= self::ranks()[$area]) {
+                $above[] = $other.'\\'.$class;
+            }
+        }
+        foreach (self::tablesIn($code) as $table) {
+            $other = self::owners()[$table] ?? null;
+            if (null !== $other && $other !== $area && self::ranks()[$other] >= self::ranks()[$area]) {
+                $above[] = 'table '.$table.' of '.$other;
+            }
+        }
+        self::assertSame([], array_values(array_unique($above)), $area.' reaches up');
+    }
+
+    public function testEveryTableHasAnOwner(): void
+    {
+        $made = [];
+        foreach (glob(\dirname(__DIR__, 2).'/migrations/*.php') ?: [] as $file) {
+            preg_match_all('/CREATE TABLE (?:IF NOT EXISTS )?`?([a-z_]+)/', (string) file_get_contents($file), $m);
+            $made = array_merge($made, $m[1]);
+        }
+        self::assertSame([], array_values(array_diff(array_unique($made), array_keys(self::owners()))));
+    }
+
+    /** A word after FROM, JOIN, INTO or UPDATE that is the name of a table; found so in a text that breaks one of the rules. */
+    public function testATableIsFoundInSql(): void
+    {
+        self::assertSame(
+            ['document', 'party', 'open_item', 'note', 'batch'],
+            self::tablesIn(
+                "SELECT 1 FROM document d LEFT JOIN\n  party p ON 1; UPDATE open_item SET x; INSERT INTO note; DELETE FROM batch",
+            ),
+        );
+    }
+
+    /** @return list<string> */
+    private static function tablesIn(string $code): array
+    {
+        preg_match_all('/\b(?:FROM|JOIN|INTO|UPDATE|TABLE)\s+`?([a-z_]+)\b/', $code, $m);
+
+        return array_values(array_unique($m[1]));
+    }
+
+    private static function areaOf(string $path): string
+    {
+        return explode('/', substr($path, \strlen(\dirname(__DIR__, 2).'/src/')))[0];
+    }
+
+    /** @return array<string, int> */
+    private static function ranks(): array
+    {
+        $ranks = [];
+        foreach (self::AREAS as $rank => $areas) {
+            foreach ($areas as $area) {
+                $ranks[$area] = $rank;
+            }
+        }
+
+        return $ranks;
+    }
+
+    /** @return array<string, string> area by table: where its entity lies */
+    private static function owners(): array
+    {
+        static $owners = null;
+        if (null === $owners) {
+            $owners = self::TABLES;
+            foreach (self::files() as [$path]) {
+                if (1 === preg_match('/#\[ORM\\\\Table\(name: \'([a-z_]+)\'/', (string) file_get_contents($path), $m)) {
+                    $owners[$m[1]] = self::areaOf($path);
+                }
+            }
+        }
+
+        return $owners;
+    }
+}
