@@ -20,4 +20,10 @@ final readonly class Problem
     {
         return new self($this->field, $this->message, $line);
     }
+
+    /** @param string $prefix put before the field, such as "lines.3." */
+    public function under(string $prefix): self
+    {
+        return '' === $prefix ? $this : new self($prefix.$this->field, $this->message, $this->line);
+    }
 }

@@ -31,15 +31,7 @@ final class ProblemList
         try {
             return $read();
         } catch (Refused $e) {
-            array_push(
-                $this->all,
-                ...array_map(
-                    static fn (Problem $p): Problem => '' === $prefix
-                        ? $p
-                        : new Problem($prefix.$p->field, $p->message, $p->line),
-                    $e->problems,
-                ),
-            );
+            array_push($this->all, ...array_map(static fn (Problem $p): Problem => $p->under($prefix), $e->problems));
 
             return null;
         }

@@ -6,7 +6,9 @@ namespace Nelbix\Demo;
 
 use Brick\Math\BigDecimal;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\ChangePosted;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Goods\DeliveryReader;
 use Nelbix\App\Goods\RecordDelivery;
@@ -477,7 +479,7 @@ final class Story
                         $party,
                         $on,
                         $item['open'],
-                        [['item' => $item['id'], 'applied' => $item['open']]],
+                        [new PlacementRequest($item['id'], $item['open'])],
                         [],
                         'TR-'.$documentId,
                         $party['method'],
@@ -536,9 +538,7 @@ final class Story
             $discount = $item['discount'];
             $applied = $item['open'];
             $adjustments =
-                0 === $discount
-                    ? []
-                    : [['item' => $item['id'], 'kind' => AdjustmentKind::Discount, 'amount' => -$discount]];
+                0 === $discount ? [] : [new AdjustmentRequest($item['id'], AdjustmentKind::Discount, -$discount)];
             if (0 === $habit % 13) {
                 [$applied, $adjustments, $discount] = [intdiv($applied * 3, 5), [], 0]; // part payment
             }
@@ -546,7 +546,7 @@ final class Story
             if (0 === $habit % 29) {
                 $amount += mt_rand(1_000, 20_000); // the rest stays unapplied
             }
-            $placements = 0 === $habit % 31 ? [] : [['item' => $item['id'], 'applied' => $applied]];
+            $placements = 0 === $habit % 31 ? [] : [new PlacementRequest($item['id'], $applied)];
             $this->money(
                 $actor,
                 Side::Receivables,
@@ -564,8 +564,8 @@ final class Story
 
     /**
      * @param array{id: int, code: string, name: string, currency: string, method: string} $party
-     * @param list<array{item: int, applied: int}> $placements
-     * @param list<array{item: int, kind: AdjustmentKind, amount: int}> $adjustments
+     * @param list<PlacementRequest> $placements
+     * @param list<AdjustmentRequest> $adjustments
      */
     private function money(
         Actor $actor,

@@ -52,10 +52,12 @@ final class DeliveryEntry
     /**
      * @param non-empty-list<int> $amounts
      *
-     * @return non-empty-list<int> base of each line; they add up to $base
+     * @return list<int> base of each line; they add up to $base
      */
     public static function bases(array $amounts, int $base): array
     {
-        return 0 === array_sum($amounts) ? array_map(static fn (): int => 0, $amounts) : Shares::split($base, $amounts);
+        return 0 === array_sum($amounts)
+            ? array_map(static fn (): int => 0, $amounts)
+            : array_values(Shares::split($base, $amounts));
     }
 }

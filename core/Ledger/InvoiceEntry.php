@@ -98,7 +98,7 @@ final class InvoiceEntry
     private static function shares(int $base, array $amounts, ?\Closure $toBase): array
     {
         if (0 !== array_sum($amounts)) {
-            return Shares::split($base, $amounts);
+            return array_values(Shares::split($base, $amounts));
         }
         $up = array_filter($amounts, static fn (int $a): bool => $a > 0);
         $down = array_filter($amounts, static fn (int $a): bool => $a < 0);

@@ -51,7 +51,9 @@ final readonly class PricedAmount
         $allowance = 0;
         if (isset($m[4])) {
             $allowance =
-                '%' === $m[5] ? Rounding::percent($gross, $m[4]) : Money::parse($m[4], $currency->code, $field)->minor;
+                '%' === ($m[5] ?? '')
+                    ? Rounding::percent($gross, $m[4])
+                    : Money::parse($m[4], $currency->code, $field)->minor;
             $allowance *= '+' === $m[3] ? -1 : 1;
         }
         if ($allowance > $gross) {

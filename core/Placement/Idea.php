@@ -8,8 +8,7 @@ namespace Nelbix\Core\Placement;
 final readonly class Idea
 {
     /**
-     * @param non-empty-array<int, array{gross: int, discount: int}> $placed by item,
-     *                                                                       in order of item; a credit used has its amount as gross
+     * @param array<int, array{gross: int, discount: int}> $placed by item, in order of item; a credit used has its amount as gross
      */
     public function __construct(public Why $why, public array $placed)
     {

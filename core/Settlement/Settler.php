@@ -22,7 +22,7 @@ final readonly class Settler
     }
 
     /**
-     * @param list<array{item: OpenItem, applied: int}> $placements applied in the item's own sign, between zero and open
+     * @param list<Placement> $placements applied in the item's own sign, between zero and open
      * @param list<Adjustment> $adjustments opposite sign of the item they help to close
      * @param Day $date not before the latest posting date of the items
      * @param BigDecimal $rate base units per unit: the money's rate, without money the rate on $date
@@ -39,10 +39,11 @@ final readonly class Settler
         if ([] === $placements) {
             throw Refused::because('items', 'Nothing is placed; place an amount on at least one item.');
         }
-        $first = $placements[0]['item'];
+        $first = $placements[0]->item;
         $lines = [];
         $sum = 0;
-        foreach ($placements as ['item' => $item, 'applied' => $applied]) {
+        foreach ($placements as $placement) {
+            [$item, $applied] = [$placement->item, $placement->applied];
             $this->check($item, $applied, $first, $date);
             if (isset($lines[$item->id])) {
                 throw Refused::because(

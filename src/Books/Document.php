@@ -20,6 +20,10 @@ class Document
     #[ORM\Column(length: 30, nullable: true)]
     public ?string $number = null;
 
+    /** The number while the document stands; a reversed one frees it to be entered again. */
+    #[ORM\Column(length: 30, nullable: true)]
+    public ?string $liveNumber = null;
+
     #[ORM\Column(length: 60)]
     public string $theirNumber = '';
 
@@ -128,9 +132,6 @@ class Document
     /** @var array<mixed>|null the form of a draft as it was typed */
     #[ORM\Column(type: 'json', nullable: true)]
     public ?array $draftInput = null;
-
-    #[ORM\Column(length: 64, nullable: true)]
-    public ?string $idempotencyKey = null;
 
     #[ORM\Column]
     public ?\DateTimeImmutable $postedAt = null;

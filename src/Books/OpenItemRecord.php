@@ -27,27 +27,73 @@ class OpenItemRecord
     #[ORM\Column(length: 30, nullable: true)]
     public ?string $reservedAs = null;
 
+    #[ORM\Column(length: 34)]
+    public string $number = '';
+
+    #[ORM\Column]
+    public readonly int $companyId;
+
+    #[ORM\Column(length: 12, enumType: Side::class)]
+    public readonly Side $side;
+
+    #[ORM\Column]
+    public readonly int $partyId;
+
+    #[ORM\Column(length: 15, enumType: DocumentKind::class)]
+    public readonly DocumentKind $kind;
+
+    #[ORM\Column]
+    public readonly int $accountId;
+
+    #[ORM\Column(length: 3)]
+    public readonly string $currency;
+
+    #[ORM\Column(type: 'bigint')]
+    public readonly int $original;
+
+    #[ORM\Column(type: 'bigint')]
+    public readonly int $originalBase;
+
+    #[ORM\Column(type: 'bigint')]
+    public int $open;
+
+    #[ORM\Column(type: 'bigint')]
+    public int $openBase;
+
+    #[ORM\Column(type: 'bigint')]
+    public readonly int $discountBase;
+
+    #[ORM\Column]
+    public readonly int $graceDays;
+
+    #[ORM\Column(type: 'day')]
+    public readonly Day $documentDate;
+
+    #[ORM\Column(type: 'day')]
+    public readonly Day $postingDate;
+
+    #[ORM\Column(type: 'day')]
+    public readonly Day $dueDate;
+
     public function __construct(
-        #[ORM\Column] public readonly int $companyId,
-        #[ORM\Column(length: 12, enumType: Side::class)] public readonly Side $side,
-        #[ORM\Column] public readonly int $partyId,
         #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Document $document,
         #[ORM\Column] public readonly int $part,
-        #[ORM\Column(length: 15, enumType: DocumentKind::class)] public readonly DocumentKind $kind,
-        #[ORM\Column(length: 34)] public readonly string $number,
-        #[ORM\Column] public readonly int $accountId,
-        #[ORM\Column(length: 3)] public readonly string $currency,
-        #[ORM\Column(type: 'bigint')] public readonly int $original,
-        #[ORM\Column(type: 'bigint')] public readonly int $originalBase,
-        #[ORM\Column(type: 'bigint')] public int $open,
-        #[ORM\Column(type: 'bigint')] public int $openBase,
-        #[ORM\Column(type: 'bigint')] public readonly int $discountBase,
-        #[ORM\Column] public readonly int $graceDays,
-        #[ORM\Column(type: 'day')] public readonly Day $documentDate,
-        #[ORM\Column(type: 'day')] public readonly Day $postingDate,
-        #[ORM\Column(type: 'day')] public readonly Day $dueDate,
+        ItemDraft $draft,
     ) {
-        $this->lastMovedOn = $postingDate;
+        $posted = $document->postingDate ?? throw new \LogicException('A document is posted on a day.');
+        $this->companyId = $document->companyId;
+        $this->kind = $document->kind;
+        $this->currency = $document->currency;
+        $this->side = $draft->side;
+        $this->partyId = $draft->party;
+        $this->accountId = $draft->account;
+        $this->original = $this->open = $draft->amount;
+        $this->originalBase = $this->openBase = $draft->base;
+        $this->discountBase = $draft->discountBase;
+        $this->graceDays = $draft->graceDays;
+        $this->documentDate = $document->documentDate ?? $posted;
+        $this->postingDate = $this->lastMovedOn = $posted;
+        $this->dueDate = $draft->due;
     }
 
     /** @param Reservation|null $by null frees it */

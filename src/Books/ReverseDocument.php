@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Books;
 
+use Brick\Math\BigDecimal;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Ledger\EntryOrder;
@@ -13,13 +14,11 @@ use Nelbix\App\Ledger\Source;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\History;
-use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
-use Psr\Clock\ClockInterface;
 
 /**
  * Reverses a posted document: an opposite document, entry and items, which settle with the original's. A mistake goes on
@@ -27,17 +26,31 @@ use Psr\Clock\ClockInterface;
  */
 final readonly class ReverseDocument
 {
+    private const COPIED = [
+        'theirNumber',
+        'theirKey',
+        'partyId',
+        'documentDate',
+        'termId',
+        'currency',
+        'rate',
+        'bankAccountId',
+        'method',
+        'reference',
+    ];
+
+    private const OPPOSITE = ['net', 'tax', 'total', 'totalBase', 'discountBase', 'bankBase'];
+
     public function __construct(
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private SettlementBook $book,
+        private DocumentBook $documents,
         private LedgerWriter $ledger,
         private PeriodGate $periods,
-        private Numbering $numbering,
         private Settings $settings,
         private BooksDay $booksDay,
         private History $history,
-        private ClockInterface $clock,
     ) {
     }
 
@@ -211,95 +224,33 @@ final readonly class ReverseDocument
 
     private function write(Actor $actor, Document $document, Day $day, string $reason, string $word): int
     {
-        $reversal = new Document(
-            $actor->companyId,
-            $document->side,
-            $document->kind,
-            DocumentState::Reversed,
-            $actor->userId,
-            $this->clock->now(),
-        );
-        foreach (
-            [
-                'theirNumber',
-                'theirKey',
-                'partyId',
-                'documentDate',
-                'termId',
-                'currency',
-                'rate',
-                'bankAccountId',
-                'method',
-                'reference',
-            ] as $copied
-        ) {
-            $reversal->{$copied} = $document->{$copied};
-        }
-        foreach (['net', 'tax', 'total', 'totalBase', 'discountBase', 'bankBase'] as $opposite) {
-            $reversal->{$opposite} = -$document->{$opposite};
-        }
-        $reversal->postingDate = $reversal->dueDate = $day;
-        $reversal->reversesId = $document->id;
-        $reversal->description = mb_substr($reason, 0, 255);
-        $reversal->postedAt = $this->clock->now();
-        $reversal->number = $this->numbering->document(
-            $actor->companyId,
-            $document->kind->prefix($document->side),
-            $day->year,
-        );
-        $this->entities->persist($reversal);
+        $reversal = $this->opposite($actor, $document, $day, $reason);
         /** @var list<OpenItemRecord> $items */
         $items = $this->entities
             ->getRepository(OpenItemRecord::class)
             ->findBy(['document' => $document], ['part' => 'ASC']);
-        $opposites = [];
-        foreach ($items as $item) {
-            $opposites[] = $opposite = new OpenItemRecord(
-                $actor->companyId,
-                $item->side,
-                $item->partyId,
+        $opposites = $this->documents->write(
+            $actor,
+            new DocumentDraft(
                 $reversal,
-                $item->part,
-                $item->kind,
-                1 === \count($items) ? $reversal->number : $reversal->number.'/'.$item->part,
-                $item->accountId,
-                $item->currency,
-                -$item->original,
-                -$item->originalBase,
-                -$item->original,
-                -$item->originalBase,
-                0,
-                0,
-                $item->documentDate,
-                $day,
-                $day,
-            );
-            $this->entities->persist($opposite);
-        }
-        $document->state = DocumentState::Reversed;
-        $document->liveKey = null;
-        $this->entities->flush();
-        $document->reversedById = $reversal->id;
-        foreach (
-            $this->entities
-                ->getConnection()
-                ->fetchFirstColumn(
-                    'SELECT id FROM journal_entry WHERE source_kind = \'document\' AND source_id = ? ORDER BY id',
-                    [$document->id],
-                ) as $entryId
-        ) {
-            $this->ledger->write(
-                $actor,
-                new EntryOrder(
-                    $this->ledger->draftOf((int) $entryId)->reversed(),
-                    $day,
-                    \sprintf('%s: %s %s', $reversal->number, $document->number, $word),
-                    $this->sides($document),
-                    Source::document($reversal->id()),
-                    (int) $entryId,
+                array_map(
+                    static fn (OpenItemRecord $i): ItemDraft => new ItemDraft(
+                        $i->side,
+                        $i->partyId,
+                        $i->accountId,
+                        -$i->original,
+                        -$i->originalBase,
+                        $day,
+                    ),
+                    $items,
                 ),
-            );
-        }
+            ),
+        )->items;
+        $document->state = DocumentState::Reversed;
+        $document->liveKey = $document->liveNumber = null;
+        $document->reversedById = $reversal->id;
+        $this->entities->flush();
+        $this->reverseEntries($actor, $document, $reversal, $day, $word);
         foreach ($items as $k => $item) {
             if ($item->open !== $item->original) {
                 continue; // what cannot be undone leaves the opposite item open
@@ -309,20 +260,59 @@ final readonly class ReverseDocument
                 new SettlementRequest(
                     $item->side,
                     [
-                        ['item' => $item->id(), 'applied' => $item->open],
-                        ['item' => $opposites[$k]->id(), 'applied' => -$item->open],
+                        new PlacementRequest($item->id(), $item->open),
+                        new PlacementRequest($opposites[$k]->id(), -$item->open),
                     ],
                     [],
                     $day,
-                    \Brick\Math\BigDecimal::of($document->rate),
-                    $reversal->id,
+                    BigDecimal::of($document->rate),
+                    $reversal,
                     null,
-                    $reversal->number.' '.$word,
+                    $word,
                 ),
             );
         }
         $this->history->note($actor, 'document', $document->id(), $word, $reason);
 
         return $reversal->id();
+    }
+
+    private function opposite(Actor $actor, Document $document, Day $day, string $reason): Document
+    {
+        $reversal = $this->documents->begin($actor, $document->side, $document->kind, DocumentState::Reversed);
+        foreach (self::COPIED as $copied) {
+            $reversal->{$copied} = $document->{$copied};
+        }
+        foreach (self::OPPOSITE as $opposite) {
+            $reversal->{$opposite} = -$document->{$opposite};
+        }
+        $reversal->postingDate = $reversal->dueDate = $day;
+        $reversal->reversesId = $document->id;
+        $reversal->description = mb_substr($reason, 0, 255);
+
+        return $reversal;
+    }
+
+    private function reverseEntries(Actor $actor, Document $document, Document $reversal, Day $day, string $word): void
+    {
+        $entries = $this->entities
+            ->getConnection()
+            ->fetchFirstColumn(
+                "SELECT id FROM journal_entry WHERE source_kind = 'document' AND source_id = ? ORDER BY id",
+                [$document->id],
+            );
+        foreach ($entries as $entry) {
+            $this->ledger->write(
+                $actor,
+                new EntryOrder(
+                    $this->ledger->draftOf((int) $entry)->reversed(),
+                    $day,
+                    static fn (): string => \sprintf('%s: %s %s', $reversal->number, $document->number, $word),
+                    $this->sides($document),
+                    Source::document($reversal->id()),
+                    (int) $entry,
+                ),
+            );
+        }
     }
 }

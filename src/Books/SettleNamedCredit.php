@@ -43,10 +43,10 @@ final readonly class SettleNamedCredit
             return;
         }
         $amount = min(-$credit->open, array_sum($open));
-        $placements = [['item' => $credit->id(), 'applied' => -$amount]];
+        $placements = [new PlacementRequest($credit->id(), -$amount)];
         foreach (Shares::split($amount, $open) as $id => $part) {
             if (0 !== $part) {
-                $placements[] = ['item' => $id, 'applied' => $part];
+                $placements[] = new PlacementRequest($id, $part);
             }
         }
         $day = Day::latest(
@@ -55,16 +55,7 @@ final readonly class SettleNamedCredit
         );
         $this->book->settle(
             $actor,
-            new SettlementRequest(
-                $credit->side,
-                $placements,
-                [],
-                $day,
-                $rate,
-                $creditId,
-                null,
-                'Settlement of '.$credit->number,
-            ),
+            new SettlementRequest($credit->side, $placements, [], $day, $rate, $credit->document),
         );
     }
 }

@@ -25,6 +25,7 @@ use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\Adjustment;
 use Nelbix\Core\Settlement\AdjustmentKind;
+use Nelbix\Core\Settlement\Placement;
 use Nelbix\Core\Settlement\SettlementDraft;
 use Nelbix\Core\Settlement\Settler;
 use Psr\Clock\ClockInterface;
@@ -139,8 +140,8 @@ final readonly class SettlementBook
         foreach ($requests as $n => $request) {
             foreach ($request->placements as $placement) {
                 self::mustBeFree(
-                    $items[$placement['item']]['item']->number,
-                    $items[$placement['item']]['reservedBy'],
+                    $items[$placement->item]->item->number,
+                    $items[$placement->item]->reservedBy,
                     $request->proposalId,
                 );
             }
@@ -152,7 +153,7 @@ final readonly class SettlementBook
                 $actor,
                 $request,
                 array_map(
-                    static fn (array $p): OpenItem => $items[$p['item']]['item'],
+                    static fn (PlacementRequest $p): OpenItem => $items[$p->item]->item,
                     array_column($request->placements, null, 'item'),
                 ),
                 $taxes,
@@ -165,13 +166,14 @@ final readonly class SettlementBook
                 $first->currency,
                 $request->date,
                 (string) $this->rateOf($actor, $request, $first->currency),
-                $request->documentId,
+                $request->document?->id,
                 $draft->exchange,
                 $actor->userId,
                 $now,
             );
             foreach ($draft->lines as $line) {
-                $items[$line->item->id]['item'] = $left = $line->item->less($line->applied, $line->appliedBase);
+                $left = $line->item->less($line->applied, $line->appliedBase);
+                $items[$line->item->id] = $items[$line->item->id]->as($left);
                 $moved[$line->item->id] = [
                     $left->open,
                     $left->openBase,
@@ -202,14 +204,14 @@ final readonly class SettlementBook
             $entries[] = new EntryOrder(
                 $draft,
                 $requests[$n]->date,
-                $requests[$n]->text,
+                $requests[$n]->said(...),
                 [$requests[$n]->side],
                 Source::settlement($settlements[$n]->id()),
             );
         }
         $this->ledger->writeAll($actor, $entries);
 
-        return array_map(static fn (Settlement $s): int => $s->id(), $settlements);
+        return array_map(static fn (Settlement $s): int => $s->id(), array_values($settlements));
     }
 
     /**
@@ -229,10 +231,11 @@ final readonly class SettlementBook
     private function work(Actor $actor, SettlementRequest $request, array $items, array $taxes): SettlementDraft
     {
         $placements = array_map(
-            static fn (array $p): array => ['item' => $items[$p['item']], 'applied' => $p['applied']],
+            static fn (PlacementRequest $p): Placement => new Placement($items[$p->item], $p->applied),
             $request->placements,
         );
-        foreach ($placements as ['item' => $item]) {
+        foreach ($placements as $placement) {
+            $item = $placement->item;
             if ($item->side !== $request->side) {
                 throw Refused::because('items', \sprintf('%s belongs to the other side.', $item->number));
             }
@@ -240,17 +243,17 @@ final readonly class SettlementBook
         $adjustments = [];
         foreach ($request->adjustments as $a) {
             $item =
-                $items[$a['item']] ??
+                $items[$a->item] ??
                 throw Refused::because('adjustments', 'A discount must belong to an item that is settled here.');
             $corrected =
-                AdjustmentKind::Discount === $a['kind'] && isset($taxes[$item->id])
-                    ? CorrectedTax::parts($taxes[$item->id], $item, $a['amount'], $actor->baseCurrency)
+                AdjustmentKind::Discount === $a->kind && isset($taxes[$item->id])
+                    ? CorrectedTax::parts($taxes[$item->id], $item, $a->amount, $actor->baseCurrency)
                     : [];
             $adjustments[] = new Adjustment(
-                $a['kind'],
-                $a['item'],
-                $a['amount'],
-                $this->chart->role($actor->companyId, self::role($request->side, $a['kind'])),
+                $a->kind,
+                $a->item,
+                $a->amount,
+                $this->chart->role($actor->companyId, self::role($request->side, $a->kind)),
                 $corrected,
             );
         }
@@ -258,7 +261,7 @@ final readonly class SettlementBook
             $actor->baseCurrency,
             $this->chart->role($actor->companyId, AccountRole::ExchangeRealised),
         );
-        $currency = [] === $placements ? $actor->baseCurrency : $placements[0]['item']->currency;
+        $currency = [] === $placements ? $actor->baseCurrency : $placements[0]->item->currency;
 
         return $settler->settle(
             $placements,
@@ -279,8 +282,8 @@ final readonly class SettlementBook
         $ids = [];
         foreach ($requests as $request) {
             foreach ($request->adjustments as $a) {
-                if (AdjustmentKind::Discount === $a['kind']) {
-                    $ids[] = $a['item'];
+                if (AdjustmentKind::Discount === $a->kind) {
+                    $ids[] = $a->item;
                 }
             }
         }
@@ -293,7 +296,7 @@ final readonly class SettlementBook
      *
      * @param list<int> $ids
      *
-     * @return array<int, array{item: OpenItem, reservedBy: ?Reservation}> by id
+     * @return array<int, HeldItem> by id
      *
      * @throws Refused when one does not exist in this company
      */
@@ -317,8 +320,8 @@ final readonly class SettlementBook
                     [$actor->companyId],
                 ) as $r
             ) {
-                $items[(int) $r['id']] = [
-                    'item' => new OpenItem(
+                $items[(int) $r['id']] = new HeldItem(
+                    new OpenItem(
                         (int) $r['id'],
                         Side::from((string) $r['side']),
                         (int) $r['party_id'],
@@ -333,10 +336,10 @@ final readonly class SettlementBook
                         Day::of((string) $r['posting_date']),
                         Day::of((string) $r['due_date']),
                     ),
-                    'reservedBy' => null === $r['reserved_by_id']
-                            ? null
-                            : new Reservation((int) $r['reserved_by_id'], (string) $r['reserved_as']),
-                ];
+                    null === $r['reserved_by_id']
+                        ? null
+                        : new Reservation((int) $r['reserved_by_id'], (string) $r['reserved_as']),
+                );
             }
         }
         if (\count($items) !== \count($ids)) {

@@ -7,18 +7,17 @@ namespace Nelbix\App\Books;
 use Brick\Math\BigDecimal;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
-use Nelbix\Core\Settlement\AdjustmentKind;
 
 /** What is to be settled: applied amounts in the items' own sign, adjustments in the opposite sign; minor units. */
 final readonly class SettlementRequest
 {
     /**
-     * @param list<array{item: int, applied: int}> $placements
-     * @param list<array{item: int, kind: AdjustmentKind, amount: int}> $adjustments
+     * @param list<PlacementRequest> $placements
+     * @param list<AdjustmentRequest> $adjustments
      * @param BigDecimal|null $rate the money's rate; null takes the rate of the date
-     * @param int|null $documentId the money document it belongs to
-     * @param int|null $proposalId the proposal that holds the items,
-     *                             when its run settles them
+     * @param Document|null $document the money document it belongs to
+     * @param int|null $proposalId the proposal that holds the items, when its run settles them
+     * @param string $text what the entry says it is, behind the number of the document
      */
     public function __construct(
         public Side $side,
@@ -26,9 +25,15 @@ final readonly class SettlementRequest
         public array $adjustments,
         public Day $date,
         public ?BigDecimal $rate = null,
-        public ?int $documentId = null,
+        public ?Document $document = null,
         public ?int $proposalId = null,
-        public string $text = 'Settlement',
+        public string $text = 'settlement',
     ) {
+    }
+
+    /** What its entry says, once the document has its number. */
+    public function said(): string
+    {
+        return null === $this->document ? ucfirst($this->text) : $this->document->number.' '.$this->text;
     }
 }

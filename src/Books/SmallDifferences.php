@@ -19,28 +19,28 @@ final readonly class SmallDifferences
     }
 
     /**
-     * @param list<array{item: int, kind: AdjustmentKind, amount: int}> $adjustments
+     * @param list<AdjustmentRequest> $adjustments
      *
      * @throws Refused over the tolerance
      */
     public function check(Actor $actor, array $adjustments): void
     {
         foreach ($adjustments as $a) {
-            if (AdjustmentKind::WriteOff !== $a['kind']) {
+            if (AdjustmentKind::WriteOff !== $a->kind) {
                 continue;
             }
             $item = $this->db->fetchAssociative('SELECT original, currency FROM open_item WHERE id = ?', [
-                $a['item'],
+                $a->item,
             ]) ?: ['original' => 0, 'currency' => $actor->baseCurrency];
             $limit = $this->settings
                 ->of($actor->companyId)
                 ->smallDifference((int) $item['original'], $actor->baseCurrency);
-            if (abs($a['amount']) > $limit) {
+            if (abs($a->amount) > $limit) {
                 throw Refused::because(
                     'write_off',
                     \sprintf(
                         'A small difference of %s is over the tolerance of %s on this item; leave it owed.',
-                        Money::of(abs($a['amount']), (string) $item['currency'])->decimal(),
+                        Money::of(abs($a->amount), (string) $item['currency'])->decimal(),
                         Money::of($limit, $actor->baseCurrency)->decimal(),
                     ),
                 );

@@ -18,6 +18,10 @@ class Delivery
     #[ORM\Column(type: 'day', nullable: true)]
     public ?Day $reversedOn = null;
 
+    /** Given last before the commit. */
+    #[ORM\Column(length: 30, nullable: true)]
+    public ?string $number = null;
+
     #[ORM\Column]
     public ?int $reversedById = null;
 
@@ -26,7 +30,6 @@ class Delivery
 
     public function __construct(
         #[ORM\Column] public readonly int $companyId,
-        #[ORM\Column(length: 30)] public readonly string $number,
         #[ORM\Column] public readonly int $partyId,
         #[ORM\Column(length: 60)] public readonly string $noteNumber,
         #[ORM\Column(type: 'day')] public readonly Day $deliveredOn,
@@ -37,7 +40,6 @@ class Delivery
         #[ORM\Column] public readonly int $accountId,
         #[ORM\Column] public readonly int $createdById,
         #[ORM\Column] public \DateTimeImmutable $createdAt,
-        #[ORM\Column(length: 64, nullable: true)] public readonly ?string $idempotencyKey = null,
     ) {
     }
 }

@@ -12,8 +12,10 @@ use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Ledger\Source;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Numbering;
+use Nelbix\App\Platform\StoresNumbers;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
@@ -25,7 +27,7 @@ use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
 /** Records goods received and posts them at order price: delivery, lines and entry, or nothing. */
-final readonly class RecordDelivery
+final readonly class RecordDelivery implements StoresNumbers
 {
     public function __construct(
         private Transaction $transaction,
@@ -37,6 +39,7 @@ final readonly class RecordDelivery
         private Numbering $numbering,
         private History $history,
         private ClockInterface $clock,
+        private Bulk $bulk,
     ) {
     }
 
@@ -49,18 +52,6 @@ final readonly class RecordDelivery
      */
     public function record(Actor $actor, DeliveryInput $input, ?string $idempotencyKey = null): int
     {
-        if (
-            null !== $idempotencyKey
-            && false !==
-                ($done = $this->entities
-                    ->getConnection()
-                    ->fetchOne('SELECT id FROM delivery WHERE company_id = ? AND idempotency_key = ?', [
-                        $actor->companyId,
-                        $idempotencyKey,
-                    ]))
-        ) {
-            return (int) $done;
-        }
         $party = $input->party;
         $day = $input->deliveredOn;
         if (null === $party || null === $day || [] !== $input->problems || [] === $input->lines) {
@@ -69,14 +60,17 @@ final readonly class RecordDelivery
             );
         }
 
-        return $this->transaction->run(function () use ($actor, $input, $party, $day, $idempotencyKey): int {
+        return $this->transaction->once($actor, 'delivery', $idempotencyKey, function () use (
+            $actor,
+            $input,
+            $party,
+            $day,
+        ): int {
             $this->periods->mustBeOpen($actor->companyId, $day, [], 'delivered_on');
             $base = $this->base($actor, $input, $day);
-            $number = $this->numbering->document($actor->companyId, 'GR', $day->year);
             $control = $this->chart->role($actor->companyId, AccountRole::ReceivedNotInvoiced);
             $delivery = new Delivery(
                 $actor->companyId,
-                $number,
                 $party->id(),
                 $input->noteNumber,
                 $day,
@@ -87,7 +81,6 @@ final readonly class RecordDelivery
                 $control,
                 $actor->userId,
                 $this->clock->now(),
-                $idempotencyKey,
             );
             $this->entities->persist($delivery);
             foreach (DeliveryEntry::bases(array_column($input->lines, 'amount'), $base) as $k => $share) {
@@ -109,12 +102,22 @@ final readonly class RecordDelivery
                 );
             }
             $this->entities->flush();
+            $this->numbering->announce(
+                $actor->companyId,
+                'GR',
+                $day->year,
+                $delivery,
+                static function (string $number) use ($delivery): void {
+                    $delivery->number = $number;
+                },
+                $this,
+            );
             $this->ledger->write(
                 $actor,
                 new EntryOrder(
-                    DeliveryEntry::draft($control, $party->id(), $number, $input->currency, $input->lines, $base),
+                    DeliveryEntry::draft($control, $party->id(), 'delivery', $input->currency, $input->lines, $base),
                     $day,
-                    trim($number.' '.$input->noteNumber),
+                    static fn (): string => trim($delivery->number.' '.$input->noteNumber),
                     [],
                     source: Source::delivery($delivery->id()),
                 ),
@@ -123,6 +126,16 @@ final readonly class RecordDelivery
 
             return $delivery->id();
         });
+    }
+
+    public function storeNumbers(array $records): void
+    {
+        $numbers = [];
+        foreach ($records as $delivery) {
+            \assert($delivery instanceof Delivery);
+            $numbers[$delivery->id()] = ['number' => $delivery->number];
+        }
+        $this->bulk->update('delivery', $numbers);
     }
 
     /** The entry as recording would post it, or null while something is missing. */

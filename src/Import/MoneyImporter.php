@@ -6,7 +6,9 @@ namespace Nelbix\App\Import;
 
 use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\Lookup;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Invoices\InvoiceReader;
 use Nelbix\App\Money\MoneyInput;
 use Nelbix\App\Money\PostMoney;
@@ -130,7 +132,7 @@ final readonly class MoneyImporter implements CsvImporter
                 continue;
             }
             // credits used count negative, as the item's own sign has them
-            $placements[] = ['item' => $item['id'], 'applied' => $item['open'] < 0 ? -abs($applied) : $applied];
+            $placements[] = new PlacementRequest($item['id'], $item['open'] < 0 ? -abs($applied) : $applied);
             foreach (
                 [
                     'discount' => AdjustmentKind::Discount,
@@ -146,7 +148,7 @@ final readonly class MoneyImporter implements CsvImporter
                             'lines.'.$k.'.',
                         ) ?? 0;
                 if (0 !== $value) {
-                    $adjustments[] = ['item' => $item['id'], 'kind' => $adjustment, 'amount' => -$value];
+                    $adjustments[] = new AdjustmentRequest($item['id'], $adjustment, -$value);
                 }
             }
         }

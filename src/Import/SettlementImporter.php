@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Import;
 
+use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\Lookup;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettleItems;
 use Nelbix\App\Books\SettlementRequest;
 use Nelbix\App\Platform\Actor;
@@ -107,13 +109,13 @@ final readonly class SettlementImporter implements CsvImporter
                     );
                 }
                 if (null === $adjustment) {
-                    $placements[] = ['item' => $item['id'], 'applied' => $item['open'] < 0 ? -$value : $value];
+                    $placements[] = new PlacementRequest($item['id'], $item['open'] < 0 ? -$value : $value);
                 } elseif (0 !== $value) {
-                    $adjustments[] = [
-                        'item' => $item['id'],
-                        'kind' => $adjustment,
-                        'amount' => $item['open'] < 0 ? $value : -$value,
-                    ];
+                    $adjustments[] = new AdjustmentRequest(
+                        $item['id'],
+                        $adjustment,
+                        $item['open'] < 0 ? $value : -$value,
+                    );
                 }
             }
         }

@@ -11,6 +11,7 @@ use Nelbix\App\Books\Document;
 use Nelbix\App\Books\DocumentState;
 use Nelbix\App\Books\JournalQuery;
 use Nelbix\App\Books\OpenItemsQuery;
+use Nelbix\App\Books\SettlementsOfDocument;
 use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
@@ -239,6 +240,7 @@ final class DocumentController extends Screen
         int $id,
         JournalQuery $journal,
         HistoryQuery $history,
+        SettlementsOfDocument $settled,
         FileStore $files,
         Trail $trail,
     ): Response {
@@ -295,7 +297,7 @@ final class DocumentController extends Screen
                 ,
                 [$id],
             ),
-            'settlements' => $this->settlements($id),
+            'settlements' => $settled->of($id),
             'entries' => $journal->ofDocument($desk->id(), $id),
             'history' => $history->of($desk->id(), 'document', $id),
             'check' => $this->db->fetchAssociative(
@@ -471,64 +473,5 @@ final class DocumentController extends Screen
         }
 
         return $document;
-    }
-
-    /**
-     * @return list<array{id: int, of_reversal: bool, of_transfer: ?string, settled_on: string, undone_on: ?string, exchange: int,
-     *     lines: list<array<string, mixed>>, adjustments: list<array<string, mixed>>}>
-     */
-    private function settlements(int $documentId): array
-    {
-        $settlements = [];
-        foreach (
-            $this->db->fetchAllAssociative(
-                <<<'SQL'
-                SELECT s.id, w.reverses_id IS NOT NULL AS of_reversal, w.number AS of_number, w.kind AS of_kind, s.settled_on,
-                    s.undone_on, s.exchange, o.number, o.kind, o.currency, o.document_id, l.applied
-                FROM settlement s
-                JOIN settlement_line l ON l.settlement_id = s.id
-                JOIN open_item o ON o.id = l.item_id
-                LEFT JOIN document w ON w.id = s.document_id
-                WHERE s.id IN (SELECT m.settlement_id FROM settlement_line m JOIN open_item i ON i.id = m.item_id
-                    WHERE i.document_id = ?)
-                ORDER BY s.id, l.id
-                SQL
-                ,
-                [$documentId],
-            ) as $r
-        ) {
-            $settlements[(int) $r['id']] ??= [
-                'id' => (int) $r['id'],
-                'of_reversal' => (bool) $r['of_reversal'],
-                'of_transfer' => null !== $r['of_kind'] && DocumentKind::from((string) $r['of_kind'])->isTransfer()
-                        ? (string) $r['of_number']
-                        : null,
-                'settled_on' => (string) $r['settled_on'],
-                'undone_on' => null === $r['undone_on'] ? null : (string) $r['undone_on'],
-                'exchange' => (int) $r['exchange'],
-                'lines' => [],
-                'adjustments' => [],
-            ];
-            $settlements[(int) $r['id']]['lines'][] = $r;
-        }
-        if ([] !== $settlements) {
-            foreach (
-                $this->db->fetchAllAssociative(
-                    <<<'SQL'
-                    SELECT j.settlement_id, j.kind, j.amount, i.number, i.currency
-                    FROM settlement_adjustment j
-                    JOIN open_item i ON i.id = j.item_id
-                    WHERE j.settlement_id IN (
-                    SQL
-                    .
-                        implode(',', array_keys($settlements)).
-                        ')',
-                ) as $r
-            ) {
-                $settlements[(int) $r['settlement_id']]['adjustments'][] = $r;
-            }
-        }
-
-        return array_values($settlements);
     }
 }

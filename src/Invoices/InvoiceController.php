@@ -220,7 +220,7 @@ final class InvoiceController extends Screen
                     'company' => $desk->company->code,
                     'side' => $side->value,
                     'kind' => $input->kind->value,
-                    'posting_date' => (string) ($raw['posting_date'] ?? ''),
+                    'posting_date' => \is_string($raw['posting_date'] ?? null) ? $raw['posting_date'] : '',
                 ],
                 303,
             )

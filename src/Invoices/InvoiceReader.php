@@ -77,7 +77,7 @@ final readonly class InvoiceReader
         $stop =
             null === $party || DocumentKind::CreditNote === $kind
                 ? null
-                : $this->details->stopped($party->id, 'invoices', $this->booksDay->of($actor->companyId));
+                : $this->details->stopped($party->id(), 'invoices', $this->booksDay->of($actor->companyId));
         if (null !== $party && null !== $stop) {
             $problems->add(
                 'party',

@@ -7,6 +7,7 @@ namespace Nelbix\App\Invoices;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\Document;
+use Nelbix\App\Books\DocumentBook;
 use Nelbix\App\Books\DocumentState;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FileStore;
@@ -14,7 +15,6 @@ use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
-use Psr\Clock\ClockInterface;
 
 /** Keeps an unfinished invoice as it was typed, however incomplete; or throws a draft away. Drafts never touch the books. */
 final readonly class KeepDraft
@@ -25,7 +25,7 @@ final readonly class KeepDraft
         private InvoiceReader $reader,
         private InvoicePlanner $planner,
         private History $history,
-        private ClockInterface $clock,
+        private DocumentBook $documents,
         private FileStore $files,
     ) {
     }
@@ -42,14 +42,7 @@ final readonly class KeepDraft
             $input = $this->reader->read($actor, $side, $raw);
             $document =
                 null === $draftId
-                    ? new Document(
-                        $actor->companyId,
-                        $side,
-                        $input->kind,
-                        DocumentState::Draft,
-                        $actor->userId,
-                        $this->clock->now(),
-                    )
+                    ? $this->documents->begin($actor, $side, $input->kind, DocumentState::Draft)
                     : $this->draft($actor, $side, $draftId);
             if (null !== $version && $document->version !== $version) {
                 throw Refused::because(

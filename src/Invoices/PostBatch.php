@@ -49,20 +49,15 @@ final readonly class PostBatch
             if ([] === $drafts) {
                 $problems[] = new Problem('', 'The batch is empty; enter something first.');
             }
+            $toPost = [];
             foreach (array_keys($drafts) as $id) {
+                $toPost[] = $this->toPost($actor, $side, $id);
+            }
+            if ([] !== $toPost) {
                 try {
-                    $this->postOne($actor, $side, $id);
+                    $this->postInvoice->postAll($actor, $toPost);
                 } catch (Refused $e) {
-                    array_push(
-                        $problems,
-                        ...array_map(
-                            static fn (Problem $p): Problem => new Problem(
-                                'draft.'.$id.'.'.$p->field,
-                                $p->message,
-                            ),
-                            $e->problems,
-                        ),
-                    );
+                    array_push($problems, ...$e->problems);
                 }
             }
             if ([] !== $problems) {
@@ -87,7 +82,7 @@ final readonly class PostBatch
         $posted = 0;
         foreach ($ids as $id) {
             try {
-                $this->postOne($actor, $side, $id);
+                $this->postInvoice->postAll($actor, [$this->toPost($actor, $side, $id)]);
                 ++$posted;
             } catch (Refused) {
                 continue;
@@ -123,15 +118,15 @@ final readonly class PostBatch
         return $batch;
     }
 
-    private function postOne(Actor $actor, Side $side, int $id): void
+    private function toPost(Actor $actor, Side $side, int $id): InvoiceToPost
     {
         $draft = $this->entities->find(Document::class, $id);
-        $this->postInvoice->post($actor, $this->reader->read($actor, $side, $draft->draftInput ?? []), null, $id);
-        if (null !== $draft && $this->entities->contains($draft)) {
-            // posted and flushed; watching it on would only slow the rest down
-            $this->entities->flush();
-            $this->entities->detach($draft);
-        }
+
+        return new InvoiceToPost(
+            $this->reader->read($actor, $side, $draft->draftInput ?? []),
+            $id,
+            'draft.'.$id.'.',
+        );
     }
 
     /** @return array<int, int> total by id */

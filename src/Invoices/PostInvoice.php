@@ -5,25 +5,21 @@ declare(strict_types=1);
 namespace Nelbix\App\Invoices;
 
 use Doctrine\DBAL\Exception\UniqueConstraintViolationException;
+use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\Approval;
 use Nelbix\App\Books\Document;
+use Nelbix\App\Books\DocumentBook;
+use Nelbix\App\Books\DocumentDraft;
 use Nelbix\App\Books\DocumentLine;
 use Nelbix\App\Books\DocumentState;
 use Nelbix\App\Books\DocumentTax;
-use Nelbix\App\Books\ItemDiscount;
-use Nelbix\App\Books\OpenItemRecord;
+use Nelbix\App\Books\ItemDraft;
 use Nelbix\App\Books\SettleNamedCredit;
 use Nelbix\App\Codes\CodeBook;
-use Nelbix\App\Ledger\EntryOrder;
-use Nelbix\App\Ledger\LedgerWriter;
-use Nelbix\App\Ledger\PeriodGate;
-use Nelbix\App\Ledger\Source;
 use Nelbix\App\Platform\Actor;
-use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\History;
-use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\DocumentKind;
@@ -32,25 +28,22 @@ use Nelbix\Core\Money\Money;
 use Nelbix\Core\Money\Shares;
 use Nelbix\Core\Problem;
 use Nelbix\Core\Refused;
+use Nelbix\Core\Terms\ScheduledPart;
 use Psr\Clock\ClockInterface;
 
-/** Posts an invoice, credit note, debit note or finance charge of either side: document, open items, journal entry, or nothing. */
+/** Posts invoices, credit notes, debit notes and finance charges of either side: document, open items, journal entry, or nothing. */
 final readonly class PostInvoice
 {
     public function __construct(
         private Transaction $transaction,
         private EntityManagerInterface $entities,
-        private InvoicePlanner $planner,
-        private LedgerWriter $ledger,
-        private PeriodGate $periods,
-        private Numbering $numbering,
+        private CheckInvoice $check,
+        private DocumentBook $documents,
         private Settings $settings,
         private History $history,
         private ClockInterface $clock,
-        private LookAlikes $lookAlikes,
         private SettleNamedCredit $settleCredit,
         private FileStore $files,
-        private Bulk $bulk,
         private CodeBook $codes,
     ) {
     }
@@ -65,179 +58,121 @@ final readonly class PostInvoice
      */
     public function post(Actor $actor, InvoiceInput $input, ?string $idempotencyKey = null, ?int $draftId = null): int
     {
-        if (null !== $idempotencyKey) {
-            $done = $this->entities
-                ->getConnection()
-                ->fetchOne(
-                    'SELECT id FROM document WHERE company_id = ? AND idempotency_key = ? AND state <> \'draft\'',
-                    [$actor->companyId, $idempotencyKey],
-                );
-            if (false !== $done) {
-                return (int) $done;
-            }
-        }
-        $plan = null;
-        $problems = $input->problems;
-        try {
-            $plan = $this->planner->plan($actor, $input);
-        } catch (Refused $e) {
-            // lines that could not be read are named already; that none is left to work with is no news
-            $known = static fn (Problem $p): bool => [] !==
-                array_filter(
-                    $problems,
-                    static fn (Problem $q): bool => $q->field === $p->field
-                        || (str_starts_with($q->field, 'lines.') && str_starts_with($p->field, 'lines')),
-                );
-            array_push($problems, ...array_filter($e->problems, static fn (Problem $p): bool => !$known($p)));
-        }
-        if ($this->isTaken($actor, $input, $draftId)) {
-            $problems[] = $this->taken($input);
-        }
-        if (null !== $plan && null !== $input->statedTotal && $input->statedTotal !== $plan->tax->total()) {
-            $problems[] = new Problem(
-                'stated_total',
-                \sprintf(
-                    'The lines with tax add up to %s, the total says %s; mend a line or the total.',
-                    Money::of($plan->tax->total(), $input->currency)->decimal(),
-                    Money::of($input->statedTotal, $input->currency)->decimal(),
-                ),
-            );
-        }
-        if (null !== $plan) {
+        return $this->transaction->once(
+            $actor,
+            'invoice',
+            $idempotencyKey,
+            fn (): int => $this->postAll($actor, [new InvoiceToPost($input, $draftId)])[0],
+        );
+    }
+
+    /**
+     * Posts many in one transaction and in few statements: all or none.
+     *
+     * @param non-empty-list<InvoiceToPost> $toPost
+     *
+     * @return non-empty-list<int> the documents' ids, in the same order
+     *
+     * @throws Refused with every problem of all of them
+     */
+    public function postAll(Actor $actor, array $toPost): array
+    {
+        $plans = $problems = $seen = [];
+        foreach ($toPost as $n => $one) {
             try {
-                $this->periods->mustBeOpen($actor->companyId, $plan->postingDate, [$input->side]);
+                $plans[$n] = $this->check->plan($actor, $one, $seen);
             } catch (Refused $e) {
                 array_push($problems, ...$e->problems);
             }
         }
-        // the clerk decides whether it is another one, and says why
-        if (
-            null !== $plan
-            && '' === $input->lookAlikeReason
-            && Side::Payables === $input->side
-            && [] !==
-                ($alike = $this->lookAlikes->of(
-                    $actor->companyId,
-                    $input->side,
-                    $input->partyId,
-                    $input->number,
-                    $plan->tax->total(),
-                    $input->documentDate,
-                    $draftId,
-                ))
-        ) {
-            $problems[] = new Problem(
-                'look_alike_reason',
-                \sprintf(
-                    'It looks like %s (%s). Say why it is another one, or throw it away.',
-                    $alike[0]['number'] ?? 'draft '.$alike[0]['id'],
-                    $alike[0]['why'],
-                ),
-            );
-        }
-        if (null === $plan || [] !== $problems) {
-            throw Refused::all(
-                [] === $problems ? [new Problem('', 'The document cannot be worked out.')] : array_values($problems),
-            );
+        if ([] !== $problems) {
+            throw Refused::all($problems);
         }
         try {
-            return $this->transaction->run(fn (): int => $this->write($actor, $input, $plan, $idempotencyKey, $draftId));
-        } catch (UniqueConstraintViolationException $e) {
-            if (
-                null !== $idempotencyKey
-                && false !==
-                    ($done = $this->entities
-                        ->getConnection()
-                        ->fetchOne('SELECT id FROM document WHERE company_id = ? AND idempotency_key = ?', [
-                            $actor->companyId,
-                            $idempotencyKey,
-                        ]))
-            ) {
-                return (int) $done;
+            return $this->transaction->run(fn (): array => $this->write($actor, $toPost, $plans));
+        } catch (UniqueConstraintViolationException) {
+            // somebody else was first in the meantime
+            throw Refused::all($this->takenMeanwhile($actor, $toPost));
+        }
+    }
+
+    /**
+     * @param non-empty-list<InvoiceToPost> $toPost
+     *
+     * @return non-empty-list<Problem>
+     */
+    private function takenMeanwhile(Actor $actor, array $toPost): array
+    {
+        $problems = $seen = [];
+        foreach ($toPost as $one) {
+            try {
+                $this->check->plan($actor, $one, $seen);
+            } catch (Refused $e) {
+                array_push($problems, ...$e->problems);
             }
-            throw Refused::all([$this->taken($input)]);
         }
+
+        return [] === $problems ? [CheckInvoice::taken($toPost[0]->input)->under($toPost[0]->prefix)] : $problems;
     }
 
-    /** The unique keys of the table decide in the end; this says it before anything is written. */
-    private function isTaken(Actor $actor, InvoiceInput $input, ?int $draftId): bool
+    /**
+     * @param non-empty-list<InvoiceToPost> $toPost
+     * @param array<int, InvoicePlan> $plans
+     *
+     * @return non-empty-list<int>
+     */
+    private function write(Actor $actor, array $toPost, array $plans): array
     {
-        if ('' === $input->number || null === $input->partyId) {
-            return false;
+        $drafts = [];
+        foreach ($toPost as $n => $one) {
+            $drafts[] = $this->draft($actor, $one, $plans[$n]);
         }
-        $db = $this->entities->getConnection();
+        $written = $this->documents->writeAll($actor, $drafts);
+        $ids = $said = $unlike = $parties = [];
+        foreach ($written as $n => $w) {
+            $input = $toPost[$n]->input;
+            $ids[] = $id = $w->document->id();
+            $said[$id] = \sprintf(
+                '%s %s',
+                Money::of($plans[$n]->tax->total(), $input->currency)->decimal(),
+                $input->currency,
+            );
+            if ('' !== $w->document->lookAlikeReason) {
+                $unlike[$id] = $w->document->lookAlikeReason;
+            }
+            $parties[(int) $input->partyId] = true;
+        }
+        $this->history->noteAll($actor, 'document', $said, 'posted');
+        $this->history->noteAll($actor, 'document', $unlike, 'not the one it looks like');
+        foreach ($written as $n => $w) {
+            $this->follow($actor, $toPost[$n]->input, $plans[$n], $w->document);
+        }
+        $this->lastUsed(array_keys($parties));
 
-        return Side::Payables === $input->side
-            ? false !==
-                    $db->fetchOne(
-                        <<<'SQL'
-                        SELECT 1
-                        FROM document
-                        WHERE company_id = ? AND side = ? AND party_id = ? AND kind = ? AND live_key = ? AND id <> ?
-                        SQL
-                        ,
-                        [
-                            $actor->companyId,
-                            $input->side->value,
-                            $input->partyId,
-                            $input->kind->value,
-                            mb_strtoupper($input->number),
-                            $draftId ?? 0,
-                        ],
-                    )
-            : false !==
-                    $db->fetchOne('SELECT 1 FROM document WHERE company_id = ? AND number = ? AND id <> ?', [
-                        $actor->companyId,
-                        $input->number,
-                        $draftId ?? 0,
-                    ]);
+        return $ids;
     }
 
-    private function taken(InvoiceInput $input): Problem
+    private function draft(Actor $actor, InvoiceToPost $toPost, InvoicePlan $plan): DocumentDraft
     {
-        return new Problem(
-            'number',
-            Side::Payables === $input->side
-                ? \sprintf(
-                    'This vendor’s number %s is already entered; look at that document, or correct the number.',
-                    $input->number,
-                )
-                : \sprintf('The number %s is already used; leave it empty for the next one.', $input->number),
+        $document = $this->document($actor, $toPost, $plan);
+
+        return new DocumentDraft(
+            $document,
+            $this->items($toPost->input, $plan),
+            $plan->entry,
+            $document->theirNumber,
+            $this->lines($document, $toPost->input, $plan),
+            $this->taxes($actor, $document, $toPost->input, $plan),
         );
     }
 
-    private function write(
-        Actor $actor,
-        InvoiceInput $input,
-        InvoicePlan $plan,
-        ?string $idempotencyKey,
-        ?int $draftId,
-    ): int {
-        $total = $plan->tax->total();
-        $sign = $input->kind->itemSign($input->side);
-        $document = null;
-        if (null !== $draftId) {
-            $document = $this->entities->find(Document::class, $draftId, \Doctrine\DBAL\LockMode::PESSIMISTIC_WRITE);
-            if (
-                null === $document
-                || $document->companyId !== $actor->companyId
-                || DocumentState::Draft !== $document->state
-                || $document->kind !== $input->kind
-                || $document->side !== $input->side
-            ) {
-                throw Refused::because('', 'This draft was already posted or removed; look at the list of documents.');
-            }
-            $document->draftInput = null;
-            $document->state = DocumentState::Posted;
-        }
-        $document ??= new Document(
-            $actor->companyId,
-            $input->side,
-            $input->kind,
-            DocumentState::Posted,
-            $actor->userId,
-            $this->clock->now(),
-        );
+    private function document(Actor $actor, InvoiceToPost $toPost, InvoicePlan $plan): Document
+    {
+        $input = $toPost->input;
+        $document =
+            null === $toPost->draftId
+                ? $this->documents->begin($actor, $input->side, $input->kind)
+                : $this->claim($actor, $input, $toPost->draftId);
         $document->partyId = $input->partyId;
         $document->documentDate = $plan->documentDate;
         $document->postingDate = $plan->postingDate;
@@ -248,40 +183,63 @@ final readonly class PostInvoice
         $document->rate = (string) $plan->rate;
         $document->net = $plan->tax->net;
         $document->tax = $plan->tax->tax;
-        $document->total = $total;
+        $document->total = $plan->tax->total();
         $document->totalBase = $plan->base;
         $document->discountBase = $plan->discountBase;
         $document->description = $input->description;
-        $document->idempotencyKey = $idempotencyKey;
         $document->lookAlikeReason = $input->lookAlikeReason ?? '';
         $document->againstId = $input->againstId;
         $document->salesperson = $input->salesperson;
         $document->commissionPercent = $input->commissionPercent;
-        $document->postedAt = $this->clock->now();
-        if (
-            Side::Payables === $input->side
-            && DocumentKind::Invoice === $input->kind
-            && $plan->base > $this->settings->of($actor->companyId)->amount('invoice_approval_above', $actor->baseCurrency)
-        ) {
-            $document->approval = Approval::Awaiting;
-        }
-        $ours = $this->numbering->document(
-            $actor->companyId,
-            $input->kind->prefix($input->side),
-            $plan->postingDate->year,
-        );
-        $document->number = Side::Receivables === $input->side && '' !== $input->number ? $input->number : $ours;
+        $document->approval = $this->approval($actor, $input, $plan);
         $document->theirNumber = Side::Payables === $input->side ? $input->number : '';
         $document->theirKey = LookAlikes::key($document->theirNumber);
         $document->liveKey = Side::Payables === $input->side ? mb_strtoupper($input->number) : null;
-        $this->entities->persist($document);
+        if (Side::Receivables === $input->side && '' !== $input->number) {
+            $document->number = $document->liveNumber = $input->number;
+        }
 
-        $position = 0;
-        $lines = $taxes = $items = $discounts = [];
+        return $document;
+    }
+
+    /** @throws Refused when somebody else posted or removed the draft meanwhile */
+    private function claim(Actor $actor, InvoiceInput $input, int $draftId): Document
+    {
+        $document = $this->entities->find(Document::class, $draftId, LockMode::PESSIMISTIC_WRITE);
+        if (
+            null === $document
+            || $document->companyId !== $actor->companyId
+            || DocumentState::Draft !== $document->state
+            || $document->kind !== $input->kind
+            || $document->side !== $input->side
+        ) {
+            throw Refused::because('', 'This draft was already posted or removed; look at the list of documents.');
+        }
+        $document->draftInput = null;
+        $document->state = DocumentState::Posted;
+        $document->postedAt = $this->clock->now();
+
+        return $document;
+    }
+
+    /** The debt exists, so a vendor invoice above the limit is posted at once; it is payable when somebody else approves it. */
+    private function approval(Actor $actor, InvoiceInput $input, InvoicePlan $plan): Approval
+    {
+        $limit = $this->settings->of($actor->companyId)->amount('invoice_approval_above', $actor->baseCurrency);
+
+        return Side::Payables === $input->side && DocumentKind::Invoice === $input->kind && $plan->base > $limit
+            ? Approval::Awaiting
+            : Approval::None;
+    }
+
+    /** @return list<DocumentLine> */
+    private function lines(Document $document, InvoiceInput $input, InvoicePlan $plan): array
+    {
+        $lines = [];
         foreach ($input->lines as $k => $line) {
             $lines[] = new DocumentLine(
                 $document,
-                ++$position,
+                \count($lines) + 1,
                 $line->accountId,
                 $line->amount,
                 $plan->tax->lineNets[$k],
@@ -297,97 +255,75 @@ final readonly class PostInvoice
                 $line->allowance,
             );
         }
-        $ids = [];
-        foreach ($input->lines as $line) {
-            $ids[] = $line->taxCodeId;
-        }
-        foreach (array_unique(array_filter($ids)) as $id) {
-            $record = $this->codes->taxCodes($actor->companyId)[$id] ?? null;
-            $t = null === $record ? null : $plan->tax->taxes[$record->code];
-            if (null !== $t) {
-                $taxes[] = new DocumentTax($document, $id, $t->net, $t->tax, $t->recoverable);
+
+        return $lines;
+    }
+
+    /** @return list<DocumentTax> */
+    private function taxes(Actor $actor, Document $document, InvoiceInput $input, InvoicePlan $plan): array
+    {
+        $codes = $this->codes->taxCodes($actor->companyId);
+        $ids = array_filter(array_map(static fn (LineInput $l): ?int => $l->taxCodeId, $input->lines));
+        $taxes = [];
+        foreach (array_unique($ids) as $id) {
+            $tax = isset($codes[$id]) ? $plan->tax->taxes[$codes[$id]->code] : null;
+            if (null !== $tax) {
+                $taxes[] = new DocumentTax($document, $id, $tax->net, $tax->tax, $tax->recoverable);
             }
         }
-        if (0 !== $total) {
-            $bases = Shares::split($plan->base, array_map(static fn ($p): int => $p->amount, $plan->parts));
-            foreach ($plan->parts as $k => $part) {
-                $number = 1 === \count($plan->parts) ? $document->number : $document->number.'/'.($k + 1);
-                $item = new OpenItemRecord(
-                    $actor->companyId,
-                    $input->side,
-                    (int) $input->partyId,
-                    $document,
-                    $k + 1,
-                    $input->kind,
-                    $number,
-                    $plan->controlId,
-                    $input->currency,
-                    $sign * $part->amount,
-                    $sign * $bases[$k],
-                    $sign * $part->amount,
-                    $sign * $bases[$k],
-                    $part->discountBase,
-                    $plan->graceDays,
-                    $plan->documentDate,
-                    $plan->postingDate,
-                    $part->due,
-                );
-                $items[] = $item;
-                foreach ($part->discounts as $discount) {
-                    $discounts[] = new ItemDiscount(
-                        $item,
-                        $discount->through,
-                        (string) $discount->percent,
-                        $discount->amount,
-                    );
-                }
-            }
+
+        return $taxes;
+    }
+
+    /** @return list<ItemDraft> none for a total of zero */
+    private function items(InvoiceInput $input, InvoicePlan $plan): array
+    {
+        if (0 === $plan->tax->total()) {
+            return [];
         }
-        $this->entities->flush();
-        foreach ([$lines, $taxes, $items, $discounts] as $records) {
-            $this->bulk->insert($records);
-        }
-        if (!$plan->entry->isEmpty()) {
-            $this->ledger->write(
-                $actor,
-                new EntryOrder(
-                    $plan->entry,
-                    $plan->postingDate,
-                    trim($document->number.' '.$document->theirNumber),
-                    [$input->side],
-                    Source::document($document->id()),
-                ),
+        $sign = $input->kind->itemSign($input->side);
+        $bases = Shares::split($plan->base, array_map(static fn (ScheduledPart $p): int => $p->amount, $plan->parts));
+        $items = [];
+        foreach ($plan->parts as $k => $part) {
+            $items[] = new ItemDraft(
+                $input->side,
+                (int) $input->partyId,
+                $plan->controlId,
+                $sign * $part->amount,
+                $sign * $bases[$k],
+                $part->due,
+                $part->discountBase,
+                $plan->graceDays,
+                $part->discounts,
             );
         }
-        $this->history->note(
-            $actor,
-            'document',
-            $document->id(),
-            'posted',
-            \sprintf('%s %s', Money::of($total, $input->currency)->decimal(), $input->currency),
-        );
-        if ('' !== $document->lookAlikeReason) {
-            $this->history->note(
-                $actor,
-                'document',
-                $document->id(),
-                'not the one it looks like',
-                $document->lookAlikeReason,
-            );
-        }
+
+        return $items;
+    }
+
+    /** What follows a posted document: its papers go with it, a credit that names an invoice lowers it. */
+    private function follow(Actor $actor, InvoiceInput $input, InvoicePlan $plan, Document $document): void
+    {
         foreach ($input->papers as $paper) {
             $this->files->give($actor, 'paper', $paper, $document->id());
         }
         if (null !== $input->againstId) {
             $this->settleCredit->settle($actor, $document->id(), $input->againstId, $plan->postingDate, $plan->rate);
         }
+    }
+
+    /**
+     * Pickers rank by it.
+     *
+     * @param list<int> $parties
+     */
+    private function lastUsed(array $parties): void
+    {
+        sort($parties);
         $this->entities
             ->getConnection()
-            ->executeStatement('UPDATE party SET last_used_at = ? WHERE id = ?', [
+            ->executeStatement('UPDATE party SET last_used_at = ? WHERE id IN ('.implode(',', $parties).')', [
                 $this->clock->now()->format('Y-m-d H:i:s'),
-                $input->partyId,
             ]);
-
-        return $document->id();
     }
 }

@@ -8,6 +8,7 @@ use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Refused;
 
@@ -20,6 +21,7 @@ final readonly class PutRight
         private PostInvoice $postInvoice,
         private Connection $db,
         private History $history,
+        private Numbering $numbering,
     ) {
     }
 
@@ -35,18 +37,12 @@ final readonly class PutRight
         string $reason,
         ?string $idempotencyKey = null,
     ): int {
-        if (
-            null !== $idempotencyKey
-            && false !==
-                ($done = $this->db->fetchOne('SELECT id FROM document WHERE company_id = ? AND idempotency_key = ?', [
-                    $actor->companyId,
-                    $idempotencyKey,
-                ]))
-        ) {
-            return (int) $done;
-        }
-
-        return $this->transaction->run(function () use ($actor, $documentId, $input, $reason, $idempotencyKey): int {
+        return $this->transaction->once($actor, 'put right', $idempotencyKey, function () use (
+            $actor,
+            $documentId,
+            $input,
+            $reason,
+        ): int {
             $old = $this->db->fetchAssociative(
                 'SELECT number, side, kind FROM document WHERE id = ? AND company_id = ?',
                 [$documentId, $actor->companyId],
@@ -58,15 +54,17 @@ final readonly class PutRight
                 );
             }
             $this->reverseDocument->reverse($actor, $documentId, '' === trim($reason) ? 'put right' : trim($reason));
-            $id = $this->postInvoice->post($actor, $input, $idempotencyKey);
+            $id = $this->postInvoice->post($actor, $input);
             $this->db->executeStatement('UPDATE document SET replaces_id = ? WHERE id = ?', [$documentId, $id]);
             $this->db->executeStatement(
                 "UPDATE stored_file SET subject_id = ? WHERE company_id = ? AND subject = 'paper' AND subject_id = ?",
                 [$id, $actor->companyId, $documentId],
             );
-            $number = (string) $this->db->fetchOne('SELECT number FROM document WHERE id = ?', [$id]);
-            $this->history->note($actor, 'document', $documentId, 'put right', 'as '.$number);
-            $this->history->note($actor, 'document', $id, 'puts right', (string) $old['number']);
+            $this->numbering->then(function () use ($actor, $documentId, $id, $old): void {
+                $number = (string) $this->db->fetchOne('SELECT number FROM document WHERE id = ?', [$id]);
+                $this->history->note($actor, 'document', $documentId, 'put right', 'as '.$number);
+                $this->history->note($actor, 'document', $id, 'puts right', (string) $old['number']);
+            });
 
             return $id;
         });

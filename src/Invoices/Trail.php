@@ -77,18 +77,17 @@ final readonly class Trail
         if ([] === $documents) {
             return ['marks' => [], 'bands' => [], 'ribbons' => [], 'days' => [], 'lanes' => [], 'height' => 0];
         }
-        $last =
-            [] === array_filter(array_map(static fn (array $d): int => (int) $d['open'], $documents))
-                ? ''
-                : $today->iso();
-        $dates = array_filter([
+        $dates = [
             ...array_map(static fn (array $d): string => (string) $d['document_date'], $documents),
             ...array_map(static fn (array $d): string => (string) $d['posting_date'], $documents),
             ...array_map(static fn (array $r): string => (string) $r['settled_on'], $settled),
-            $last,
-        ]);
-        $first = Day::of(min($dates));
-        $end = Day::of(max($dates));
+        ];
+        if ([] !== array_filter(array_map(static fn (array $d): int => (int) $d['open'], $documents))) {
+            $dates[] = $today->iso();
+        }
+        sort($dates);
+        $first = Day::of($dates[0]);
+        $end = Day::of($dates[\count($dates) - 1]);
         $span = max(1, $first->daysUntil($end));
         $x = static fn (string $iso): float => round(
             self::LEFT + ((self::WIDTH - self::LEFT - 120) * $first->daysUntil(Day::of($iso))) / $span,

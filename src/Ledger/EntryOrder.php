@@ -12,13 +12,14 @@ use Nelbix\Core\Ledger\Side;
 final readonly class EntryOrder
 {
     /**
+     * @param string|\Closure(): string $text a closure is asked once all numbers are given
      * @param list<Side> $sides party ledgers the entry belongs to; an entry with none may touch a control account only for a delivery
      *                          or as a bypass
      */
     public function __construct(
         public JournalDraft $draft,
         public Day $day,
-        public string $text,
+        public string|\Closure $text,
         public array $sides,
         public ?Source $source = null,
         public ?int $reversesId = null,

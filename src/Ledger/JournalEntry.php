@@ -15,14 +15,21 @@ class JournalEntry
 {
     use Stored;
 
+    /** Given last before the commit, like the sequence and the text that names other numbers; never changed afterwards. */
+    #[ORM\Column(length: 30, nullable: true)]
+    public ?string $number = null;
+
+    #[ORM\Column(nullable: true)]
+    public ?int $sequence = null;
+
+    #[ORM\Column(length: 255)]
+    public string $text = '';
+
     public function __construct(
         #[ORM\Column] public readonly int $companyId,
-        #[ORM\Column(length: 30)] public readonly string $number,
         #[ORM\Column] public readonly int $year,
-        #[ORM\Column] public readonly int $sequence,
         #[ORM\Column(type: 'day')] public readonly Day $postingDate,
         #[ORM\Column(length: 3)] public readonly string $currency,
-        #[ORM\Column(length: 255)] public readonly string $text,
         #[ORM\Column(length: 12, enumType: SourceKind::class)] public readonly ?SourceKind $sourceKind,
         #[ORM\Column] public readonly ?int $sourceId,
         #[ORM\Column] public readonly ?int $reversesId,

@@ -8,13 +8,14 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\Numbering;
+use Nelbix\App\Platform\StoresNumbers;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
 /** The one writer of journal entries. Nothing else inserts journal lines. Call inside a transaction. */
-final readonly class LedgerWriter
+final readonly class LedgerWriter implements StoresNumbers
 {
     public function __construct(
         private EntityManagerInterface $entities,
@@ -33,7 +34,7 @@ final readonly class LedgerWriter
     }
 
     /**
-     * Writes many at once, numbered in their order.
+     * Writes many at once; they are numbered in their order, last before the commit.
      *
      * @template T of list<EntryOrder>
      *
@@ -45,34 +46,33 @@ final readonly class LedgerWriter
      */
     public function writeAll(Actor $actor, array $orders): array
     {
-        $years = [];
         $open = [];
-        foreach ($orders as $order) {
-            $this->check($actor, $order, $open);
-            $years[$order->day->year] = ($years[$order->day->year] ?? 0) + 1;
-        }
-        $next = [];
-        foreach ($years as $year => $count) {
-            $next[$year] = $this->numbering->block($actor->companyId, 'JE-'.$year, $count);
-        }
         $entries = [];
         $now = $this->clock->now();
         foreach ($orders as $order) {
-            $sequence = $next[$order->day->year]++;
-            $entries[] = new JournalEntry(
+            $this->check($actor, $order, $open);
+            $entry = $entries[] = new JournalEntry(
                 $actor->companyId,
-                \sprintf('JE-%02d-%05d', $order->day->year % 100, $sequence),
                 $order->day->year,
-                $sequence,
                 $order->day,
                 $order->draft->currency,
-                mb_substr($order->text, 0, 255),
                 $order->source?->kind,
                 $order->source?->id,
                 $order->reversesId,
                 $order->bypass,
                 $actor->userId,
                 $now,
+            );
+            $this->numbering->announceSequence(
+                $actor->companyId,
+                'JE-'.$order->day->year,
+                $entry,
+                static function (int $n) use ($entry, $order): void {
+                    $entry->sequence = $n;
+                    $entry->number = \sprintf('JE-%02d-%05d', $order->day->year % 100, $n);
+                    $entry->text = mb_substr(\is_string($order->text) ? $order->text : ($order->text)(), 0, 255);
+                },
+                $this,
             );
         }
         $this->bulk->insert($entries);
@@ -97,6 +97,20 @@ final readonly class LedgerWriter
         $this->bulk->insert($lines);
 
         return $entries;
+    }
+
+    public function storeNumbers(array $records): void
+    {
+        $rows = [];
+        foreach ($records as $entry) {
+            \assert($entry instanceof JournalEntry);
+            $rows[$entry->id()] = [
+                'number' => $entry->number,
+                'sequence' => $entry->sequence,
+                'text' => $entry->text,
+            ];
+        }
+        $this->bulk->update('journal_entry', $rows);
     }
 
     /**

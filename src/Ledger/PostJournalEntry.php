@@ -21,14 +21,20 @@ final readonly class PostJournalEntry
     ) {
     }
 
-    /** @throws Refused when the period is locked, or a control account is touched without a bypass */
+    /**
+     * @return string its number; empty inside a use case that is not through yet
+     *
+     * @throws Refused when the period is locked, or a control account is touched without a bypass
+     */
     public function post(Actor $actor, JournalDraft $draft, Day $day, string $text, bool $bypass = false): string
     {
-        return $this->transaction->run(function () use ($actor, $draft, $day, $text, $bypass): string {
+        $entry = $this->transaction->run(function () use ($actor, $draft, $day, $text, $bypass): JournalEntry {
             $entry = $this->ledger->write($actor, new EntryOrder($draft, $day, $text, [], bypass: $bypass));
             $this->history->note($actor, 'entry', $entry->id(), $bypass ? 'posted as a bypass entry' : 'posted', $text);
 
-            return $entry->number;
+            return $entry;
         });
+
+        return (string) $entry->number;
     }
 }

@@ -5,9 +5,11 @@ declare(strict_types=1);
 namespace Nelbix\App\Money;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\DiscountSteps;
 use Nelbix\App\Books\Lookup;
 use Nelbix\App\Books\OpenItemsQuery;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettlementRequest;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\PartyDetails;
@@ -217,11 +219,11 @@ final readonly class BoardReader
                 } else {
                     $small[$id] = $rest;
                     $gross += $rest;
-                    $adjustments[] = ['item' => $id, 'kind' => AdjustmentKind::WriteOff, 'amount' => -$rest];
+                    $adjustments[] = new AdjustmentRequest($id, AdjustmentKind::WriteOff, -$rest);
                 }
             }
             $placed[$id] = $gross;
-            $placements[] = ['item' => $id, 'applied' => $mode->sign() * ($row['open'] < 0 ? -$gross : $gross)];
+            $placements[] = new PlacementRequest($id, $mode->sign() * ($row['open'] < 0 ? -$gross : $gross));
             $discount =
                 '' === $value('discount')
                     ? 0
@@ -242,14 +244,14 @@ final readonly class BoardReader
                 );
             } elseif ($discount > 0) {
                 $taken[$id] = $discount;
-                $adjustments[] = ['item' => $id, 'kind' => AdjustmentKind::Discount, 'amount' => -$discount];
+                $adjustments[] = new AdjustmentRequest($id, AdjustmentKind::Discount, -$discount);
             }
             $withheld[$id] =
                 isset($rules[$id]) && $row['open'] > 0
                     ? $rules[$id]->on($gross - ($small[$id] ?? 0), $taken[$id] ?? 0)
                     : 0;
             if (0 !== $withheld[$id]) {
-                $adjustments[] = ['item' => $id, 'kind' => AdjustmentKind::Withholding, 'amount' => -$withheld[$id]];
+                $adjustments[] = new AdjustmentRequest($id, AdjustmentKind::Withholding, -$withheld[$id]);
             }
         }
         // a payment whose amount is not typed is what was chosen

@@ -5,19 +5,20 @@ declare(strict_types=1);
 namespace Nelbix\App\Money;
 
 use Brick\Math\BigDecimal;
+use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
-use Nelbix\Core\Settlement\AdjustmentKind;
 
 /** A receipt, payment or prepayment and what it is placed on. Amounts in minor units of $currency. */
 final readonly class MoneyInput
 {
     /**
      * @param int $amount what moved, positive
-     * @param list<array{item: int, applied: int}> $placements gross,
-     *                                                         in the item's own sign (credits used are negative)
-     * @param list<array{item: int, kind: AdjustmentKind, amount: int}> $adjustments in the opposite sign
+     * @param list<PlacementRequest> $placements gross,
+     *                                           in the item's own sign (credits used are negative)
+     * @param list<AdjustmentRequest> $adjustments in the opposite sign
      * @param int|null $control the account its own item stands on; null for the
      *                          party's
      */

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Money;
 
-use Doctrine\DBAL\Connection;
 use Nelbix\App\Bank\HandChecks;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Transaction;
@@ -17,7 +16,6 @@ final readonly class PayByHand
         private Transaction $transaction,
         private PostMoney $postMoney,
         private HandChecks $handChecks,
-        private Connection $db,
     ) {
     }
 
@@ -28,18 +26,12 @@ final readonly class PayByHand
      */
     public function post(Actor $actor, MoneyInput $input, string $checkNumber, ?string $idempotencyKey): int
     {
-        return $this->transaction->run(function () use ($actor, $input, $checkNumber, $idempotencyKey): int {
-            if (
-                null !== $idempotencyKey
-                && false !==
-                    ($done = $this->db->fetchOne(
-                        'SELECT id FROM document WHERE company_id = ? AND idempotency_key = ?',
-                        [$actor->companyId, $idempotencyKey],
-                    ))
-            ) {
-                return (int) $done;
-            }
-            $id = $this->postMoney->post($actor, $input, $idempotencyKey);
+        return $this->transaction->once($actor, 'money', $idempotencyKey, function () use (
+            $actor,
+            $input,
+            $checkNumber,
+        ): int {
+            $id = $this->postMoney->post($actor, $input);
             if ('hand' === $input->method) {
                 $this->handChecks->issue(
                     $input->bankAccountId,

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Nelbix\App\Money;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Invoices\InvoiceInput;
 use Nelbix\App\Invoices\InvoicePlan;
 use Nelbix\App\Invoices\InvoicePlanner;
@@ -43,19 +45,13 @@ final readonly class PostInvoiceWithMoney implements PostWithMoney
         if (null === $input->moneyAmount) {
             return $this->postInvoice->post($actor, $input, $idempotencyKey, $draftId);
         }
-        if (
-            null !== $idempotencyKey
-            && false !==
-                ($done = $this->db->fetchOne(
-                    "SELECT id FROM document WHERE company_id = ? AND idempotency_key = ? AND state <> 'draft'",
-                    [$actor->companyId, $idempotencyKey],
-                ))
-        ) {
-            return (int) $done;
-        }
 
-        return $this->transaction->run(function () use ($actor, $input, $idempotencyKey, $draftId): int {
-            $id = $this->postInvoice->post($actor, $input, $idempotencyKey, $draftId);
+        return $this->transaction->once($actor, 'invoice', $idempotencyKey, function () use (
+            $actor,
+            $input,
+            $draftId,
+        ): int {
+            $id = $this->postInvoice->post($actor, $input, null, $draftId);
             $items = array_map(
                 'intval',
                 $this->db->fetchFirstColumn('SELECT id FROM open_item WHERE document_id = ? ORDER BY part', [$id]),
@@ -107,13 +103,9 @@ final readonly class PostInvoiceWithMoney implements PostWithMoney
             if ($left >= $part->amount) {
                 $settled = ['settled' => $part->amount, 'discount' => 0];
             }
-            $placements[] = ['item' => $item, 'applied' => $settled['settled']];
+            $placements[] = new PlacementRequest($item, $settled['settled']);
             if ($settled['discount'] > 0) {
-                $adjustments[] = [
-                    'item' => $item,
-                    'kind' => AdjustmentKind::Discount,
-                    'amount' => -$settled['discount'],
-                ];
+                $adjustments[] = new AdjustmentRequest($item, AdjustmentKind::Discount, -$settled['discount']);
             }
             $left -= $settled['settled'] - $settled['discount'];
         }

@@ -8,21 +8,18 @@ use Brick\Math\BigDecimal;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\BankAccount;
 use Nelbix\App\Books\Document;
-use Nelbix\App\Books\DocumentState;
-use Nelbix\App\Books\OpenItemRecord;
+use Nelbix\App\Books\DocumentBook;
+use Nelbix\App\Books\DocumentDraft;
+use Nelbix\App\Books\ItemDraft;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettlementBook;
 use Nelbix\App\Books\SettlementRequest;
 use Nelbix\App\Books\SmallDifferences;
 use Nelbix\App\Ledger\Chart;
-use Nelbix\App\Ledger\EntryOrder;
-use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\Rates;
-use Nelbix\App\Ledger\Source;
 use Nelbix\App\Parties\PartyAccounts;
 use Nelbix\App\Platform\Actor;
-use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\History;
-use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\DocumentKind;
@@ -31,7 +28,6 @@ use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\MoneyEntry;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;
-use Psr\Clock\ClockInterface;
 
 /** Posts money that came in or went out, of either side, and settles what it is placed on; the rest stays unapplied. */
 final readonly class PostMoney
@@ -40,15 +36,12 @@ final readonly class PostMoney
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private SettlementBook $book,
-        private LedgerWriter $ledger,
+        private DocumentBook $documents,
         private Chart $chart,
         private Rates $rates,
-        private Numbering $numbering,
         private SmallDifferences $smallDifferences,
         private PartyAccounts $partyAccounts,
-        private Bulk $bulk,
         private History $history,
-        private ClockInterface $clock,
     ) {
     }
 
@@ -59,20 +52,12 @@ final readonly class PostMoney
      */
     public function post(Actor $actor, MoneyInput $input, ?string $idempotencyKey = null): int
     {
-        if (
-            null !== $idempotencyKey
-            && false !==
-                ($done = $this->entities
-                    ->getConnection()
-                    ->fetchOne('SELECT id FROM document WHERE company_id = ? AND idempotency_key = ?', [
-                        $actor->companyId,
-                        $idempotencyKey,
-                    ]))
-        ) {
-            return (int) $done;
-        }
-
-        return $this->transaction->run(fn (): int => $this->postAll($actor, [$input], $idempotencyKey)[0]);
+        return $this->transaction->once(
+            $actor,
+            'money',
+            $idempotencyKey,
+            fn (): int => $this->postAll($actor, [$input])[0],
+        );
     }
 
     /**
@@ -84,10 +69,10 @@ final readonly class PostMoney
      *
      * @throws Refused
      */
-    public function postAll(Actor $actor, array $inputs, ?string $idempotencyKey = null): array
+    public function postAll(Actor $actor, array $inputs): array
     {
-        return $this->transaction->run(function () use ($actor, $inputs, $idempotencyKey): array {
-            $banks = $rates = $documents = $items = $orders = $requests = $said = [];
+        return $this->transaction->run(function () use ($actor, $inputs): array {
+            $banks = $rates = $drafts = $requests = $said = $ids = [];
             foreach ($inputs as $n => $input) {
                 $banks[$n] = $this->bank($actor, $input);
                 $rates[$n] = $this->check($actor, $input);
@@ -97,72 +82,20 @@ final readonly class PostMoney
                     ...array_map(static fn (MoneyInput $i): array => array_column($i->placements, 'item'), $inputs),
                 ),
             );
-            $numbers = [];
             foreach ($inputs as $n => $input) {
                 $this->smallDifferences->check($actor, $input->adjustments);
-                $numbers[$input->kind->prefix($input->side)][$input->date->year][] = $n;
+                $drafts[] = $this->draft($actor, $input, $banks[$n], $rates[$n]);
             }
-            foreach ($numbers as $prefix => $years) {
-                foreach ($years as $year => $which) {
-                    foreach (
-                        array_combine(
-                            $which,
-                            $this->numbering->documents($actor->companyId, $prefix, $year, \count($which)),
-                        ) as $n => $number
-                    ) {
-                        $documents[$n] = $this->document($actor, $inputs[$n], $banks[$n], $rates[$n], $number);
-                    }
-                }
-            }
-            ksort($documents);
-            $documents[0]->idempotencyKey = $idempotencyKey;
-            $this->bulk->insert(array_values($documents));
-            foreach ($inputs as $n => $input) {
-                $document = $documents[$n];
-                $items[$n] = new OpenItemRecord(
-                    $actor->companyId,
-                    $input->side,
-                    $input->partyId,
-                    $document,
-                    1,
-                    $input->kind,
-                    (string) $document->number,
-                    $this->control($actor, $input),
-                    $input->currency,
-                    $input->sign() * $input->amount,
-                    $input->sign() * $document->totalBase,
-                    $input->sign() * $input->amount,
-                    $input->sign() * $document->totalBase,
-                    0,
-                    0,
-                    $input->date,
-                    $input->date,
-                    $input->date,
-                );
-                $orders[] = new EntryOrder(
-                    $this->moneyEntry($actor, $input, $banks[$n], $rates[$n], (string) $document->number),
-                    $input->date,
-                    trim($document->number.' '.$document->reference),
-                    [$input->side],
-                    Source::document($document->id()),
-                );
-                $said[$document->id()] = \sprintf(
+            foreach ($this->documents->writeAll($actor, $drafts) as $n => $written) {
+                $input = $inputs[$n];
+                $ids[] = $written->document->id();
+                $said[$written->document->id()] = \sprintf(
                     '%s %s',
                     Money::of($input->amount, $input->currency)->decimal(),
                     $input->currency,
                 );
-            }
-            $this->bulk->insert(array_values($items));
-            $this->ledger->writeAll($actor, $orders);
-            foreach ($inputs as $n => $input) {
                 if ([] !== $input->placements) {
-                    $requests[] = $this->request(
-                        $input,
-                        $items[$n]->id(),
-                        $rates[$n],
-                        $documents[$n]->id(),
-                        'Settlement of '.$documents[$n]->number,
-                    );
+                    $requests[] = $this->request($input, $written->items[0]->id(), $rates[$n], $written->document);
                 }
             }
             if ([] !== $requests) {
@@ -170,26 +103,34 @@ final readonly class PostMoney
             }
             $this->history->noteAll($actor, 'document', $said, 'posted');
 
-            return array_map(static fn (Document $d): int => $d->id(), $documents);
+            return $ids;
         });
     }
 
-    private function document(
-        Actor $actor,
-        MoneyInput $input,
-        BankAccount $bank,
-        BigDecimal $rate,
-        string $number,
-    ): Document {
-        $document = new Document(
-            $actor->companyId,
-            $input->side,
-            $input->kind,
-            DocumentState::Posted,
-            $actor->userId,
-            $this->clock->now(),
+    private function draft(Actor $actor, MoneyInput $input, BankAccount $bank, BigDecimal $rate): DocumentDraft
+    {
+        $document = $this->document($actor, $input, $bank, $rate);
+
+        return new DocumentDraft(
+            $document,
+            [
+                new ItemDraft(
+                    $input->side,
+                    $input->partyId,
+                    $this->control($actor, $input),
+                    $input->sign() * $input->amount,
+                    $input->sign() * $document->totalBase,
+                    $input->date,
+                ),
+            ],
+            $this->moneyEntry($actor, $input, $bank, $rate),
+            $document->reference,
         );
-        $document->number = $number;
+    }
+
+    private function document(Actor $actor, MoneyInput $input, BankAccount $bank, BigDecimal $rate): Document
+    {
+        $document = $this->documents->begin($actor, $input->side, $input->kind);
         $document->partyId = $input->partyId;
         $document->documentDate = $document->postingDate = $document->dueDate = $input->date;
         $document->currency = $input->currency;
@@ -201,7 +142,6 @@ final readonly class PostMoney
         $document->reference = mb_substr($input->reference, 0, 120);
         $document->method = $input->method;
         $document->proposalId = $input->proposalId;
-        $document->postedAt = $this->clock->now();
 
         return $document;
     }
@@ -236,12 +176,11 @@ final readonly class PostMoney
                 $input->date,
                 $input->date,
             );
-            $settlement = $this->book->draft($actor, $this->request($input, 0, $rate, null, 'Settlement'), $items)
-                ->entry;
+            $settlement = $this->book->draft($actor, $this->request($input, 0, $rate, null), $items)->entry;
         }
 
         return [
-            'money' => $this->moneyEntry($actor, $input, $this->bank($actor, $input), $rate, $input->kind->word()),
+            'money' => $this->moneyEntry($actor, $input, $this->bank($actor, $input), $rate),
             'settlement' => $settlement,
         ];
     }
@@ -279,12 +218,11 @@ final readonly class PostMoney
         MoneyInput $input,
         int $moneyItem,
         BigDecimal $rate,
-        ?int $documentId,
-        string $text,
+        ?Document $document,
     ): SettlementRequest {
         $placements = $input->placements;
         if (0 !== $input->used()) {
-            $placements[] = ['item' => $moneyItem, 'applied' => $input->sign() * $input->used()];
+            $placements[] = new PlacementRequest($moneyItem, $input->sign() * $input->used());
         }
 
         return new SettlementRequest(
@@ -293,19 +231,13 @@ final readonly class PostMoney
             $input->adjustments,
             $input->date,
             $rate,
-            $documentId,
+            $document,
             $input->proposalId,
-            $text,
         );
     }
 
-    private function moneyEntry(
-        Actor $actor,
-        MoneyInput $input,
-        BankAccount $bank,
-        BigDecimal $rate,
-        string $text,
-    ): JournalDraft {
+    private function moneyEntry(Actor $actor, MoneyInput $input, BankAccount $bank, BigDecimal $rate): JournalDraft
+    {
         $base = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
 
         $draft = MoneyEntry::draft(
@@ -314,7 +246,7 @@ final readonly class PostMoney
             $bank->accountId,
             $this->chart->role($actor->companyId, AccountRole::ExchangeRealised),
             $input->partyId,
-            $text,
+            $input->kind->word(),
             $input->currency,
             $input->amount,
             $base,

@@ -7,17 +7,16 @@ namespace Nelbix\App\Money;
 use Brick\Math\BigDecimal;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\Document;
-use Nelbix\App\Books\DocumentState;
+use Nelbix\App\Books\DocumentBook;
+use Nelbix\App\Books\DocumentDraft;
+use Nelbix\App\Books\ItemDraft;
 use Nelbix\App\Books\OpenItemRecord;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettlementBook;
 use Nelbix\App\Books\SettlementRequest;
 use Nelbix\App\Ledger\Chart;
-use Nelbix\App\Ledger\EntryOrder;
-use Nelbix\App\Ledger\LedgerWriter;
-use Nelbix\App\Ledger\Source;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
-use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
@@ -29,7 +28,6 @@ use Nelbix\Core\Ledger\TransferLeg;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Money\Rounding;
 use Nelbix\Core\Refused;
-use Psr\Clock\ClockInterface;
 
 /**
  * Asks for a customer's credit to be paid back: its part moves to refunds payable, where a payment run finds it. Who asks for a refund
@@ -41,11 +39,9 @@ final readonly class RequestRefund
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private SettlementBook $book,
-        private LedgerWriter $ledger,
+        private DocumentBook $documents,
         private Chart $chart,
-        private Numbering $numbering,
         private History $history,
-        private ClockInterface $clock,
     ) {
     }
 
@@ -65,52 +61,36 @@ final readonly class RequestRefund
             $base = self::base($credit, $amount);
             $document = $this->document($actor, $credit, $amount, $base, $date, $why);
             $legs = $this->legs($actor, $credit, $amount, $base);
-            $items = [];
-            foreach ($legs as $k => $leg) {
-                $items[] = $item = new OpenItemRecord(
-                    $actor->companyId,
-                    $leg->side,
-                    $leg->party,
-                    $document,
-                    $k + 1,
-                    $document->kind,
-                    (string) $document->number,
-                    $leg->account,
-                    $credit->currency,
-                    $leg->amount,
-                    $leg->base,
-                    $leg->amount,
-                    $leg->base,
-                    0,
-                    0,
-                    $date,
-                    $date,
-                    $date,
-                );
-                $this->entities->persist($item);
-            }
-            $this->entities->flush();
-            $this->ledger->write(
+            $written = $this->documents->write(
                 $actor,
-                new EntryOrder(
-                    TransferEntry::draft($credit->currency, $legs, (string) $document->number),
-                    $date,
-                    \sprintf('%s: refund of %s', $document->number, $credit->number),
-                    [Side::Receivables, Side::Payables],
-                    Source::document($document->id()),
+                new DocumentDraft(
+                    $document,
+                    array_map(
+                        static fn (TransferLeg $l): ItemDraft => new ItemDraft(
+                            $l->side,
+                            $l->party,
+                            $l->account,
+                            $l->amount,
+                            $l->base,
+                            $date,
+                        ),
+                        $legs,
+                    ),
+                    TransferEntry::draft($credit->currency, $legs, $document->kind->word()),
+                    'refund of '.$credit->number,
                 ),
             );
             $this->book->settle(
                 $actor,
                 new SettlementRequest(
                     Side::Receivables,
-                    [['item' => $itemId, 'applied' => -$amount], ['item' => $items[0]->id(), 'applied' => $amount]],
+                    [new PlacementRequest($itemId, -$amount), new PlacementRequest($written->items[0]->id(), $amount)],
                     [],
                     $date,
                     BigDecimal::of($document->rate),
-                    $document->id(),
+                    $document,
                     null,
-                    'Refund of '.$credit->number,
+                    'refund of '.$credit->number,
                 ),
             );
             $this->history->note(
@@ -147,7 +127,7 @@ final readonly class RequestRefund
         return TransferEntry::draft(
             $credit->currency,
             $this->legs($actor, $credit, $amount, self::base($credit, $amount)),
-            'refund request',
+            DocumentKind::RefundRequest->word(),
         );
     }
 
@@ -217,19 +197,7 @@ final readonly class RequestRefund
         Day $date,
         string $why,
     ): Document {
-        $document = new Document(
-            $actor->companyId,
-            Side::Receivables,
-            DocumentKind::RefundRequest,
-            DocumentState::Posted,
-            $actor->userId,
-            $this->clock->now(),
-        );
-        $document->number = $this->numbering->document(
-            $actor->companyId,
-            $document->kind->prefix($document->side),
-            $date->year,
-        );
+        $document = $this->documents->begin($actor, Side::Receivables, DocumentKind::RefundRequest);
         $document->partyId = $credit->partyId;
         $document->documentDate = $document->postingDate = $document->dueDate = $date;
         $document->currency = $credit->currency;
@@ -238,8 +206,6 @@ final readonly class RequestRefund
         $document->totalBase = $base;
         $document->againstId = $credit->document->id;
         $document->description = mb_substr(trim($why), 0, 255);
-        $document->postedAt = $this->clock->now();
-        $this->entities->persist($document);
 
         return $document;
     }

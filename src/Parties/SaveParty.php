@@ -241,10 +241,8 @@ final readonly class SaveParty
     }
 
     /**
-     * @param array<mixed>
-     *     $raw
-     * @param \Closure(string): string
-     *     $text
+     * @param array<mixed> $raw
+     * @param \Closure(string): string $text
      * @param array{currency: ?string, term: ?int, account: ?int, late: ?IfPaidLate, limit: ?int, iban: string, routing: string,
      *     defaults: array<string, ?int>} $read
      */

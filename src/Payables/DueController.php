@@ -222,20 +222,19 @@ final class DueController extends Screen
         }
         // what they have and we lack may have come and be paid, held as a draft, or be reversed
         $known = [];
-        foreach (null === $check || null === $party ? [] : $check->weLack as $row) {
-            $known[$row['number']] =
-                $this->db->fetchAssociative(
-                    <<<SQL
-                    SELECT id, number, state, kind
-                    FROM document
-                    WHERE company_id = ? AND party_id = ? AND side = 'payables' AND their_key = ? AND reverses_id IS NULL
-                    ORDER BY id DESC
-                    LIMIT 1
-                    SQL
-                    ,
-                    [$desk->id(), $party->id(), StatementCheck::key($row['number'])],
-                ) ?:
-                null;
+        foreach ($check->weLack ?? [] as $row) {
+            $document = $this->db->fetchAssociative(
+                <<<'SQL'
+                SELECT id, number, state, kind
+                FROM document
+                WHERE company_id = ? AND party_id = ? AND side = 'payables' AND their_key = ? AND reverses_id IS NULL
+                ORDER BY id DESC
+                LIMIT 1
+                SQL
+                ,
+                [$desk->id(), $party?->id, StatementCheck::key($row['number'])],
+            );
+            $known[$row['number']] = false === $document ? null : $document;
         }
 
         return $this->render(

@@ -29,10 +29,8 @@ final readonly class DueRiver
      * @param list<array{x: float, width: float, in: float, out: float, day: Day, label: string, items: int, amount: int,
      *     inAmount: int, edge: string, cut: bool}> $blocks heights of what is in, and of the rest above it
      * @param list<array{y: int, from: float, to: float, block: float, amount: int, through: Day, kept: bool,
-     *     document: int}>                                      $wedges
-     * @param list<array{x: float,
-     *     day: Day}>
-     *     $ticks
+     *     document: int}> $wedges
+     * @param list<array{x: float, day: Day}> $ticks
      */
     private function __construct(
         public array $blocks,

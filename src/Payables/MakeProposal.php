@@ -51,26 +51,13 @@ final readonly class MakeProposal
         array $spoken = [],
         ?string $idempotencyKey = null,
     ): int {
-        return $this->transaction->run(function () use (
+        return $this->transaction->once($actor, 'proposal', $idempotencyKey, function () use (
             $actor,
             $criteria,
             $bankAccountId,
             $method,
             $spoken,
-            $idempotencyKey,
         ): int {
-            if (
-                null !== $idempotencyKey
-                && false !==
-                    ($done = $this->entities
-                        ->getConnection()
-                        ->fetchOne('SELECT id FROM proposal WHERE company_id = ? AND idempotency_key = ?', [
-                            $actor->companyId,
-                            $idempotencyKey,
-                        ]))
-            ) {
-                return (int) $done;
-            }
             $result = $this->workOut($actor, $criteria);
             if ([] === $result->in) {
                 throw Refused::because(
@@ -108,7 +95,6 @@ final readonly class MakeProposal
                 $actor->userId,
                 $this->clock->now(),
             );
-            $proposal->idempotencyKey = $idempotencyKey;
             $this->entities->persist($proposal);
             $this->entities->flush();
             $lines = $payments = [];

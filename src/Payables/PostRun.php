@@ -8,6 +8,8 @@ use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\HandChecks;
+use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Money\MoneyInput;
 use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Platform\Actor;
@@ -228,12 +230,12 @@ final readonly class PostRun implements LongWork
                     \sprintf('%s changed since the proposal was made; drop it and propose again.', $line['number']),
                 );
             }
-            $placements[] = ['item' => $line['id'], 'applied' => $line['applied']];
+            $placements[] = new PlacementRequest($line['id'], $line['applied']);
             foreach (
                 [[AdjustmentKind::Discount, $line['discount']], [AdjustmentKind::Withholding, $line['withholding']]] as [$kind, $part]
             ) {
                 if (0 !== $part) {
-                    $adjustments[] = ['item' => $line['id'], 'kind' => $kind, 'amount' => -$part];
+                    $adjustments[] = new AdjustmentRequest($line['id'], $kind, -$part);
                 }
             }
         }

@@ -25,9 +25,6 @@ class Proposal
     #[ORM\Column]
     public ?\DateTimeImmutable $decidedAt = null;
 
-    #[ORM\Column(length: 64, nullable: true)]
-    public ?string $idempotencyKey = null;
-
     /** The digest of what changed underneath, as somebody accepted it. */
     #[ORM\Column(length: 64)]
     public string $accepted = '';

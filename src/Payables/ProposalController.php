@@ -154,7 +154,7 @@ final class ProposalController extends Screen
         }
         $bank = $outlook->of(
             $desk->id(),
-            (string) ($raw['bank'] ?? ''),
+            \is_string($raw['bank'] ?? null) ? $raw['bank'] : '',
             $desk->today,
             null === $criteria ? $desk->today : $criteria->payDate,
         );

@@ -16,8 +16,6 @@ final class Bulk
 {
     private const MOST_PLACEHOLDERS = 20_000;
 
-    private ?int $step = null;
-
     public function __construct(private readonly EntityManagerInterface $entities)
     {
     }
@@ -31,8 +29,6 @@ final class Bulk
         $class = $this->entities->getClassMetadata($records[0]::class);
         $columns = $this->columns($class);
         $db = $this->entities->getConnection();
-        // in one statement the database counts ids up by its step (more than one in a cluster)
-        $this->step ??= (int) $db->fetchOne('SELECT @@auto_increment_increment');
         $names = implode(
             ', ',
             array_map(static fn (string $c): string => $db->quoteSingleIdentifier($c), array_keys($columns)),
@@ -45,20 +41,48 @@ final class Bulk
                     $values[] = $read($record);
                 }
             }
-            $db->executeStatement(
+            // the ids come from the statement that made them: a cluster counts them up by steps that change
+            $ids = $db->fetchFirstColumn(
                 'INSERT INTO '.
                     $class->getTableName().
                     ' ('.
                     $names.
                     ') VALUES '.
-                    implode(', ', array_fill(0, \count($chunk), $row)),
+                    implode(', ', array_fill(0, \count($chunk), $row)).
+                    ' RETURNING '.
+                    $class->getSingleIdentifierColumnName(),
                 $values,
             );
-            $id = (int) $db->lastInsertId();
-            foreach ($chunk as $record) {
-                $class->setFieldValue($record, $class->getSingleIdentifierFieldName(), $id);
-                $id += $this->step;
+            foreach ($chunk as $k => $record) {
+                $class->setFieldValue($record, $class->getSingleIdentifierFieldName(), (int) $ids[$k]);
             }
+        }
+    }
+
+    /**
+     * Changes one or more columns of many rows in one statement.
+     *
+     * @param non-empty-array<int, non-empty-array<string, string|int|null>> $rows new values by id, all with the same columns
+     */
+    public function update(string $table, array $rows): void
+    {
+        $db = $this->entities->getConnection();
+        $columns = array_keys($rows[array_key_first($rows)]);
+        $set = implode(', ', array_map(static fn (string $c): string => "t.$c = n.$c", $columns));
+        foreach (array_chunk($rows, 500, true) as $chunk) {
+            $select = $values = [];
+            foreach ($chunk as $id => $row) {
+                $select[] =
+                    [] === $select
+                        ? 'SELECT ? AS id, '.
+                            implode(', ', array_map(static fn (string $c): string => "? AS $c", $columns))
+                        : 'SELECT ?'.str_repeat(', ?', \count($columns));
+                array_push($values, $id, ...array_values($row));
+            }
+            $db->executeStatement(
+                "UPDATE $table t JOIN (".implode(' UNION ALL ', $select).") n ON n.id = t.id SET $set",
+                $values,
+            );
         }
     }
 

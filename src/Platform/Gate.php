@@ -49,6 +49,7 @@ final readonly class Gate implements ValueResolverInterface
             throw new NotFoundHttpException('There is no such company, or you do not work in it.');
         }
         $needs = $event->getAttributes(Needs::class)[0] ?? null;
+        $needs = $needs instanceof Needs ? $needs : null;
         $side = Side::tryFrom((string) $request->attributes->get('side', ''));
         if (null === $needs || !$user->may($needs->permission($side), $company)) {
             throw new AccessDeniedHttpException(

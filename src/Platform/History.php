@@ -4,17 +4,13 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Platform;
 
-use Doctrine\ORM\EntityManagerInterface;
 use Psr\Clock\ClockInterface;
 
 /** Writes down who did what; read by every page that shows a history. */
 final readonly class History
 {
-    public function __construct(
-        private EntityManagerInterface $entities,
-        private ClockInterface $clock,
-        private Bulk $bulk,
-    ) {
+    public function __construct(private ClockInterface $clock, private Bulk $bulk)
+    {
     }
 
     public function note(Actor $actor, string $subject, int $id, string $action, string $detail = ''): void

@@ -5,51 +5,163 @@ declare(strict_types=1);
 namespace Nelbix\App\Platform;
 
 use Doctrine\DBAL\Connection;
+use Symfony\Contracts\Service\ResetInterface;
 
-/** Gapless numbers: the row is locked until the transaction ends, so a number is used exactly when its user commits. Taken last. */
-final readonly class Numbering
+/**
+ * Gapless numbers. The row of a sequence is locked until the transaction ends, so a number is used exactly when its user commits.
+ * What is posted gets its number last: it is announced when it is written, and the transaction gives all numbers in its last
+ * statements, sequences in the order of their names. So nobody waits for a number longer than a commit takes.
+ */
+final class Numbering implements ResetInterface
 {
-    public function __construct(private Connection $db)
+    /** @var list<array{company: int, sequence: string, give: \Closure(int): void, record: object, keeper: StoresNumbers}> */
+    private array $waiting = [];
+
+    /** @var list<\Closure(): void> */
+    private array $then = [];
+
+    public function __construct(private readonly Connection $db)
     {
     }
 
+    /** A number that is needed at once. */
     public function next(int $company, string $name): int
     {
         return $this->block($company, $name, 1);
     }
 
-    /** Takes so many numbers in a row. @return int the first of them */
-    public function block(int $company, string $name, int $count): int
+    /** A document number such as PP-26-00412 that is needed at once. */
+    public function document(int $company, string $prefix, int $year): string
     {
-        $this->db->executeStatement(
+        return self::written($prefix, $year, $this->next($company, self::sequence($prefix, $year)));
+    }
+
+    /**
+     * Announces a record that gets a document number such as VI-26-00412 before the commit.
+     *
+     * @param \Closure(string): void $give puts the number on the record
+     */
+    public function announce(
+        int $company,
+        string $prefix,
+        int $year,
+        object $record,
+        \Closure $give,
+        StoresNumbers $keeper,
+    ): void {
+        $this->announceSequence(
+            $company,
+            self::sequence($prefix, $year),
+            $record,
+            static fn (int $n) => $give(self::written($prefix, $year, $n)),
+            $keeper,
+        );
+    }
+
+    /**
+     * Announces a record that gets a bare number of a sequence before the commit.
+     *
+     * @param \Closure(int): void $give
+     */
+    public function announceSequence(
+        int $company,
+        string $sequence,
+        object $record,
+        \Closure $give,
+        StoresNumbers $keeper,
+    ): void {
+        $this->waiting[] = [
+            'company' => $company,
+            'sequence' => $sequence,
+            'give' => $give,
+            'record' => $record,
+            'keeper' => $keeper,
+        ];
+    }
+
+    /**
+     * What is still to be done once the numbers are there, such as a line of history that names one.
+     *
+     * @param \Closure(): void $do
+     */
+    public function then(\Closure $do): void
+    {
+        $this->then[] = $do;
+    }
+
+    /** Gives what was announced its numbers and stores them. The transaction calls it last. */
+    public function give(): void
+    {
+        $waiting = $this->waiting;
+        $then = $this->then;
+        $this->forget();
+        $counts = [];
+        foreach ($waiting as $w) {
+            $counts[$w['company']][$w['sequence']] = ($counts[$w['company']][$w['sequence']] ?? 0) + 1;
+        }
+        ksort($counts);
+        $next = [];
+        foreach ($counts as $company => $sequences) {
+            ksort($sequences);
+            foreach ($sequences as $sequence => $count) {
+                $next[$company][$sequence] = $this->block($company, (string) $sequence, $count);
+            }
+        }
+        $records = $keepers = [];
+        foreach ($waiting as $w) {
+            $w['give']($next[$w['company']][$w['sequence']]++);
+            $records[spl_object_id($w['keeper'])][] = $w['record'];
+            $keepers[spl_object_id($w['keeper'])] = $w['keeper'];
+        }
+        foreach ($records as $keeper => $of) {
+            $keepers[$keeper]->storeNumbers($of);
+        }
+        foreach ($then as $do) {
+            $do();
+        }
+    }
+
+    /** @return array{int, int} how far it is, to go back to */
+    public function mark(): array
+    {
+        return [\count($this->waiting), \count($this->then)];
+    }
+
+    /** @param array{int, int} $mark what was announced after it is gone; without one, everything */
+    public function forget(array $mark = [0, 0]): void
+    {
+        $this->waiting = \array_slice($this->waiting, 0, $mark[0]);
+        $this->then = \array_slice($this->then, 0, $mark[1]);
+    }
+
+    public function reset(): void
+    {
+        $this->forget();
+    }
+
+    /** Takes so many numbers in a row. @return int the first of them */
+    private function block(int $company, string $name, int $count): int
+    {
+        $last = $this->db->fetchOne(
             <<<'SQL'
-            INSERT INTO number_sequence (company_id, name, next_value)
-            VALUES (?, ?, LAST_INSERT_ID(?))
-            ON DUPLICATE KEY UPDATE next_value = LAST_INSERT_ID(next_value + ?)
+            INSERT INTO number_sequence (company_id, name, next_value) VALUES (?, ?, ?)
+            ON DUPLICATE KEY UPDATE next_value = next_value + ?
+            RETURNING next_value
             SQL
             ,
             [$company, $name, $count, $count],
         );
 
-        return (int) $this->db->fetchOne('SELECT LAST_INSERT_ID()') - $count + 1;
+        return (int) $last - $count + 1;
     }
 
-    /** A document number such as VI-26-00412. */
-    public function document(int $company, string $prefix, int $year): string
+    private static function sequence(string $prefix, int $year): string
     {
-        return $this->documents($company, $prefix, $year, 1)[0];
+        return \sprintf('%s-%d', $prefix, $year);
     }
 
-    /** @return non-empty-list<string> so many document numbers in a row */
-    public function documents(int $company, string $prefix, int $year, int $count): array
+    private static function written(string $prefix, int $year, int $n): string
     {
-        $first = $this->block($company, \sprintf('%s-%d', $prefix, $year), $count);
-        $numbers = array_map(
-            static fn (int $n): string => \sprintf('%s-%02d-%05d', $prefix, $year % 100, $n),
-            range($first, $first + $count - 1),
-        );
-        \assert([] !== $numbers);
-
-        return $numbers;
+        return \sprintf('%s-%02d-%05d', $prefix, $year % 100, $n);
     }
 }

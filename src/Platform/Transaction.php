@@ -5,22 +5,30 @@ declare(strict_types=1);
 namespace Nelbix\App\Platform;
 
 use Doctrine\DBAL\Connection;
-use Doctrine\DBAL\Exception\RetryableException;
 use Doctrine\ORM\EntityManagerInterface;
 use Doctrine\Persistence\ManagerRegistry;
+use Nelbix\Core\Refused;
+use Symfony\Component\DependencyInjection\Attribute\Autowire;
 
 /**
- * Runs a use case in one transaction. A deadlock or lock time-out is tried again; a use case inside another one joins it.
+ * Runs a use case in one transaction. A deadlock, a lock time-out or a server that went away is tried again; a use case inside
+ * another one joins it. Numbers are given in the last statements before the commit.
  */
 final class Transaction
 {
-    private const TRIES = 4;
+    private const TRIES = 20;
 
     private int $depth = 0;
 
+    /** The commit was sent: if the server goes away now, nobody knows whether it happened. */
+    private bool $committing = false;
+
+    /** @param bool $sharedConnection the tests keep one connection for everything, which is never closed */
     public function __construct(
         private readonly EntityManagerInterface $entities,
         private readonly ManagerRegistry $registry,
+        private readonly Numbering $numbering,
+        #[Autowire('%nelbix.shared_connection%')] private readonly bool $sharedConnection = false,
     ) {
     }
 
@@ -37,30 +45,48 @@ final class Transaction
             return $useCase();
         }
         for ($try = 1;; ++$try) {
-            $connection = $this->entities->getConnection();
-            $connection->beginTransaction();
-            ++$this->depth;
             try {
-                $result = $useCase();
-                $this->entities->flush();
-                $connection->commit();
-
-                return $result;
+                return $this->tryIt($useCase);
             } catch (\Throwable $e) {
-                $this->rollBack($connection);
-                if ($this->entities->isOpen()) {
-                    $this->entities->clear();
-                } else {
-                    $this->registry->resetManager();
-                }
-                if (!($e instanceof RetryableException) || $try >= self::TRIES) {
+                if ($try >= self::TRIES || !Retryable::is($e, $this->committing)) {
                     throw $e;
                 }
-                usleep(random_int(5_000, 50_000) * $try);
-            } finally {
-                --$this->depth;
+                // growing and random, so that those who met do not meet again
+                usleep(random_int(1_000, 10_000) * min($try, 12));
             }
         }
+    }
+
+    /**
+     * The same form sent twice, however close, does its work once: the second waits for the first and gets what it made.
+     *
+     * @param string $what the use case, such as invoice
+     * @param string|null $key of the form; without one the use case simply runs
+     * @param callable(): int $useCase gives the id of what it made
+     */
+    public function once(Actor $actor, string $what, ?string $key, callable $useCase): int
+    {
+        if (null === $key || '' === $key) {
+            return $this->run($useCase);
+        }
+        $form = [$actor->companyId, $actor->userId, $what, substr(hash('sha256', $key), 0, 40)];
+
+        return $this->run(function () use ($form, $useCase): int {
+            $db = $this->entities->getConnection();
+            // an equal post that is under way holds the row: this waits until it is committed, or gone
+            $mine = $db->executeStatement(
+                'INSERT IGNORE INTO done_once (company_id, user_id, what, form_key) VALUES (?, ?, ?, ?)',
+                $form,
+            );
+            $where = ' WHERE company_id = ? AND user_id = ? AND what = ? AND form_key = ?';
+            if (0 === (int) $mine) {
+                return (int) $db->fetchOne('SELECT made_id FROM done_once'.$where, $form);
+            }
+            $made = $useCase();
+            $db->executeStatement('UPDATE done_once SET made_id = ?'.$where, [$made, ...$form]);
+
+            return $made;
+        });
     }
 
     /**
@@ -79,6 +105,7 @@ final class Transaction
         }
         $connection = $this->entities->getConnection();
         $this->entities->flush();
+        $mark = $this->numbering->mark();
         $connection->beginTransaction();
         try {
             $result = $part();
@@ -87,20 +114,63 @@ final class Transaction
 
             return $result;
         } catch (\Throwable $e) {
-            $this->rollBack($connection);
+            $this->numbering->forget($mark);
+            $this->rollBack($connection, $e);
             $this->entities->clear();
             throw $e;
         }
     }
 
-    /** A connection that is gone has rolled back by itself; it is opened anew when it is needed next. */
-    private function rollBack(Connection $connection): void
+    /**
+     * @template T
+     *
+     * @param callable(): T $useCase
+     *
+     * @return T
+     */
+    private function tryIt(callable $useCase): mixed
+    {
+        $connection = $this->entities->getConnection();
+        ++$this->depth;
+        $this->committing = false;
+        try {
+            $connection->beginTransaction();
+            $result = $useCase();
+            $this->entities->flush();
+            $this->numbering->give();
+            $this->committing = true;
+            $connection->commit();
+
+            return $result;
+        } catch (\Throwable $e) {
+            $this->numbering->forget();
+            $this->rollBack($connection, $e);
+            if ($this->entities->isOpen()) {
+                $this->entities->clear();
+            } else {
+                $this->registry->resetManager();
+            }
+            throw $e;
+        } finally {
+            --$this->depth;
+        }
+    }
+
+    /**
+     * After a refusal the connection is as good as before. After anything else nobody knows what the server and the driver think
+     * of the transaction (a deadlock answered at the commit leaves the driver believing in one), so it is closed; the next
+     * statement opens it anew.
+     */
+    private function rollBack(Connection $connection, \Throwable $why): void
     {
         try {
             if ($connection->isTransactionActive()) {
                 $connection->rollBack();
             }
         } catch (\Throwable) {
+            // it is closed below
+        }
+        if (!$this->sharedConnection && !($why instanceof Refused)) {
             $connection->close();
         }
     }

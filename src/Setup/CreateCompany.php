@@ -122,6 +122,7 @@ final readonly class CreateCompany
             $this->entities->persist(new Membership($console, $company, Role::Controller));
             $this->entities->flush();
             $id = $company->id();
+            /** @var array<string, Account> $accounts */
             $accounts = [];
             foreach (self::CHART as [$number, $accountName, $type, $role]) {
                 $accounts[$number] = new Account($id, $number, $accountName, $type, $role);

@@ -172,8 +172,8 @@ final class PartyController extends Screen
                 'commission_percent' => null === $p->commissionPercent ? '' : rtrim(rtrim($p->commissionPercent, '0'), '.'),
                 'retired' => $p->retired ? 'yes' : '',
                 ...$this->profile->form($p, $desk->company->baseCurrency),
-                'banks' => $this->banks->of($p->id),
-                ...$this->details->of($p->id),
+                'banks' => $this->banks->of($p->id()),
+                ...$this->details->of($p->id()),
                 'iban' => $p->iban,
                 'bic' => $p->bic,
                 'routing_number' => $p->routingNumber,
@@ -291,8 +291,8 @@ final class PartyController extends Screen
                     );
                 $saveParty->link(
                     $desk->actor,
-                    Side::Payables === $side ? $id : $found->id,
-                    Side::Payables === $side ? $found->id : $id,
+                    Side::Payables === $side ? $id : $found->id(),
+                    Side::Payables === $side ? $found->id() : $id,
                 );
 
                 return \sprintf('%s and %s are one business; both say so.', $party->code, $found->code);

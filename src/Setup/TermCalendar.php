@@ -69,12 +69,12 @@ final class TermCalendar
                     break;
                 }
             }
-            $last = \count($strip) - 1;
-            if ($last >= 0 && $strip[$last]['words'] === $words) {
-                $strip[$last]['to'] = $day;
-            } else {
-                $strip[] = ['from' => $day, 'to' => $day, 'words' => $words];
+            $last = array_pop($strip);
+            if (null !== $last && $last['words'] !== $words) {
+                $strip[] = $last;
+                $last = null;
             }
+            $strip[] = ['from' => $last['from'] ?? $day, 'to' => $day, 'words' => $words];
         }
 
         return $strip;

@@ -7,6 +7,8 @@ namespace Nelbix\Tests\App;
 use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Banking\PrintChecks;
+use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Close\Verify;
 use Nelbix\App\Invoices\InvoiceReader;
 use Nelbix\App\Invoices\PostInvoice;
@@ -177,8 +179,8 @@ abstract class AppCase extends WebTestCase
     }
 
     /**
-     * @param list<array{item: int, applied: int}> $placements
-     * @param list<array{item: int, kind: \Nelbix\Core\Settlement\AdjustmentKind, amount: int}> $adjustments
+     * @param list<PlacementRequest> $placements
+     * @param list<AdjustmentRequest> $adjustments
      */
     protected function money(
         Side $side,

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\OpenItemsQuery;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Close\AgingQuery;
 use Nelbix\App\Close\TieOutQuery;
@@ -37,8 +39,8 @@ final class AsOfTest extends AppCase
                 $this->money(
                     Side::Receivables,
                     $applied - 1,
-                    [['item' => $item, 'applied' => $applied]],
-                    $applied > 1 ? [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => -1]] : [],
+                    [new PlacementRequest($item, $applied)],
+                    $applied > 1 ? [new AdjustmentRequest($item, AdjustmentKind::Discount, -1)] : [],
                     $day->iso(),
                 );
             }

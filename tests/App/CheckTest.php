@@ -8,6 +8,8 @@ use Nelbix\App\Bank\SaveCheckBook;
 use Nelbix\App\Banking\PrintChecks;
 use Nelbix\App\Banking\SendToPrinter;
 use Nelbix\App\Banking\VoidCheck;
+use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\MakeProposal;
@@ -239,13 +241,13 @@ final class CheckTest extends ScreenCase
         $payment = $this->money(
             Side::Payables,
             100000,
-            [['item' => $this->itemOf($discounted), 'applied' => 100000]],
+            [new PlacementRequest($this->itemOf($discounted), 100000)],
             [
-                [
-                    'item' => $this->itemOf($discounted),
-                    'kind' => \Nelbix\Core\Settlement\AdjustmentKind::Discount,
-                    'amount' => -2000,
-                ],
+                new AdjustmentRequest(
+                    $this->itemOf($discounted),
+                    \Nelbix\Core\Settlement\AdjustmentKind::Discount,
+                    -2000,
+                ),
             ],
             self::DAY,
             \Nelbix\Core\Ledger\DocumentKind::Payment,

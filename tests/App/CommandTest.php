@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Bundle\FrameworkBundle\Console\Application;
@@ -156,7 +157,7 @@ final class CommandTest extends AppCase
         $this->money(
             Side::Payables,
             30000,
-            [['item' => $this->itemOf($id), 'applied' => 30000]],
+            [new PlacementRequest($this->itemOf($id), 30000)],
             [],
             '2026-06-10',
             DocumentKind::Payment,

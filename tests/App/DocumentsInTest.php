@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\ChangePosted;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Invoices\InvoiceReader;
 use Nelbix\App\Invoices\PutRight;
 use Nelbix\App\Invoices\WriteNote;
@@ -110,7 +112,7 @@ final class DocumentsInTest extends ScreenCase
         $payment = $this->money(
             Side::Payables,
             4000,
-            [['item' => $this->itemOf($id), 'applied' => 4000]],
+            [new PlacementRequest($this->itemOf($id), 4000)],
             [],
             self::DAY,
             \Nelbix\Core\Ledger\DocumentKind::Payment,
@@ -152,8 +154,8 @@ final class DocumentsInTest extends ScreenCase
         $this->money(
             Side::Receivables,
             78400,
-            [['item' => $item, 'applied' => 80000]],
-            [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => -1600]],
+            [new PlacementRequest($item, 80000)],
+            [new AdjustmentRequest($item, AdjustmentKind::Discount, -1600)],
         );
         self::assertSame(0, $this->open($item));
         self::assertSame(1600, $this->balance('4900'));
@@ -559,7 +561,7 @@ final class DocumentsInTest extends ScreenCase
         $payment = $this->money(
             Side::Payables,
             4000,
-            [['item' => $this->itemOf($id), 'applied' => 4000]],
+            [new PlacementRequest($this->itemOf($id), 4000)],
             [],
             '2026-06-05',
             \Nelbix\Core\Ledger\DocumentKind::Payment,

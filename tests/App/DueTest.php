@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Payables\BankOutlook;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DueRiver;
@@ -223,7 +224,7 @@ final class DueTest extends ScreenCase
         $this->money(
             Side::Payables,
             1200,
-            [['item' => $this->itemOf($paid), 'applied' => 1200]],
+            [new PlacementRequest($this->itemOf($paid), 1200)],
             [],
             self::DAY,
             DocumentKind::Payment,

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Invoices\DocumentListQuery;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -62,7 +63,7 @@ final class ListTest extends ScreenCase
         $this->money(
             Side::Payables,
             4000,
-            [['item' => $this->itemOf($id), 'applied' => 4000]],
+            [new PlacementRequest($this->itemOf($id), 4000)],
             [],
             '2026-06-10',
             DocumentKind::Payment,

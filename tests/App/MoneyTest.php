@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\SettlementBook;
 use Nelbix\App\Books\SettlementRequest;
@@ -38,8 +40,8 @@ final class MoneyTest extends AppCase
         $this->money(
             $side,
             98000,
-            [['item' => $item, 'applied' => 100000]],
-            [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => -2000]],
+            [new PlacementRequest($item, 100000)],
+            [new AdjustmentRequest($item, AdjustmentKind::Discount, -2000)],
             self::DAY,
             $kind,
         );
@@ -58,15 +60,13 @@ final class MoneyTest extends AppCase
         int $sign,
     ): void {
         $item = $this->itemOf($this->invoice($side, '1000.00'));
-        $this->money($side, 30000, [['item' => $item, 'applied' => 30000]], [], '2026-06-12', $kind);
+        $this->money($side, 30000, [new PlacementRequest($item, 30000)], [], '2026-06-12', $kind);
         self::assertSame([70000, $sign * 70000], [$this->open($item), $this->balance($control)]);
-        $this->money($side, 70000, [['item' => $item, 'applied' => 70000]], [], self::DAY, $kind);
+        $this->money($side, 70000, [new PlacementRequest($item, 70000)], [], self::DAY, $kind);
         self::assertSame([0, 0], [$this->open($item), $this->balance($control)]);
         self::assertSame(
             ['applied'],
-            self::refusedFields(
-                fn () => $this->money($side, 1, [['item' => $item, 'applied' => 1]], [], self::DAY, $kind),
-            ),
+            self::refusedFields(fn () => $this->money($side, 1, [new PlacementRequest($item, 1)], [], self::DAY, $kind)),
             'nothing is paid twice',
         );
     }
@@ -87,7 +87,7 @@ final class MoneyTest extends AppCase
                 $this->clerk,
                 new SettlementRequest(
                     $side,
-                    [['item' => $item, 'applied' => $applied], ['item' => $money, 'applied' => -$applied]],
+                    [new PlacementRequest($item, $applied), new PlacementRequest($money, -$applied)],
                     [],
                     Day::of($day),
                 ),
@@ -128,7 +128,7 @@ final class MoneyTest extends AppCase
         $this->money(
             $side,
             80000,
-            [['item' => $item, 'applied' => 100000], ['item' => $credit, 'applied' => -20000]],
+            [new PlacementRequest($item, 100000), new PlacementRequest($credit, -20000)],
             [],
             self::DAY,
             $kind,
@@ -151,8 +151,8 @@ final class MoneyTest extends AppCase
         $document = $this->money(
             $side,
             98000,
-            [['item' => $item, 'applied' => 100000]],
-            [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => -2000]],
+            [new PlacementRequest($item, 100000)],
+            [new AdjustmentRequest($item, AdjustmentKind::Discount, -2000)],
             '2026-06-12',
             $kind,
         );
@@ -200,7 +200,7 @@ final class MoneyTest extends AppCase
         self::assertSame(
             ['items'],
             self::refusedFields(
-                fn () => $this->money($side, 1000, [['item' => $other, 'applied' => 1000]], [], self::DAY, $kind),
+                fn () => $this->money($side, 1000, [new PlacementRequest($other, 1000)], [], self::DAY, $kind),
             ),
         );
         $wrongSide = $this->itemOf(
@@ -209,13 +209,13 @@ final class MoneyTest extends AppCase
         self::assertSame(
             ['items'],
             self::refusedFields(
-                fn () => $this->money($side, 1000, [['item' => $wrongSide, 'applied' => 1000]], [], self::DAY, $kind),
+                fn () => $this->money($side, 1000, [new PlacementRequest($wrongSide, 1000)], [], self::DAY, $kind),
             ),
         );
         self::assertSame(
             ['items'],
             self::refusedFields(
-                fn () => $this->money($side, 1000, [['item' => 999_999_999, 'applied' => 1000]], [], self::DAY, $kind),
+                fn () => $this->money($side, 1000, [new PlacementRequest(999_999_999, 1000)], [], self::DAY, $kind),
             ),
         );
         self::assertSame(0, $this->balance('1000'), 'nothing is half saved');
@@ -234,13 +234,13 @@ final class MoneyTest extends AppCase
         self::assertSame(
             ['amount'],
             self::refusedFields(
-                fn () => $this->money($side, 5000, [['item' => $item, 'applied' => 6000]], [], self::DAY, $kind),
+                fn () => $this->money($side, 5000, [new PlacementRequest($item, 6000)], [], self::DAY, $kind),
             ),
         );
         self::assertSame(
             ['applied'],
             self::refusedFields(
-                fn () => $this->money($side, 20000, [['item' => $item, 'applied' => 10001]], [], self::DAY, $kind),
+                fn () => $this->money($side, 20000, [new PlacementRequest($item, 10001)], [], self::DAY, $kind),
             ),
         );
         self::assertSame(
@@ -249,8 +249,8 @@ final class MoneyTest extends AppCase
                 fn () => $this->money(
                     $side,
                     10010,
-                    [['item' => $item, 'applied' => 10000]],
-                    [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => 10]],
+                    [new PlacementRequest($item, 10000)],
+                    [new AdjustmentRequest($item, AdjustmentKind::Discount, 10)],
                     self::DAY,
                     $kind,
                 ),
@@ -284,10 +284,10 @@ final class MoneyTest extends AppCase
         $this->money(
             Side::Payables,
             107800,
-            [['item' => $item, 'applied' => 120000]],
+            [new PlacementRequest($item, 120000)],
             [
-                ['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => -2400],
-                ['item' => $item, 'kind' => AdjustmentKind::Withholding, 'amount' => -9800],
+                new AdjustmentRequest($item, AdjustmentKind::Discount, -2400),
+                new AdjustmentRequest($item, AdjustmentKind::Withholding, -9800),
             ],
             self::DAY,
             DocumentKind::Payment,
@@ -316,8 +316,8 @@ final class MoneyTest extends AppCase
     public function testNumbersStayGaplessWhenPostingFails(): void
     {
         $item = $this->itemOf($this->invoice(Side::Receivables, '10.00'));
-        self::refusedFields(fn () => $this->money(Side::Receivables, 5000, [['item' => $item, 'applied' => 5000]]));
-        $receipt = $this->money(Side::Receivables, 1000, [['item' => $item, 'applied' => 1000]]);
+        self::refusedFields(fn () => $this->money(Side::Receivables, 5000, [new PlacementRequest($item, 5000)]));
+        $receipt = $this->money(Side::Receivables, 1000, [new PlacementRequest($item, 1000)]);
         self::assertSame('RC-26-00001', $this->db()->fetchOne('SELECT number FROM document WHERE id = ?', [$receipt]));
         self::assertSame(
             ['JE-26-00001', 'JE-26-00002'],

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Parties\Twins;
 use Nelbix\Core\Ledger\Side;
@@ -241,7 +242,7 @@ final class PartyTest extends ScreenCase
         $this->money(
             Side::Payables,
             1000,
-            [['item' => (int) $this->db()->fetchOne('SELECT id FROM open_item LIMIT 1'), 'applied' => 1000]],
+            [new PlacementRequest((int) $this->db()->fetchOne('SELECT id FROM open_item LIMIT 1'), 1000)],
             [],
             self::DAY,
             \Nelbix\Core\Ledger\DocumentKind::Payment,

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Invoices\InvoiceReader;
@@ -51,8 +53,8 @@ final class PostingTest extends AppCase
         $receipt = $this->money(
             Side::Receivables,
             147000,
-            [['item' => $a, 'applied' => 100000], ['item' => $b, 'applied' => 40000]],
-            [['item' => $a, 'kind' => AdjustmentKind::Discount, 'amount' => -2000]],
+            [new PlacementRequest($a, 100000), new PlacementRequest($b, 40000)],
+            [new AdjustmentRequest($a, AdjustmentKind::Discount, -2000)],
         );
         // commands.md: one receipt of 1,470.00, 1,000.00 closed with 980.00 and 20.00 discount, 400.00 closed, 90.00 unapplied
         self::assertSame([0, 0, -9000], [$this->open($a), $this->open($b), $this->open($this->itemOf($receipt))]);
@@ -81,8 +83,8 @@ final class PostingTest extends AppCase
         $receipt = $this->money(
             Side::Receivables,
             98000,
-            [['item' => $a, 'applied' => 100000]],
-            [['item' => $a, 'kind' => AdjustmentKind::Discount, 'amount' => -2000]],
+            [new PlacementRequest($a, 100000)],
+            [new AdjustmentRequest($a, AdjustmentKind::Discount, -2000)],
         );
         self::get(ReverseDocument::class)->event($this->clerk, $receipt, Day::of('2026-06-18'), 'bounced', 'no funds');
         self::assertSame(
@@ -92,13 +94,7 @@ final class PostingTest extends AppCase
         self::assertSame(
             ['date'],
             self::refusedFields(function () use ($a): void {
-                $again = $this->money(
-                    Side::Receivables,
-                    100000,
-                    [['item' => $a, 'applied' => 100000]],
-                    [],
-                    '2026-06-20',
-                );
+                $again = $this->money(Side::Receivables, 100000, [new PlacementRequest($a, 100000)], [], '2026-06-20');
                 self::get(ReverseDocument::class)->event($this->clerk, $again, Day::of('2026-06-19'), 'bounced', '');
             }),
         );
@@ -114,7 +110,7 @@ final class PostingTest extends AppCase
         $payment = $this->money(
             Side::Payables,
             10000,
-            [['item' => $this->itemOf($first), 'applied' => 10000]],
+            [new PlacementRequest($this->itemOf($first), 10000)],
             [],
             self::DAY,
             DocumentKind::Payment,
@@ -242,7 +238,7 @@ final class PostingTest extends AppCase
         $this->money(
             Side::Receivables,
             100000,
-            [['item' => $item, 'applied' => 100000]],
+            [new PlacementRequest($item, 100000)],
             [],
             self::DAY,
             DocumentKind::Receipt,
@@ -263,7 +259,7 @@ final class PostingTest extends AppCase
                 $this->clerk,
                 new \Nelbix\App\Books\SettlementRequest(
                     Side::Receivables,
-                    [['item' => $item, 'applied' => 50000], ['item' => $prepayment, 'applied' => -50000]],
+                    [new PlacementRequest($item, 50000), new PlacementRequest($prepayment, -50000)],
                     [],
                     Day::of(self::DAY),
                 ),
@@ -285,8 +281,8 @@ final class PostingTest extends AppCase
         $this->money(
             Side::Payables,
             117600,
-            [['item' => $item, 'applied' => 120000]],
-            [['item' => $item, 'kind' => AdjustmentKind::Discount, 'amount' => -2400]],
+            [new PlacementRequest($item, 120000)],
+            [new AdjustmentRequest($item, AdjustmentKind::Discount, -2400)],
             self::DAY,
             DocumentKind::Payment,
         );
@@ -314,8 +310,8 @@ final class PostingTest extends AppCase
         $write = fn (int $amount) => $this->money(
             Side::Receivables,
             40000 - $amount,
-            [['item' => $item, 'applied' => 40000]],
-            [['item' => $item, 'kind' => AdjustmentKind::WriteOff, 'amount' => -$amount]],
+            [new PlacementRequest($item, 40000)],
+            [new AdjustmentRequest($item, AdjustmentKind::WriteOff, -$amount)],
         );
         self::assertSame(['write_off'], self::refusedFields(fn () => $write(101)));
         $write(100);

@@ -5,7 +5,9 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Banking\PrintChecks;
+use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\ChangePosted;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Payables\AcceptChanges;
@@ -58,7 +60,7 @@ final class ProposalTest extends AppCase
                 fn () => $this->money(
                     Side::Payables,
                     1000,
-                    [['item' => $invoice, 'applied' => 1000]],
+                    [new PlacementRequest($invoice, 1000)],
                     [],
                     self::DAY,
                     DocumentKind::Payment,
@@ -341,7 +343,7 @@ final class ProposalTest extends AppCase
                 fn () => $this->money(
                     Side::Payables,
                     100,
-                    [['item' => $later, 'applied' => 100]],
+                    [new PlacementRequest($later, 100)],
                     [],
                     self::DAY,
                     DocumentKind::Payment,
@@ -355,7 +357,7 @@ final class ProposalTest extends AppCase
             array_map('intval', [$this->line($id, $later)['is_in'], $this->line($id, $later)['dropped']]),
             'dropped again it is out for its first reason',
         );
-        $this->money(Side::Payables, 100, [['item' => $later, 'applied' => 100]], [], self::DAY, DocumentKind::Payment);
+        $this->money(Side::Payables, 100, [new PlacementRequest($later, 100)], [], self::DAY, DocumentKind::Payment);
         self::assertSame(
             [''],
             self::refusedFields(fn () => self::get(TakeIn::class)->take($this->clerk, $id, [$later])),
@@ -665,8 +667,8 @@ final class ProposalTest extends AppCase
         $payment = $this->money(
             Side::Payables,
             98000,
-            [['item' => $invoice, 'applied' => 100000]],
-            [['item' => $invoice, 'kind' => AdjustmentKind::Discount, 'amount' => -2000]],
+            [new PlacementRequest($invoice, 100000)],
+            [new AdjustmentRequest($invoice, AdjustmentKind::Discount, -2000)],
             self::DAY,
             DocumentKind::Payment,
         );

@@ -8,6 +8,7 @@ use Nelbix\App\Bank\SkipChecks;
 use Nelbix\App\Banking\PrintChecks;
 use Nelbix\App\Banking\VoidCheck;
 use Nelbix\App\Books\ChangePosted;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\SettleItems;
 use Nelbix\App\Books\SettlementRequest;
@@ -385,8 +386,8 @@ final class RandomWeeksTest extends AppCase
             new SettlementRequest(
                 Side::Payables,
                 [
-                    ['item' => (int) $invoice['id'], 'applied' => $amount],
-                    ['item' => (int) $credit['id'], 'applied' => -$amount],
+                    new PlacementRequest((int) $invoice['id'], $amount),
+                    new PlacementRequest((int) $credit['id'], -$amount),
                 ],
                 [],
                 $this->day,

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\Core\Ledger\Side;
 use PHPUnit\Framework\Attributes\DataProvider;
 use Symfony\Component\DomCrawler\Crawler;
@@ -619,7 +620,7 @@ final class ScreenTest extends ScreenCase
         $payment = $this->money(
             Side::Payables,
             50000,
-            [['item' => $this->itemOf($id), 'applied' => 50000]],
+            [new PlacementRequest($this->itemOf($id), 50000)],
             [],
             self::DAY,
             \Nelbix\Core\Ledger\DocumentKind::Payment,

@@ -8,6 +8,7 @@ declare(strict_types=1);
  */
 use Nelbix\App\Banking\PrintChecks;
 use Nelbix\App\Banking\VoidCheck;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Kernel;
 use Nelbix\App\Money\MoneyInput;
 use Nelbix\App\Money\PostMoney;
@@ -84,7 +85,7 @@ try {
                     $amount,
                     '',
                     '',
-                    [['item' => $item, 'applied' => $amount]],
+                    [new PlacementRequest($item, $amount)],
                 ),
             );
     }

@@ -11,6 +11,7 @@ use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Settlement\Adjustment;
 use Nelbix\Core\Settlement\AdjustmentKind;
+use Nelbix\Core\Settlement\Placement;
 use Nelbix\Core\Settlement\SettlementDraft;
 use Nelbix\Core\Settlement\Settler;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -57,7 +58,7 @@ final class SettlementEventsTest extends TestCase
     private static function settle(array $placed, array $adjusted = [], string $rate = '1'): SettlementDraft
     {
         return (new Settler('USD', self::EXCHANGE))->settle(
-            array_map(static fn (array $p): array => ['item' => $p[0], 'applied' => $p[1]], $placed),
+            array_map(static fn (array $p): Placement => new Placement($p[0], $p[1]), $placed),
             array_map(static fn (array $a): Adjustment => new Adjustment($a[0], $a[1], $a[2], self::OTHER), $adjusted),
             Day::of('2026-06-15'),
             BigDecimal::of($rate),

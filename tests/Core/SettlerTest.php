@@ -15,6 +15,7 @@ use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\Adjustment;
 use Nelbix\Core\Settlement\AdjustmentKind;
+use Nelbix\Core\Settlement\Placement;
 use Nelbix\Core\Settlement\SettlementDraft;
 use Nelbix\Core\Settlement\Settler;
 use PHPUnit\Framework\TestCase;
@@ -57,7 +58,7 @@ final class SettlerTest extends TestCase
     }
 
     /**
-     * @param list<array{item: OpenItem, applied: int}> $placements
+     * @param list<Placement> $placements
      * @param list<Adjustment> $adjustments
      */
     private static function settle(array $placements, array $adjustments, string $rate): SettlementDraft
@@ -76,8 +77,8 @@ final class SettlerTest extends TestCase
     {
         $d = self::settle(
             [
-                ['item' => self::item(1, 100000, 110000), 'applied' => 100000],
-                ['item' => self::item(2, -100000, -108000), 'applied' => -100000],
+                new Placement(self::item(1, 100000, 110000), 100000),
+                new Placement(self::item(2, -100000, -108000), -100000),
             ],
             [],
             '1.08',
@@ -92,8 +93,8 @@ final class SettlerTest extends TestCase
     {
         $d = self::settle(
             [
-                ['item' => self::item(1, 100000, 110000), 'applied' => 100000],
-                ['item' => self::item(2, -98000, -105840), 'applied' => -98000],
+                new Placement(self::item(1, 100000, 110000), 100000),
+                new Placement(self::item(2, -98000, -105840), -98000),
             ],
             [new Adjustment(AdjustmentKind::Discount, 1, -2000, self::DISCOUNT)],
             '1.08',
@@ -112,7 +113,7 @@ final class SettlerTest extends TestCase
     {
         $invoice = self::item(1, 100000, 110000);
         $d = self::settle(
-            [['item' => $invoice, 'applied' => 40000], ['item' => self::item(2, -40000, -44800), 'applied' => -40000]],
+            [new Placement($invoice, 40000), new Placement(self::item(2, -40000, -44800), -40000)],
             [],
             '1.12',
         );
@@ -133,7 +134,7 @@ final class SettlerTest extends TestCase
             Day::of('2026-06-01'),
         );
         $d = self::settle(
-            [['item' => $rest, 'applied' => 60000]],
+            [new Placement($rest, 60000)],
             [new Adjustment(AdjustmentKind::BadDebt, 1, -60000, self::BAD_DEBT)],
             '1.05',
         );
@@ -169,8 +170,8 @@ final class SettlerTest extends TestCase
     {
         $d = self::settle(
             [
-                ['item' => self::item(1, 120000, 120000, 'USD', Side::Payables), 'applied' => 120000],
-                ['item' => self::item(2, -117600, -117600, 'USD', Side::Payables), 'applied' => -117600],
+                new Placement(self::item(1, 120000, 120000, 'USD', Side::Payables), 120000),
+                new Placement(self::item(2, -117600, -117600, 'USD', Side::Payables), -117600),
             ],
             [
                 new Adjustment(AdjustmentKind::Discount, 1, -2400, self::DISCOUNT, [
@@ -194,8 +195,8 @@ final class SettlerTest extends TestCase
     {
         $d = self::settle(
             [
-                ['item' => self::item(1, 100000, 100000, 'USD'), 'applied' => 50000],
-                ['item' => self::item(2, -50000, -50000, 'USD'), 'applied' => -50000],
+                new Placement(self::item(1, 100000, 100000, 'USD'), 50000),
+                new Placement(self::item(2, -50000, -50000, 'USD'), -50000),
             ],
             [],
             '1',
@@ -207,8 +208,8 @@ final class SettlerTest extends TestCase
     {
         $d = self::settle(
             [
-                ['item' => self::item(1, 50000, 50000, 'USD'), 'applied' => 50000],
-                ['item' => self::item(2, -50000, -50000, 'USD', Side::Receivables, self::PREPAID), 'applied' => -50000],
+                new Placement(self::item(1, 50000, 50000, 'USD'), 50000),
+                new Placement(self::item(2, -50000, -50000, 'USD', Side::Receivables, self::PREPAID), -50000),
             ],
             [],
             '1',
@@ -222,19 +223,13 @@ final class SettlerTest extends TestCase
         $receipt = self::item(2, -10000, -10000, 'USD');
         $cases = [
             [[], []],
-            [[['item' => $invoice, 'applied' => 10001], ['item' => $receipt, 'applied' => -10001]], []],
-            [[['item' => $invoice, 'applied' => -1]], []],
-            [[['item' => $invoice, 'applied' => 5000], ['item' => $receipt, 'applied' => -4999]], []],
-            [[['item' => $invoice, 'applied' => 5000], ['item' => $invoice, 'applied' => 5000]], []],
-            [
-                [
-                    ['item' => $invoice, 'applied' => 10000],
-                    ['item' => self::item(3, -10000, -10000, 'EUR'), 'applied' => -10000],
-                ],
-                [],
-            ],
-            [[['item' => $invoice, 'applied' => 10000]], [new Adjustment(AdjustmentKind::WriteOff, 1, 10000, 1)]],
-            [[['item' => $invoice, 'applied' => 10000]], [new Adjustment(AdjustmentKind::WriteOff, 9, -10000, 1)]],
+            [[new Placement($invoice, 10001), new Placement($receipt, -10001)], []],
+            [[new Placement($invoice, -1)], []],
+            [[new Placement($invoice, 5000), new Placement($receipt, -4999)], []],
+            [[new Placement($invoice, 5000), new Placement($invoice, 5000)], []],
+            [[new Placement($invoice, 10000), new Placement(self::item(3, -10000, -10000, 'EUR'), -10000)], []],
+            [[new Placement($invoice, 10000)], [new Adjustment(AdjustmentKind::WriteOff, 1, 10000, 1)]],
+            [[new Placement($invoice, 10000)], [new Adjustment(AdjustmentKind::WriteOff, 9, -10000, 1)]],
         ];
         foreach ($cases as $k => [$placements, $adjustments]) {
             try {
@@ -246,7 +241,7 @@ final class SettlerTest extends TestCase
         }
         $this->expectException(Refused::class);
         (new Settler('USD', self::EXCHANGE))->settle(
-            [['item' => $invoice, 'applied' => 10000], ['item' => $receipt, 'applied' => -10000]],
+            [new Placement($invoice, 10000), new Placement($receipt, -10000)],
             [],
             Day::of('2026-04-30'),
             BigDecimal::one(),
@@ -295,7 +290,7 @@ final class SettlerTest extends TestCase
                         -\Nelbix\Core\Money\Rounding::proportion($applied, $moneyRate, 10000),
                     );
                     $d = self::settle(
-                        [['item' => $item, 'applied' => $applied], ['item' => $money, 'applied' => -$applied]],
+                        [new Placement($item, $applied), new Placement($money, -$applied)],
                         [],
                         (string) ($moneyRate / 10000),
                     );

@@ -61,8 +61,8 @@ final readonly class PaymentStatus
         }
         $path = new \DOMXPath($document);
         $path->registerNamespace('p', (string) $document->documentElement?->namespaceURI);
-        $text = static fn (string $query, ?\DOMNode $in = null): string => trim(
-            (string) $path->evaluate('string('.$query.')', $in),
+        $text = static fn (string $query, \DOMNode|\DOMNameSpaceNode|null $in = null): string => trim(
+            (string) $path->evaluate('string('.$query.')', $in instanceof \DOMNode ? $in : null),
         );
         $lines = [];
         foreach ($path->query('//p:TxInfAndSts') ?: [] as $node) {

@@ -1,0 +1,27 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Books;
+
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Terms\DatedDiscount;
+
+/** An open item as a document is going to raise it: amount and base in minor units, in the item's own sign. */
+final readonly class ItemDraft
+{
+    /** @param list<DatedDiscount> $discounts */
+    public function __construct(
+        public Side $side,
+        public int $party,
+        public int $account,
+        public int $amount,
+        public int $base,
+        public Day $due,
+        public int $discountBase = 0,
+        public int $graceDays = 0,
+        public array $discounts = [],
+    ) {
+    }
+}

@@ -1,0 +1,179 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Invoices;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Ledger\PeriodGate;
+use Nelbix\App\Platform\Actor;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Problem;
+use Nelbix\Core\Refused;
+
+/** Everything that would refuse an invoice, all of it at once. Reads and locks nothing that others wait for. */
+final readonly class CheckInvoice
+{
+    public function __construct(
+        private InvoicePlanner $planner,
+        private PeriodGate $periods,
+        private LookAlikes $lookAlikes,
+        private Connection $db,
+    ) {
+    }
+
+    /**
+     * @param array<string, true> $seen numbers of others that are posted along with it; its own is added
+     *
+     * @throws Refused with every problem
+     */
+    public function plan(Actor $actor, InvoiceToPost $toPost, array &$seen = []): InvoicePlan
+    {
+        $input = $toPost->input;
+        $plan = null;
+        $problems = $input->problems;
+        try {
+            $plan = $this->planner->plan($actor, $input);
+        } catch (Refused $e) {
+            array_push($problems, ...self::news($e->problems, $problems));
+        }
+        if ($this->isTaken($actor, $toPost, $seen)) {
+            $problems[] = self::taken($input);
+        }
+        if (null !== $plan) {
+            array_push($problems, ...$this->ofPlan($actor, $toPost, $plan));
+        }
+        if (null === $plan || [] !== $problems) {
+            $problems =
+                [] === $problems ? [new Problem('', 'The document cannot be worked out.')] : array_values($problems);
+            throw Refused::all(array_map(static fn (Problem $p): Problem => $p->under($toPost->prefix), $problems));
+        }
+
+        return $plan;
+    }
+
+    public static function taken(InvoiceInput $input): Problem
+    {
+        return new Problem(
+            'number',
+            Side::Payables === $input->side
+                ? \sprintf(
+                    'This vendor’s number %s is already entered; look at that document, or correct the number.',
+                    $input->number,
+                )
+                : \sprintf('The number %s is already used; leave it empty for the next one.', $input->number),
+        );
+    }
+
+    /** @return list<Problem> */
+    private function ofPlan(Actor $actor, InvoiceToPost $toPost, InvoicePlan $plan): array
+    {
+        $input = $toPost->input;
+        $problems = [];
+        if (null !== $input->statedTotal && $input->statedTotal !== $plan->tax->total()) {
+            $problems[] = new Problem(
+                'stated_total',
+                \sprintf(
+                    'The lines with tax add up to %s, the total says %s; mend a line or the total.',
+                    Money::of($plan->tax->total(), $input->currency)->decimal(),
+                    Money::of($input->statedTotal, $input->currency)->decimal(),
+                ),
+            );
+        }
+        try {
+            $this->periods->mustBeOpen($actor->companyId, $plan->postingDate, [$input->side]);
+        } catch (Refused $e) {
+            array_push($problems, ...$e->problems);
+        }
+        $alike = $this->lookAlike($actor, $toPost, $plan);
+        if (null !== $alike) {
+            $problems[] = new Problem(
+                'look_alike_reason',
+                \sprintf(
+                    'It looks like %s (%s). Say why it is another one, or throw it away.',
+                    $alike['number'] ?? 'draft '.$alike['id'],
+                    $alike['why'],
+                ),
+            );
+        }
+
+        return $problems;
+    }
+
+    /** @return array<string, mixed>|null the one it may be; the clerk decides whether it is another, and says why */
+    private function lookAlike(Actor $actor, InvoiceToPost $toPost, InvoicePlan $plan): ?array
+    {
+        $input = $toPost->input;
+        if ('' !== $input->lookAlikeReason || Side::Payables !== $input->side) {
+            return null;
+        }
+
+        return $this->lookAlikes->of(
+            $actor->companyId,
+            $input->side,
+            $input->partyId,
+            $input->number,
+            $plan->tax->total(),
+            $input->documentDate,
+            $toPost->draftId,
+        )[0] ?? null;
+    }
+
+    /**
+     * Lines that could not be read are named already; that none is left to work with is no news.
+     *
+     * @param list<Problem> $found
+     * @param list<Problem> $known
+     *
+     * @return list<Problem>
+     */
+    private static function news(array $found, array $known): array
+    {
+        $isKnown = static fn (Problem $p): bool => [] !==
+            array_filter(
+                $known,
+                static fn (Problem $q): bool => $q->field === $p->field
+                    || (str_starts_with($q->field, 'lines.') && str_starts_with($p->field, 'lines')),
+            );
+
+        return array_values(array_filter($found, static fn (Problem $p): bool => !$isKnown($p)));
+    }
+
+    /**
+     * The unique keys of the table decide in the end; this says it before anything is written.
+     *
+     * @param array<string, true> $seen
+     */
+    private function isTaken(Actor $actor, InvoiceToPost $toPost, array &$seen): bool
+    {
+        $input = $toPost->input;
+        if ('' === $input->number || null === $input->partyId) {
+            return false;
+        }
+        $key = mb_strtoupper($input->number);
+        $own = Side::Payables === $input->side ? $input->partyId.' '.$input->kind->value.' '.$key : $key;
+        if (isset($seen[$own])) {
+            return true;
+        }
+        $seen[$own] = true;
+        $draft = $toPost->draftId ?? 0;
+
+        return false !==
+            (Side::Payables === $input->side
+                ? $this->db->fetchOne(
+                    <<<'SQL'
+                    SELECT 1
+                    FROM document
+                    WHERE company_id = ? AND side = ? AND party_id = ? AND kind = ? AND live_key = ? AND id <> ?
+                    SQL
+                    ,
+                    [$actor->companyId, $input->side->value, $input->partyId, $input->kind->value, $key, $draft],
+                )
+                : $this->db->fetchOne('SELECT 1 FROM document WHERE company_id = ? AND live_number = ? AND id <> ?', [
+                    $actor->companyId,
+                    $input->number,
+                    $draft,
+                ]));
+    }
+}
