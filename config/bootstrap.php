@@ -9,8 +9,7 @@ use Symfony\Component\Dotenv\Dotenv;
  * Settings come from the environment, or from the data folder that ./nelbix start keeps.
  */
 require_once dirname(__DIR__).'/vendor/autoload.php';
-// Debian's packages; the registry lacks these two (see docs/architecture.md)
-require_once 'Symfony/Component/PasswordHasher/autoload.php';
+// Debian's package; the registry lacks this one (see docs/architecture.md)
 require_once 'Symfony/Component/RateLimiter/autoload.php';
 
 (static function (): void {

@@ -83,7 +83,7 @@ class User implements Person, PasswordAuthenticatedUserInterface
 
     public function getUserIdentifier(): string
     {
-        return $this->username;
+        return '' === $this->username ? throw new \LogicException('A person has a name.') : $this->username;
     }
 
     public function getPassword(): string
