@@ -11,9 +11,9 @@ final class ProblemList
     public array $all = [];
 
     /** @see Problem for what a field and a message are */
-    public function add(string $field, string $message): void
+    public function add(string $field, string $message, ProblemKind $kind = ProblemKind::Wrong): void
     {
-        $this->all[] = new Problem($field, $message);
+        $this->all[] = new Problem($field, $message, null, $kind);
     }
 
     /**

@@ -13,9 +13,9 @@ final class Refused extends \DomainException
         parent::__construct(implode(' ', array_map(static fn (Problem $p): string => $p->message, $problems)));
     }
 
-    public static function because(string $field, string $message): self
+    public static function because(string $field, string $message, ProblemKind $kind = ProblemKind::Wrong): self
     {
-        return new self([new Problem($field, $message)]);
+        return new self([new Problem($field, $message, null, $kind)]);
     }
 
     /** @param non-empty-list<Problem> $problems */

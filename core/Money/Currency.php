@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Core\Money;
 
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /** A currency of ISO 4217 with the number of digits of its minor unit. */
@@ -34,7 +35,17 @@ final readonly class Currency
         'LYD' => 3,
         'OMR' => 3,
         'TND' => 3,
+        'CLF' => 4,
     ];
+
+    /** Codes of ISO 4217 in use for payments, from memory; a test compares them with ICU's. */
+    private const CODES =
+        'AED AFN ALL AMD ANG AOA ARS AUD AWG AZN BAM BBD BDT BGN BHD BIF BMD BND BOB BRL BSD BTN BWP BYN BZD CAD CDF CHF CLF CLP '.
+        'CNY COP CRC CUP CVE CZK DJF DKK DOP DZD EGP ERN ETB EUR FJD FKP GBP GEL GHS GIP GMD GNF GTQ GYD HKD HNL HTG HUF IDR ILS '.
+        'INR IQD IRR ISK JMD JOD JPY KES KGS KHR KMF KPW KRW KWD KYD KZT LAK LBP LKR LRD LSL LYD MAD MDL MGA MKD MMK MNT MOP MRU '.
+        'MUR MVR MWK MXN MYR MZN NAD NGN NIO NOK NPR NZD OMR PAB PEN PGK PHP PKR PLN PYG QAR RON RSD RUB RWF SAR SBD SCR SDG SEK '.
+        'SGD SHP SLE SOS SRD SSP STN SVC SYP SZL THB TJS TMT TND TOP TRY TTD TWD TZS UAH UGX USD UYU UZS VED VES VND VUV WST XAF '.
+        'XCD XOF XPF YER ZAR ZMW ZWG';
 
     private function __construct(public string $code, public int $digits)
     {
@@ -47,6 +58,14 @@ final readonly class Currency
             throw Refused::because(
                 'currency',
                 \sprintf('“%s” is not a currency code; three capital letters such as USD are.', $code),
+            );
+        }
+
+        if (!\in_array($code, explode(' ', self::CODES), true)) {
+            throw Refused::because(
+                'currency',
+                \sprintf('There is no currency %s; give a code of ISO 4217 such as USD.', $code),
+                ProblemKind::Unknown,
             );
         }
 

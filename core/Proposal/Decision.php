@@ -28,7 +28,9 @@ final readonly class Decision
 
     public function withholding(): int
     {
-        return $this->in ? (int) $this->candidate->withholding?->on($this->candidate->item->open, $this->discount) : 0;
+        return $this->in
+            ? (int) $this->candidate->withholding?->on($this->candidate->item->open, $this->discount, true)
+            : 0;
     }
 
     public function out(Reason $reason): self

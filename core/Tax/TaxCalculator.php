@@ -82,57 +82,44 @@ final class TaxCalculator
     }
 
     /**
-     * Withholding tax taken at payment: round(percent × (net − net part of the discount)).
-     * On a part payment give the net and the discount of that part.
-     */
-    public static function withholding(int $net, int $netDiscount, BigDecimal|string $percent): int
-    {
-        return Rounding::percent($net - $netDiscount, $percent);
-    }
-
-    /**
-     * Splits a discount over net and tax in the invoice's proportion by largest remainder; the part of the tax that
-     * could not be recovered goes with the net, and under reverse charge the discount is all net.
+     * What a discount corrects of the taxes of its invoice. It is shared over the codes by their gross, then within a code that
+     * corrects over net and tax, both by largest remainder; what could not be recovered stays with the discount. Under reverse
+     * charge the discount is all net, and the tax on it is owed less and, as far as it was recovered, recovered less.
+     * Source: rules.md, Payment terms.
      *
      * @param int $discount minor units
      * @param int $net the document's net
      * @param array<string, TaxLine> $taxes the document's tax by code
-     *
-     * @return array{net: int, taxes: array<string, int>} net + Σ taxes = discount; under reverse charge the tax named
-     *                                                    corrects both taxes and is not part of the sum
      */
-    public static function splitDiscount(int $discount, int $net, array $taxes): array
+    public static function correctedBy(int $discount, int $net, array $taxes): CorrectedTaxes
     {
-        $weights = ['' => $net];
+        $gross = [];
         foreach ($taxes as $name => $line) {
-            if ($line->code->discountCorrectsTax && !$line->code->reverseCharge) {
-                $weights['t'.$name] = $line->tax;
-            }
+            $gross[$name] = $line->net + ($line->code->reverseCharge ? 0 : $line->tax);
+            $net -= $line->net;
         }
-        $total = array_sum($weights);
-        if (0 === $total) {
-            return ['net' => $discount, 'taxes' => []];
-        }
-        $parts = Shares::split($discount, $weights);
-        $result = ['net' => $parts[''], 'taxes' => []];
-        foreach ($taxes as $name => $line) {
+        // lines without a code stand last, so that a cent in doubt goes to a code first
+        $weights = [...array_values($gross), $net];
+        $shares =
+            0 === array_sum($weights) ? array_map(static fn (): int => 0, $weights) : Shares::split($discount, $weights);
+        $input = $output = [];
+        foreach (array_keys($taxes) as $k => $name) {
+            $line = $taxes[$name];
             if (!$line->code->discountCorrectsTax) {
                 continue;
             }
+            $tax = match (true) {
+                $line->code->reverseCharge => Rounding::percent($shares[$k], $line->code->rate),
+                0 === $gross[$name] => 0,
+                default => Shares::split($shares[$k], ['net' => $line->net, 'tax' => $line->tax])['tax'],
+            };
+            $input[$name] = 0 === $line->tax ? 0 : Rounding::proportion($tax, $line->recoverable, $line->tax);
             if ($line->code->reverseCharge) {
-                $result['taxes'][$name] = Rounding::percent(
-                    Rounding::proportion($discount, $line->net, $net),
-                    $line->code->rate,
-                );
-                continue;
+                $output[$name] = $tax;
             }
-            $part = $parts['t'.$name];
-            $recovered = 0 === $line->tax ? 0 : Rounding::proportion($part, $line->recoverable, $line->tax);
-            $result['net'] += $part - $recovered;
-            $result['taxes'][$name] = $recovered;
         }
 
-        return $result;
+        return new CorrectedTaxes($discount - array_sum($input) + array_sum($output), $input, $output);
     }
 
     private static function taxOn(int $amount, TaxCode $code): int

@@ -5,49 +5,60 @@ declare(strict_types=1);
 namespace Nelbix\Core\Tax;
 
 use Brick\Math\BigDecimal;
-use Nelbix\Core\Ledger\DocumentKind;
+use Brick\Math\BigRational;
 use Nelbix\Core\Money\Rounding;
 
-/** Tax withheld from a party when it is paid, on the net part of what is settled. Source: rules.md, Tax. */
+/**
+ * Tax withheld from a party when it is paid: round(percent × (net − net part of the discount)), rounded once. The discount is all
+ * net where its base is net of tax. Parts of an item together withhold what the whole would: the last part takes the rest.
+ * Source: rules.md, Tax.
+ */
 final readonly class Withholding
 {
     /**
      * @param BigDecimal $percent of the net, such as 10
      * @param int $net the document's net, minor units
      * @param int $total the document's total; not zero
+     * @param bool $discountIsNet the discount's base is net of tax
+     * @param int $paid what payments settled of the item before, gross, in its sign
+     * @param int $discounted the discount in that, same sign
+     * @param int $withheld what was withheld of that, same sign
      */
-    public function __construct(private BigDecimal $percent, private int $net, private int $total)
-    {
+    public function __construct(
+        private BigDecimal $percent,
+        private int $net,
+        private int $total,
+        private bool $discountIsNet = false,
+        private int $paid = 0,
+        private int $discounted = 0,
+        private int $withheld = 0,
+    ) {
     }
 
     /**
-     * What is withheld from a party with this percent on a document; null where nothing is: without a percent, and on what is not invoiced.
-     *
-     * @param string|null $percent of the party, a decimal
-     * @param int $net the document's net, minor units
-     * @param int $total the document's total, minor units
-     */
-    public static function ofDocument(?string $percent, DocumentKind $kind, int $net, int $total): ?self
-    {
-        return null === $percent || !$kind->isInvoiced() || 0 === $total
-            ? null
-            : new self(BigDecimal::of($percent), $net, $total);
-    }
-
-    /**
-     * round(percent × (net − net part of the discount)), in proportion on a part.
+     * What is withheld when so much is paid.
      *
      * @param int $settled gross, in the item's own sign: negative for a credit, which lowers what is withheld
      * @param int $discount the discount within it, same sign
+     * @param bool $last nothing of the item is left afterwards
      *
      * @return int minor units, same sign as $settled
      */
-    public function on(int $settled, int $discount): int
+    public function on(int $settled, int $discount, bool $last = false): int
     {
-        return TaxCalculator::withholding(
-            Rounding::proportion($settled, $this->net, $this->total),
-            Rounding::proportion($discount, $this->net, $this->total),
-            $this->percent,
-        );
+        return $last
+            ? $this->of($this->paid + $settled, $this->discounted + $discount) - $this->withheld
+            : $this->of($settled, $discount);
+    }
+
+    private function of(int $settled, int $discount): int
+    {
+        $share = BigRational::nd($this->net, $this->total);
+        $net = $share->multipliedBy($settled)->minus($share->multipliedBy($discount));
+        if ($this->discountIsNet) {
+            $net = $share->multipliedBy($settled)->minus($discount);
+        }
+
+        return Rounding::toInt($net->multipliedBy($this->percent->toBigRational())->dividedBy(100));
     }
 }

@@ -51,6 +51,39 @@ final readonly class EarlyDiscount
     }
 
     /**
+     * The most discount that settling $applied of $open may hold: what a payment of the rest would earn by onPayment(), so that
+     * many small payments never earn more than one.
+     *
+     * @param int $open O, minor units, positive
+     * @param int $applied gross, between zero and $open
+     */
+    public function most(int $open, int $applied, Day $paid): int
+    {
+        $full = $this->onFull($open, $paid);
+        $step = $this->stepOn($paid);
+        if ($applied >= $open || 0 === $full || null === $step) {
+            return $applied >= $open ? $full : 0;
+        }
+        // g = round(p / (1 − r)) holds from p = (g − ½) × (1 − r) on
+        $least = BigRational::of($applied)
+            ->minus(BigRational::nd(1, 2))
+            ->multipliedBy(BigRational::one()->minus($this->r($step)));
+
+        return max(0, min($full, $applied - $least->toScale(0, RoundingMode::CEILING)->toInt()));
+    }
+
+    /**
+     * The discount once a credit note that names the invoice took its part: base and total are lower by the credit's own.
+     *
+     * @param int $total of the credit as far as it was set off here, minor units, positive
+     * @param int $base of that part
+     */
+    public function lowered(int $total, int $base): self
+    {
+        return new self(max(0, $this->total - $total), max(0, $this->base - $base), $this->steps, $this->graceDays);
+    }
+
+    /**
      * What a payment of $payment settles, with the discount in it.
      *
      * @param int $open O, minor units, positive
@@ -68,11 +101,16 @@ final readonly class EarlyDiscount
         if (null === $step || 0 === $full) {
             return ['settled' => $payment, 'discount' => 0];
         }
-        $r = $step->percent->toBigRational()->dividedBy(100)->multipliedBy($this->base)->dividedBy($this->total);
-        $settled = Rounding::toInt(BigRational::of($payment)->dividedBy(BigRational::one()->minus($r)));
+        $settled = Rounding::toInt(BigRational::of($payment)->dividedBy(BigRational::one()->minus($this->r($step))));
         $discount = min($settled - $payment, $full);
 
         return ['settled' => $payment + $discount, 'discount' => $discount];
+    }
+
+    /** r: the part of a gross amount that is discount, exact. */
+    private function r(DatedDiscount $step): BigRational
+    {
+        return $step->percent->toBigRational()->dividedBy(100)->multipliedBy($this->base)->dividedBy($this->total);
     }
 
     /**

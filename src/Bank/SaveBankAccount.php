@@ -15,6 +15,7 @@ use Nelbix\Core\Formats\Iban;
 use Nelbix\Core\Formats\RoutingNumber;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Money\Currency;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 
@@ -41,7 +42,7 @@ final readonly class SaveBankAccount
             $text = (new Fields($raw))->text(...);
             $bank = null === $id ? null : $this->entities->find(BankAccount::class, $id);
             if (null !== $id && (null === $bank || $bank->companyId !== $actor->companyId)) {
-                throw Refused::because('', 'There is no such bank account in this company.');
+                throw Refused::because('', 'There is no such bank account in this company.', ProblemKind::Unknown);
             }
             $problems->attempt(static fn () => RecordCheck::name($text('name'), 120));
             $iban =

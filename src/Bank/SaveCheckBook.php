@@ -10,6 +10,7 @@ use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 
@@ -35,7 +36,11 @@ final readonly class SaveCheckBook
         return $this->transaction->run(function () use ($actor, $bankAccountId, $raw): int {
             $bank = $this->entities->find(BankAccount::class, $bankAccountId);
             if (null === $bank || $bank->companyId !== $actor->companyId || $bank->retired) {
-                throw Refused::because('bank', 'There is no such bank account in use; choose one from the list.');
+                throw Refused::because(
+                    'bank',
+                    'There is no such bank account in use; choose one from the list.',
+                    ProblemKind::Unknown,
+                );
             }
             $fields = new Fields($raw);
             $problems = new ProblemList();
@@ -83,7 +88,7 @@ final readonly class SaveCheckBook
             $book = $this->entities->find(CheckBook::class, $checkBookId);
             $bank = null === $book ? null : $this->entities->find(BankAccount::class, $book->bankAccountId);
             if (null === $book || $bank?->companyId !== $actor->companyId) {
-                throw Refused::because('', 'There is no such check book in this company.');
+                throw Refused::because('', 'There is no such check book in this company.', ProblemKind::Unknown);
             }
             $fields = new Fields($raw);
             $read = static function (string $key) use ($fields): int {

@@ -9,6 +9,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /** Records check numbers that will never be used (a torn or missing sheet), so that the register accounts for every number. */
@@ -36,7 +37,11 @@ final readonly class SkipChecks
             $book = $this->entities->find(CheckBook::class, $checkBookId, LockMode::PESSIMISTIC_WRITE);
             $bank = null === $book ? null : $this->entities->find(BankAccount::class, $book->bankAccountId);
             if (null === $book || null === $bank || $bank->companyId !== $actor->companyId) {
-                throw Refused::because('check_book', 'There is no such check book in this company.');
+                throw Refused::because(
+                    'check_book',
+                    'There is no such check book in this company.',
+                    ProblemKind::Unknown,
+                );
             }
             $this->entities->refresh($book, LockMode::PESSIMISTIC_WRITE);
             if ('' === trim($reason)) {

@@ -14,6 +14,7 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Formats\Payment\BankKey;
 use Nelbix\Core\Formats\Payment\PaymentOrder;
 use Nelbix\Core\Formats\Payment\Transfer;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
@@ -152,7 +153,7 @@ final readonly class MakeBankFile
                     $actor->companyId,
                 ])
             ) {
-                throw Refused::because('bank', 'There is no such bank account in this company.');
+                throw Refused::because('bank', 'There is no such bank account in this company.', ProblemKind::Unknown);
             }
             $rows = $this->db->fetchAllAssociative(
                 <<<SQL

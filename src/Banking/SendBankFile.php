@@ -9,6 +9,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
@@ -39,7 +40,7 @@ final readonly class SendBankFile
         return $this->transaction->run(function () use ($actor, $fileId, $again, $reject, $whole): array {
             $file = $this->entities->find(BankFile::class, $fileId, LockMode::PESSIMISTIC_WRITE);
             if (null === $file || $file->companyId !== $actor->companyId) {
-                throw Refused::because('', 'There is no such bank file in this company.');
+                throw Refused::because('', 'There is no such bank file in this company.', ProblemKind::Unknown);
             }
             $this->entities->refresh($file, LockMode::PESSIMISTIC_WRITE);
             if (null !== $file->sentAt && !$again) {

@@ -14,6 +14,7 @@ use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Formats\Payment\PaymentStatus;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /** Takes the bank's answer to a file: an accepted payment stands, a rejected one goes back and its invoices open again. */
@@ -41,7 +42,7 @@ final readonly class TakeAnswer
         return $this->transaction->run(function () use ($actor, $fileId, $xml, $answer): array {
             $file = $this->entities->find(BankFile::class, $fileId, LockMode::PESSIMISTIC_WRITE);
             if (null === $file || $file->companyId !== $actor->companyId) {
-                throw Refused::because('', 'There is no such bank file in this company.');
+                throw Refused::because('', 'There is no such bank file in this company.', ProblemKind::Unknown);
             }
             if ($answer->fileId !== $file->number) {
                 throw Refused::because(

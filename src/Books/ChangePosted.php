@@ -6,10 +6,12 @@ namespace Nelbix\App\Books;
 
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\People\SomebodyElse;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /**
@@ -22,6 +24,7 @@ final readonly class ChangePosted
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private History $history,
+        private SomebodyElse $somebodyElse,
     ) {
     }
 
@@ -108,8 +111,15 @@ final readonly class ChangePosted
             if (Approval::Awaiting !== $document->approval) {
                 throw Refused::because('', \sprintf('%s awaits no approval.', $document->number));
             }
-            if ($document->createdById === $actor->userId) {
-                throw Refused::because('', 'Somebody else must decide on this; you entered it.');
+            $this->somebodyElse->mustBe(
+                $actor,
+                'document',
+                $id,
+                $document->createdById,
+                'Somebody else must decide on this; you entered it.',
+            );
+            if ($approve) {
+                $this->somebodyElse->within($actor, $document->totalBase, (string) $document->number);
             }
             if (!$approve && '' === trim($reason)) {
                 throw Refused::because('reason', 'Say why it goes back.');
@@ -127,6 +137,6 @@ final readonly class ChangePosted
             && $document->companyId === $actor->companyId
             && DocumentState::Posted === $document->state
             ? $document
-            : throw Refused::because('', 'There is no such posted document in this company.');
+            : throw Refused::because('', 'There is no such posted document in this company.', ProblemKind::Unknown);
     }
 }

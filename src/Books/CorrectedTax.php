@@ -87,13 +87,18 @@ final readonly class CorrectedTax
         $rate = BigDecimal::of($rows[0]['document_rate']);
         $sign = $amount < 0 ? -1 : 1;
         $parts = [];
-        foreach (
-            TaxCalculator::splitDiscount(abs($amount), (int) $rows[0]['document_net'], $taxes)['taxes'] as $name => $tax
-        ) {
-            $base = InvoiceEntry::base($tax, $item->currency, $baseCurrency, $rate);
-            $parts[] = ['account' => $accounts[$name][0], 'amount' => $sign * $tax, 'base' => $sign * $base];
-            if (null !== $accounts[$name][1]) {
-                $parts[] = ['account' => $accounts[$name][1], 'amount' => -$sign * $tax, 'base' => -$sign * $base];
+        $corrected = TaxCalculator::correctedBy(abs($amount), (int) $rows[0]['document_net'], $taxes);
+        foreach ($corrected->input as $name => $tax) {
+            // of receivables the one account holds the output tax
+            $lines = [
+                [$accounts[$name][0], $sign * $tax],
+                [$accounts[$name][1], -$sign * ($corrected->output[$name] ?? 0)],
+            ];
+            foreach ($lines as [$account, $part]) {
+                if (null !== $account && 0 !== $part) {
+                    $base = InvoiceEntry::base(abs($part), $item->currency, $baseCurrency, $rate);
+                    $parts[] = ['account' => $account, 'amount' => $part, 'base' => $part < 0 ? -$base : $base];
+                }
             }
         }
 

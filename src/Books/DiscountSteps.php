@@ -8,6 +8,7 @@ use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Rounding;
 use Nelbix\Core\Terms\DatedDiscount;
 use Nelbix\Core\Terms\EarlyDiscount;
 
@@ -53,7 +54,42 @@ final readonly class DiscountSteps
             );
             $discounts[(int) $item] = new EarlyDiscount((int) $original, (int) $base, $steps, (int) $grace);
         }
+        foreach ([] === $discounts ? [] : $this->credits($companyId, $side, $only) as $item => [$total, $base]) {
+            if (isset($discounts[$item])) {
+                $discounts[$item] = $discounts[$item]->lowered($total, $base);
+            }
+        }
 
         return $discounts;
+    }
+
+    /**
+     * What credit notes that name an invoice took of its items: their total, and their own discount base in proportion.
+     *
+     * @return array<int, array{int, int}> by item
+     */
+    private function credits(int $companyId, Side $side, string $only): array
+    {
+        $found = [];
+        $rows = $this->db->iterateNumeric(
+            <<<SQL
+            SELECT i.id, l.applied, c.total, c.discount_base
+            FROM document c
+            JOIN settlement s ON s.document_id = c.id AND s.undone_on IS NULL
+            JOIN settlement_line l ON l.settlement_id = s.id
+            JOIN open_item i ON i.id = l.item_id AND i.document_id = c.against_id
+            WHERE c.company_id = ? AND c.side = ? AND c.against_id IS NOT NULL AND c.reverses_id IS NULL AND c.total <> 0
+                AND i.open <> 0$only
+            SQL
+            ,
+            [$companyId, $side->value],
+        );
+        foreach ($rows as [$item, $applied, $total, $base]) {
+            $found[(int) $item] ??= [0, 0];
+            $found[(int) $item][0] += (int) $applied;
+            $found[(int) $item][1] += Rounding::proportion((int) $applied, (int) $base, (int) $total);
+        }
+
+        return $found;
     }
 }

@@ -7,6 +7,7 @@ namespace Nelbix\App\Books;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Parties\Party;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /** Finds the parties, documents and items that people and files name, and refuses what is unknown or retired. */
@@ -40,6 +41,7 @@ final readonly class Lookup
                         $side->partyWord(),
                         mb_strimwidth($code, 0, 30, '…'),
                     ),
+                '' === $code ? ProblemKind::Missing : ProblemKind::Unknown,
             );
         }
         if ($party->retired) {

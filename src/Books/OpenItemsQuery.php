@@ -14,7 +14,7 @@ use Nelbix\Core\Ledger\Side;
  * from the undo's own date. Source: rules.md, Settlements.
  *
  * @phpstan-type ItemRow array{id: int, document_id: int, party_id: int, party: string, party_name: string, number: string,
- *     their_number: string, kind: string, currency: string, original: int, open: int, open_base: int, document_date: string,
+ *     their_number: string, kind: string, currency: string, original: int, original_base: int, open: int, open_base: int, document_date: string,
  *     posting_date: string, due_date: string, held: bool, approval: string, reserved_by: ?string, account_id: int,
  *     discount_through: ?string, discount: ?int}
  */
@@ -54,7 +54,7 @@ final readonly class OpenItemsQuery implements PartyItems
             ->executeQuery(
                 <<<SQL
                 SELECT i.id, i.document_id, i.party_id, p.code AS party, p.name AS party_name, i.number, d.their_number, i.kind,
-                    i.currency, i.original, $open AS open, $base AS open_base, i.document_date, i.posting_date, i.due_date,
+                    i.currency, i.original, i.original_base, $open AS open, $base AS open_base, i.document_date, i.posting_date, i.due_date,
                     d.held_reason IS NOT NULL AS held, d.approval, i.reserved_as AS reserved_by, i.account_id,
                     x.through AS discount_through, x.amount AS discount
                 FROM open_item i
@@ -102,7 +102,7 @@ final readonly class OpenItemsQuery implements PartyItems
         $rows = $this->db->fetchAllAssociative(
             <<<'SQL'
             SELECT i.id, i.document_id, i.party_id, p.code AS party, p.name AS party_name, i.number, d.their_number, i.kind,
-                i.currency, i.original, i.open, i.open_base, i.document_date, i.posting_date, i.due_date,
+                i.currency, i.original, i.original_base, i.open, i.open_base, i.document_date, i.posting_date, i.due_date,
                 d.held_reason IS NOT NULL AS held, d.approval, i.reserved_as AS reserved_by, i.account_id, x.through AS discount_through,
                 x.amount AS discount
             FROM open_item i
@@ -135,7 +135,9 @@ final readonly class OpenItemsQuery implements PartyItems
      */
     private static function row(array $r): array
     {
-        foreach (['id', 'document_id', 'party_id', 'original', 'open', 'open_base', 'account_id'] as $int) {
+        foreach (
+            ['id', 'document_id', 'party_id', 'original', 'original_base', 'open', 'open_base', 'account_id'] as $int
+        ) {
             $r[$int] = (int) $r[$int];
         }
         $r['held'] = (bool) $r['held'];

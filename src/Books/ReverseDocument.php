@@ -18,6 +18,7 @@ use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /**
@@ -175,7 +176,7 @@ final readonly class ReverseDocument
         $this->book->lock($actor, $ids);
         $document = $this->entities->find(Document::class, $documentId, LockMode::PESSIMISTIC_WRITE);
         if (null === $document || $document->companyId !== $actor->companyId) {
-            throw Refused::because('', 'There is no such document in this company.');
+            throw Refused::because('', 'There is no such document in this company.', ProblemKind::Unknown);
         }
         $this->entities->refresh($document, LockMode::PESSIMISTIC_WRITE);
         if (DocumentState::Posted !== $document->state || null !== $document->reversesId) {

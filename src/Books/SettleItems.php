@@ -15,7 +15,6 @@ final readonly class SettleItems
     public function __construct(
         private Transaction $transaction,
         private SettlementBook $book,
-        private SmallDifferences $smallDifferences,
         private History $history,
     ) {
     }
@@ -31,7 +30,6 @@ final readonly class SettleItems
             if ([] === $request->placements) {
                 throw Refused::because('items', 'Nothing is placed; place a credit on what is owed.');
             }
-            $this->smallDifferences->check($actor, $request->adjustments);
             $id = $this->book->settle($actor, $request);
             $this->history->note($actor, 'settlement', $id, 'settled', $request->text);
 

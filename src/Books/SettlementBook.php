@@ -22,6 +22,7 @@ use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\OpenItems\OpenItem;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\Adjustment;
 use Nelbix\Core\Settlement\AdjustmentKind;
@@ -45,6 +46,7 @@ final readonly class SettlementBook
         private ClockInterface $clock,
         private CorrectedTax $correctedTax,
         private Bulk $bulk,
+        private AdjustmentLimits $limits,
     ) {
     }
 
@@ -135,6 +137,7 @@ final readonly class SettlementBook
             ),
         );
         $taxes = $this->correctedTax->of(self::discounted($requests));
+        $limits = $this->limits->of($actor, $requests);
         $settlements = $lines = $adjustments = $orders = $moved = $open = [];
         $now = $this->clock->now();
         foreach ($requests as $n => $request) {
@@ -149,15 +152,16 @@ final readonly class SettlementBook
                 $this->periods->mustBeOpen($actor->companyId, $request->date, [$request->side], 'date');
                 $open[$request->date->iso().$request->side->value] = true;
             }
-            $draft = $this->work(
-                $actor,
-                $request,
-                array_map(
-                    static fn (PlacementRequest $p): OpenItem => $items[$p->item]->item,
-                    array_column($request->placements, null, 'item'),
-                ),
-                $taxes,
+            $placed = array_map(
+                static fn (PlacementRequest $p): OpenItem => $items[$p->item]->item,
+                array_column($request->placements, null, 'item'),
             );
+            $one = reset($placed);
+            if ([] !== $request->adjustments && false !== $one) {
+                $rate = $this->rateOf($actor, $request, $one->currency);
+                $this->limits->check($actor, $request, $placed, $limits, $rate);
+            }
+            $draft = $this->work($actor, $request, $placed, $taxes);
             $first = $draft->lines[0]->item;
             $settlements[$n] = $settlement = new Settlement(
                 $actor->companyId,
@@ -401,7 +405,7 @@ final readonly class SettlementBook
         $records = $this->lock($actor, $itemIds);
         $settlement = $this->entities->find(Settlement::class, $settlementId, LockMode::PESSIMISTIC_WRITE);
         if (null === $settlement || $settlement->companyId !== $actor->companyId) {
-            throw Refused::because('', 'There is no such settlement in this company.');
+            throw Refused::because('', 'There is no such settlement in this company.', ProblemKind::Unknown);
         }
         $this->entities->refresh($settlement, LockMode::PESSIMISTIC_WRITE);
         if (null !== $settlement->undoneOn) {

@@ -6,6 +6,7 @@ namespace Nelbix\App\Codes;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Symfony\Contracts\Service\ResetInterface;
 
@@ -52,6 +53,7 @@ final class CodeBook implements ResetInterface
                     str_replace('_', ' ', $kind),
                     mb_strimwidth($code, 0, 30, '…'),
                 ),
+                ProblemKind::Unknown,
             );
     }
 
@@ -97,6 +99,7 @@ final class CodeBook implements ResetInterface
         throw Refused::because(
             $field,
             \sprintf('There is no tax code “%s”; choose one from the list.', mb_strimwidth($code, 0, 30, '…')),
+            ProblemKind::Unknown,
         );
     }
 

@@ -14,6 +14,7 @@ use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Helper\Table;
@@ -77,6 +78,7 @@ abstract class CompanyCommand extends Command
                 '' === $code
                     ? 'There is no company yet; make one with nelbix:company:create.'
                     : \sprintf('There is no company “%s”.', $code),
+                ProblemKind::Unknown,
             );
     }
 
@@ -113,7 +115,11 @@ abstract class CompanyCommand extends Command
         return Actor::of(
             $this->company($input),
             $this->entities->getRepository(User::class)->findOneBy(['username' => 'console']) ??
-                throw Refused::because('', 'The console’s user is missing; make a company first.'),
+                throw Refused::because(
+                    '',
+                    'The console’s user is missing; make a company first.',
+                    ProblemKind::Missing,
+                ),
         );
     }
 

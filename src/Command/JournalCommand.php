@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Command;
 
 use Nelbix\App\Close\EntriesOfNumber;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Input\InputArgument;
@@ -33,6 +34,7 @@ final class JournalCommand extends CompanyCommand
             throw Refused::because(
                 'number',
                 \sprintf('There is no document or entry “%s”.', $input->getArgument('number')),
+                ProblemKind::Unknown,
             );
         }
         $d = static fn (int $minor): string => self::decimal($minor, $company->baseCurrency);

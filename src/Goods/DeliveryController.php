@@ -20,6 +20,7 @@ use Nelbix\App\Platform\Typography;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -240,11 +241,7 @@ final class DeliveryController extends Screen
         } catch (Refused $e) {
             $refusal = $e->getMessage();
         }
-        $typed = array_filter(
-            $input->problems,
-            static fn (Problem $p): bool => !str_contains($p->message, 'missing')
-                && !str_contains($p->message, 'There is no line'),
-        );
+        $typed = array_filter($input->problems, static fn (Problem $p): bool => ProblemKind::Missing !== $p->kind);
         $empty = [
             'account' => '',
             'text' => '',

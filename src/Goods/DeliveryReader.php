@@ -16,6 +16,7 @@ use Nelbix\Core\Ledger\Analysis;
 use Nelbix\Core\Ledger\DeliveryEntry;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 
@@ -50,7 +51,7 @@ final readonly class DeliveryReader
                     fn (): Day => $this->booksDay->input($actor->companyId)->read($text('delivered_on'), 'delivered_on'),
                 );
         if ('' === $text('delivered_on')) {
-            $problems->add('delivered_on', 'The day of the delivery is missing.');
+            $problems->add('delivered_on', 'The day of the delivery is missing.', ProblemKind::Missing);
         }
         if (mb_strlen($text('note_number')) > 60) {
             $problems->add('note_number', 'This is longer than 60 characters; shorten it.');
@@ -74,7 +75,11 @@ final readonly class DeliveryReader
             [] === $lines
             && [] === array_filter($problems->all, static fn ($p): bool => str_starts_with($p->field, 'lines'))
         ) {
-            $problems->add('lines.0.quantity', 'There is no line with a quantity; enter at least one.');
+            $problems->add(
+                'lines.0.quantity',
+                'There is no line with a quantity; enter at least one.',
+                ProblemKind::Missing,
+            );
         }
 
         return new DeliveryInput(
@@ -125,6 +130,7 @@ final readonly class DeliveryReader
                             $word,
                             $scale,
                         ),
+                    ProblemKind::Missing,
                 ),
         );
         $quantity = $number('quantity', 4, 'quantity');

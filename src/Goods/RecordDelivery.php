@@ -23,6 +23,7 @@ use Nelbix\Core\Ledger\DeliveryEntry;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
@@ -165,7 +166,12 @@ final readonly class RecordDelivery implements StoresNumbers
                     $actor->companyId,
                     $input->currency,
                     $actor->baseCurrency,
-                    $day ?? throw Refused::because('delivered_on', 'The day of the delivery is missing.'),
+                    $day ??
+                        throw Refused::because(
+                            'delivered_on',
+                            'The day of the delivery is missing.',
+                            ProblemKind::Missing,
+                        ),
                 ),
             );
     }

@@ -14,6 +14,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /** Takes a delivery back on a day: recorded by mistake, goods sent back, or its invoice is entered. */
@@ -34,7 +35,7 @@ final readonly class ReverseDelivery
         return $this->transaction->run(function () use ($actor, $id, $day, $reason): Delivery {
             $delivery = $this->entities->find(Delivery::class, $id, LockMode::PESSIMISTIC_WRITE);
             if (null === $delivery || $delivery->companyId !== $actor->companyId) {
-                throw Refused::because('', 'There is no such delivery in this company.');
+                throw Refused::because('', 'There is no such delivery in this company.', ProblemKind::Unknown);
             }
             $this->entities->refresh($delivery, LockMode::PESSIMISTIC_WRITE);
             if (null !== $delivery->reversedOn) {

@@ -45,6 +45,7 @@ final readonly class InvoiceImporter implements CsvImporter
             'department',
             'project',
             'line_kind',
+            'look_alike_reason',
         ];
     }
 
@@ -83,7 +84,10 @@ final readonly class InvoiceImporter implements CsvImporter
             $actor,
             'vendor-invoices' === $kind ? Side::Payables : Side::Receivables,
             [
-                ...array_intersect_key($rows[0], array_flip(['party', 'number', 'kind', ...self::DOCUMENT])),
+                ...array_intersect_key(
+                    $rows[0],
+                    array_flip(['party', 'number', 'kind', 'look_alike_reason', ...self::DOCUMENT]),
+                ),
                 'lines' => $lines,
             ],
             true,

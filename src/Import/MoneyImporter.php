@@ -10,6 +10,7 @@ use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\Lookup;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Invoices\InvoiceReader;
+use Nelbix\App\Money\Answers;
 use Nelbix\App\Money\MoneyInput;
 use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Platform\Actor;
@@ -19,6 +20,7 @@ use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
@@ -53,12 +55,13 @@ final readonly class MoneyImporter implements CsvImporter
             'write_off',
             'withholding',
             'kind',
+            'look_alike_reason',
         ];
     }
 
     public function key(string $kind): array
     {
-        return ['party', 'date', 'bank', 'reference'];
+        return ['party', 'date', 'bank', 'reference', 'number'];
     }
 
     public function take(Actor $actor, string $kind, array $rows, bool $approved): void
@@ -79,6 +82,7 @@ final readonly class MoneyImporter implements CsvImporter
             $problems->add(
                 'bank',
                 \sprintf('There is no bank account “%s”.', mb_strimwidth($first['bank'], 0, 30, '…')),
+                ProblemKind::Unknown,
             );
         }
         $currency =
@@ -174,6 +178,7 @@ final readonly class MoneyImporter implements CsvImporter
                 $placements,
                 $adjustments,
                 $rate,
+                answers: new Answers(mb_substr($first['look_alike_reason'], 0, 255), true, true),
             ),
         );
     }
@@ -189,6 +194,7 @@ final readonly class MoneyImporter implements CsvImporter
                     mb_strimwidth($name, 0, 40, '…'),
                     $side->partyWord(),
                 ),
+                ProblemKind::Unknown,
             );
     }
 }

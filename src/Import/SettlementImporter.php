@@ -14,6 +14,7 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
@@ -86,6 +87,7 @@ final readonly class SettlementImporter implements CsvImporter
                         mb_strimwidth($row['document'], 0, 40, '…'),
                         $side->partyWord(),
                     ),
+                    ProblemKind::Unknown,
                 );
                 continue;
             }

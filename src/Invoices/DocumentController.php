@@ -24,6 +24,7 @@ use Nelbix\App\Platform\Screen;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\ProblemKind;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
@@ -427,7 +428,7 @@ final class DocumentController extends Screen
 
                         return \sprintf('%s is released.', $document->number);
                     default:
-                        throw \Nelbix\Core\Refused::because('', 'There is no such action.');
+                        throw \Nelbix\Core\Refused::because('', 'There is no such action.', ProblemKind::Unknown);
                 }
             },
             'document',

@@ -22,6 +22,7 @@ use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Money\Rounding;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Terms\DatedDiscount;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -376,11 +377,7 @@ final class InvoiceController extends Screen
             $refusal = $e->getMessage();
         }
         // while typing, a missing field is no error yet; one that cannot be understood is
-        $typed = array_filter(
-            $input->problems,
-            static fn (Problem $p): bool => !str_contains($p->message, 'missing')
-                && !str_contains($p->message, 'There is no line'),
-        );
+        $typed = array_filter($input->problems, static fn (Problem $p): bool => ProblemKind::Missing !== $p->kind);
         $party = null === $input->partyId ? null : $this->entities->find(Party::class, $input->partyId);
         $total = $plan?->tax->total();
 

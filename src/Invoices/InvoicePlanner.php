@@ -16,6 +16,7 @@ use Nelbix\Core\Ledger\Analysis;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\LineKind;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Tax\TaxCalculator;
 use Nelbix\Core\Terms\PaymentTerm;
@@ -56,7 +57,11 @@ final readonly class InvoicePlanner
             $lines[$k] = ['amount' => $line->amount, 'code' => $record?->rule()];
         }
         if ([] === $lines) {
-            throw Refused::because('lines.0.amount', 'There is no line with an amount; enter at least one.');
+            throw Refused::because(
+                'lines.0.amount',
+                'There is no line with an amount; enter at least one.',
+                ProblemKind::Missing,
+            );
         }
         $tolerance = $settings->amount('tax_tolerance', $actor->baseCurrency);
         $tax = TaxCalculator::compute($lines, $input->taxOverrides, Side::Payables === $input->side ? $tolerance : 0);

@@ -22,6 +22,7 @@ use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Money\PricedAmount;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 
@@ -98,7 +99,11 @@ final readonly class InvoiceReader
             );
         $documentDate = $day('document_date');
         if (null === $documentDate && '' === $text('document_date')) {
-            $problems->add('document_date', 'The document date is missing; type the date on the paper.');
+            $problems->add(
+                'document_date',
+                'The document date is missing; type the date on the paper.',
+                ProblemKind::Missing,
+            );
         }
         $postingDate = '' === $text('posting_date') ? $documentDate : $day('posting_date');
         $dueDate = $day('due_date', $documentDate);
@@ -144,7 +149,11 @@ final readonly class InvoiceReader
             [] === $lines
             && [] === array_filter($problems->all, static fn (Problem $p): bool => str_starts_with($p->field, 'lines'))
         ) {
-            $problems->add('lines.0.amount', 'There is no line with an amount; enter at least one.');
+            $problems->add(
+                'lines.0.amount',
+                'There is no line with an amount; enter at least one.',
+                ProblemKind::Missing,
+            );
         }
         $overrides = [];
         foreach (\is_array($raw['tax'] ?? null) ? $raw['tax'] : [] as $code => $value) {
@@ -172,7 +181,11 @@ final readonly class InvoiceReader
         $sold = $this->sold($side, $party, $text, $problems);
         $number = mb_substr($text('number', 60), 0, 60);
         if ('' === $number && Side::Payables === $side) {
-            $problems->add('number', 'Their number is missing; type the number on the vendor’s paper.');
+            $problems->add(
+                'number',
+                'Their number is missing; type the number on the vendor’s paper.',
+                ProblemKind::Missing,
+            );
         }
 
         return new InvoiceInput(
@@ -192,7 +205,9 @@ final readonly class InvoiceReader
             $overrides,
             $total?->minor,
             $problems->all,
-            $file ? null : mb_substr($text('look_alike_reason'), 0, 255),
+            $file && !\array_key_exists('look_alike_reason', $raw)
+                ? null
+                : mb_substr($text('look_alike_reason'), 0, 255),
             $against,
             array_values(
                 array_filter(
@@ -307,7 +322,7 @@ final readonly class InvoiceReader
                 ? Money::of($priced->amount, $currency->code)
                 : $problems->attempt(
                     static fn (): Money => '' === $text('amount')
-                        ? throw Refused::because($field('amount'), 'The amount is missing.')
+                        ? throw Refused::because($field('amount'), 'The amount is missing.', ProblemKind::Missing)
                         : $money($text('amount'), $field('amount')),
                 );
         [$quantity, $price, $allowance] = [$priced?->quantity, $priced?->price, $priced?->allowance];

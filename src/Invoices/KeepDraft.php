@@ -14,6 +14,7 @@ use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /** Keeps an unfinished invoice as it was typed, however incomplete; or throws a draft away. Drafts never touch the books. */
@@ -68,7 +69,11 @@ final readonly class KeepDraft
                     );
                 $document->batchId =
                     false === $batch
-                        ? throw Refused::because('', 'There is no such open batch; keep it as a draft of its own.')
+                        ? throw Refused::because(
+                            '',
+                            'There is no such open batch; keep it as a draft of its own.',
+                            ProblemKind::Unknown,
+                        )
                         : (int) $batch;
             }
             try {

@@ -17,6 +17,7 @@ use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Calendar\Recurrence;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
@@ -131,7 +132,11 @@ final readonly class KeepRecurring
         $this->transaction->run(function () use ($actor, $side, $id, $stop): void {
             $recurring = $this->entities->find(Recurring::class, $id, LockMode::PESSIMISTIC_WRITE);
             if (null === $recurring || $recurring->companyId !== $actor->companyId || $recurring->side !== $side) {
-                throw Refused::because('', 'There is no such recurring document in this company.');
+                throw Refused::because(
+                    '',
+                    'There is no such recurring document in this company.',
+                    ProblemKind::Unknown,
+                );
             }
             $recurring->stopped = $stop;
             $this->history->note($actor, 'recurring', $id, $stop ? 'stopped' : 'goes on');

@@ -9,6 +9,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\App\Platform\Typography;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /**
@@ -56,7 +57,7 @@ final readonly class KeepRows
                 || $batch->side !== $side
                 || null !== $batch->postedAt
             ) {
-                throw Refused::because('', 'There is no such open batch in this company.');
+                throw Refused::because('', 'There is no such open batch in this company.', ProblemKind::Unknown);
             }
             $results = [];
             foreach ($rows as $k => $row) {

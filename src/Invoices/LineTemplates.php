@@ -14,6 +14,7 @@ use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Money\Shares;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 
@@ -66,7 +67,11 @@ final readonly class LineTemplates
             [$id, $companyId, $side->value],
         );
         if (!\is_string($row)) {
-            throw Refused::because('template', 'There is no such template; choose one from the list.');
+            throw Refused::because(
+                'template',
+                'There is no such template; choose one from the list.',
+                ProblemKind::Unknown,
+            );
         }
         $shares = self::shares($row);
         $parts = Shares::split($total->minor, array_column($shares, 'weight'));
@@ -178,7 +183,7 @@ final readonly class LineTemplates
                     [$id, $actor->companyId, $side->value],
                 )
             ) {
-                throw Refused::because('template', 'There is no such template.');
+                throw Refused::because('template', 'There is no such template.', ProblemKind::Unknown);
             }
             $this->history->note($actor, 'company', $actor->companyId, 'split retired', (string) $id);
         });

@@ -13,6 +13,7 @@ use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
@@ -108,7 +109,7 @@ final readonly class PostBatch
     {
         $batch = $this->entities->find(Batch::class, $batchId, LockMode::PESSIMISTIC_WRITE);
         if (null === $batch || $batch->companyId !== $actor->companyId || $batch->side !== $side) {
-            throw Refused::because('', 'There is no such batch in this company.');
+            throw Refused::because('', 'There is no such batch in this company.', ProblemKind::Unknown);
         }
         $this->entities->refresh($batch, LockMode::PESSIMISTIC_WRITE);
         if (null !== $batch->postedAt) {

@@ -16,6 +16,7 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
@@ -50,7 +51,7 @@ final readonly class SaveBatch
                     || $batch->side !== $side
                     || null !== $batch->postedAt)
             ) {
-                throw Refused::because('', 'There is no such open batch in this company.');
+                throw Refused::because('', 'There is no such open batch in this company.', ProblemKind::Unknown);
             }
             $problems->attempt(static fn () => RecordCheck::name($text('name'), 80));
             $day =

@@ -11,6 +11,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
@@ -40,7 +41,7 @@ final readonly class WriteNote
         $this->transaction->run(function () use ($actor, $side, $documentId, $text, $for, $dueOn): void {
             $document = $this->entities->find(Document::class, $documentId);
             if (null === $document || $document->companyId !== $actor->companyId || $document->side !== $side) {
-                throw Refused::because('', 'There is no such document in this company.');
+                throw Refused::because('', 'There is no such document in this company.', ProblemKind::Unknown);
             }
             if ('' === trim($text) || mb_strlen($text) > 1000) {
                 throw Refused::because(
@@ -90,7 +91,7 @@ final readonly class WriteNote
         return $this->transaction->run(function () use ($actor, $noteId): int {
             $note = $this->entities->find(Note::class, $noteId, LockMode::PESSIMISTIC_WRITE);
             if (null === $note || $note->companyId !== $actor->companyId || null === $note->forUserId) {
-                throw Refused::because('', 'There is no such task in this company.');
+                throw Refused::because('', 'There is no such task in this company.', ProblemKind::Unknown);
             }
             if (null !== $note->doneAt) {
                 throw Refused::because('', 'This task is done already.');

@@ -6,6 +6,7 @@ namespace Nelbix\App\Ledger;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\Core\Ledger\AccountRole;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Symfony\Contracts\Service\ResetInterface;
 
@@ -67,6 +68,7 @@ final class Chart implements ResetInterface
             : throw Refused::because(
                 $field,
                 \sprintf('There is no account “%s” in use.', mb_strimwidth($number, 0, 30, '…')),
+                ProblemKind::Unknown,
             );
     }
 
@@ -86,6 +88,7 @@ final class Chart implements ResetInterface
                     'There is no account %s; choose one of the chart of accounts.',
                     '' === $number ? 'given' : '“'.mb_strimwidth($number, 0, 30, '…').'”',
                 ),
+                ProblemKind::Unknown,
             );
         }
         $account = $this->byId[$companyId][$id];

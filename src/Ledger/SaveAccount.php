@@ -12,6 +12,7 @@ use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\AccountRole;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 
@@ -41,7 +42,7 @@ final readonly class SaveAccount
             $text = (new Fields($raw))->text(...);
             $account = null === $id ? null : $this->entities->find(Account::class, $id, LockMode::PESSIMISTIC_WRITE);
             if (null !== $id && (null === $account || $account->companyId !== $actor->companyId)) {
-                throw Refused::because('', 'There is no such account in this company.');
+                throw Refused::because('', 'There is no such account in this company.', ProblemKind::Unknown);
             }
             $problems->attempt(
                 fn () => null === $account

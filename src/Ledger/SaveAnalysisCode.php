@@ -10,6 +10,7 @@ use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 
@@ -41,7 +42,7 @@ final readonly class SaveAnalysisCode
                 null !== $id
                 && (null === $record || $record->companyId !== $actor->companyId || $record->kind !== self::KINDS[$kind])
             ) {
-                throw Refused::because('', 'There is no such record in this company.');
+                throw Refused::because('', 'There is no such record in this company.', ProblemKind::Unknown);
             }
             $problems->attempt(
                 fn () => null === $record

@@ -17,6 +17,7 @@ use Nelbix\App\Platform\Typography;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -184,6 +185,11 @@ final class BoardController extends Screen
                 ...$this->worked($desk, $side, $mode, $raw),
                 'problems' => $problems,
                 'errors' => self::byField($problems),
+                'asked' => self::byField(
+                    array_values(
+                        array_filter($problems, static fn (Problem $p): bool => ProblemKind::Asks === $p->kind),
+                    ),
+                ),
                 'key' => \is_string($raw['_key'] ?? null) ? $raw['_key'] : bin2hex(random_bytes(16)),
                 'banks' => $this->db->fetchAllKeyValue(
                     'SELECT code, name FROM bank_account WHERE company_id = ? AND retired = 0 ORDER BY code',
@@ -216,7 +222,7 @@ final class BoardController extends Screen
         } catch (Refused $e) {
             $refusal = $e->getMessage();
         }
-        $typed = array_filter($board->problems, static fn (Problem $p): bool => !str_contains($p->message, 'missing'));
+        $typed = array_filter($board->problems, static fn (Problem $p): bool => ProblemKind::Missing !== $p->kind);
 
         return [
             'board' => $board,

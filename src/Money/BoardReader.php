@@ -5,18 +5,20 @@ declare(strict_types=1);
 namespace Nelbix\App\Money;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Books\AdjustmentLimits;
 use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\DiscountSteps;
 use Nelbix\App\Books\Lookup;
 use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettlementRequest;
+use Nelbix\App\Books\WhoSettled;
+use Nelbix\App\Books\WithholdingRules;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\PartyDetails;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Fields;
-use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -26,10 +28,10 @@ use Nelbix\Core\Money\Money;
 use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Placement\Idea;
 use Nelbix\Core\Placement\Placer;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
-use Nelbix\Core\Tax\Withholding;
 
 /**
  * Reads the board: bank, date, amount, party, and for each open item what is placed on it (gross), with how
@@ -43,9 +45,11 @@ final readonly class BoardReader
         private Lookup $lookup,
         private BooksDay $booksDay,
         private OpenItemsQuery $items,
-        private Settings $settings,
         private PartyDetails $details,
         private DiscountSteps $discountSteps,
+        private WithholdingRules $withholding,
+        private WhoSettled $whoSettled,
+        private AdjustmentLimits $limits,
         private Connection $db,
     ) {
     }
@@ -98,18 +102,19 @@ final readonly class BoardReader
                     'There is no bank account “%s”; choose one from the list.',
                     mb_strimwidth($text('bank'), 0, 20, '…'),
                 ),
+                ProblemKind::Unknown,
             );
         }
         $amount = null;
         if ('' !== $text('amount') && $mode->hasMoney()) {
             $amount = $problems->attempt(static fn (): int => AmountInput::read($text('amount'), $of)->minor) ?? 0;
         } elseif (BoardMode::Receipt === $mode) {
-            $problems->add('amount', 'The amount is missing; type what reached the bank.');
+            $problems->add('amount', 'The amount is missing; type what reached the bank.', ProblemKind::Missing);
         }
         $rows = [];
         foreach (null === $party ? [] : $this->items->ofParty($desk->id(), $side, $party->id(), $desk->today) as $row) {
             if ($row['currency'] === $currency) {
-                foreach (['open', 'original', 'open_base'] as $key) {
+                foreach (['open', 'original', 'open_base', 'original_base'] as $key) {
                     $row[$key] = $mode->sign() * $row[$key];
                 }
                 $rows[$row['id']] = $row;
@@ -126,7 +131,7 @@ final readonly class BoardReader
                 $row['account_id'],
                 $currency,
                 $row['original'],
-                $row['original'],
+                $row['original_base'],
                 $row['open'],
                 $row['open_base'],
                 Day::of($row['posting_date']),
@@ -149,11 +154,10 @@ final readonly class BoardReader
         $placements = [];
         $adjustments = [];
         $placed = $taken = $small = $offer = $limits = $withheld = [];
-        $rules = $this->withholding($mode, $party, array_keys($rows));
-        $settings = $this->settings->of($desk->id());
+        $rules = BoardMode::Payment === $mode ? $this->withholding->open($desk->id(), $side, array_keys($rows)) : [];
         foreach ($rows as $id => $row) {
             $offer[$id] = $core[$id]->discountOn($date);
-            $limits[$id] = $settings->smallDifference($row['original'], $desk->company->baseCurrency);
+            $limits[$id] = $this->limits->mostSmall($desk->actor, $core[$id]);
             $value = static fn (string $key): string => self::value($raw, $key, $id);
             if (null !== $row['reserved_by'] && '' !== $value('placed')) {
                 $problems->add(
@@ -248,12 +252,13 @@ final readonly class BoardReader
             }
             $withheld[$id] =
                 isset($rules[$id]) && $row['open'] > 0
-                    ? $rules[$id]->on($gross - ($small[$id] ?? 0), $taken[$id] ?? 0)
+                    ? $rules[$id]->on($gross - ($small[$id] ?? 0), $taken[$id] ?? 0, $gross === $row['open'])
                     : 0;
             if (0 !== $withheld[$id]) {
                 $adjustments[] = new AdjustmentRequest($id, AdjustmentKind::Withholding, -$withheld[$id]);
             }
         }
+        $this->stillOpen($desk, $raw, $rows, $problems);
         // a payment whose amount is not typed is what was chosen
         $amount ??= $mode->hasMoney()
             ? max(
@@ -263,7 +268,11 @@ final readonly class BoardReader
             )
             : 0;
         if (BoardMode::Payment === $mode && 'hand' === $text('method') && '' === $text('number')) {
-            $problems->add('number', 'The number of the check is missing; type what stands on it.');
+            $problems->add(
+                'number',
+                'The number of the check is missing; type what stands on it.',
+                ProblemKind::Missing,
+            );
         }
         $input =
             null === $party || false === $bank
@@ -284,6 +293,11 @@ final readonly class BoardReader
                             : 'transfer'),
                     $placements,
                     $adjustments,
+                    answers: new Answers(
+                        mb_substr($text('look_alike_reason'), 0, 255),
+                        '' !== $text('day_meant'),
+                        '' !== $text('more_than_there'),
+                    ),
                 );
         $request =
             $mode->hasMoney() || null === $party
@@ -374,32 +388,18 @@ final readonly class BoardReader
     }
 
     /**
-     * @param list<int> $ids
+     * What somebody else settled while the page was open is refused; it never falls silently to unapplied.
      *
-     * @return array<int, Withholding> what is withheld from a vendor, by item
+     * @param array<mixed> $raw
+     * @param array<int, array<string, mixed>> $rows by item
      */
-    private function withholding(BoardMode $mode, ?Party $party, array $ids): array
+    private function stillOpen(Desk $desk, array $raw, array $rows, ProblemList $problems): void
     {
-        if (BoardMode::Payment !== $mode || null === $party?->withholdingPercent || [] === $ids) {
-            return [];
+        foreach (\is_array($raw['placed'] ?? null) ? array_keys($raw['placed']) : [] as $id) {
+            if (!isset($rows[$id]) && !\in_array(self::value($raw, 'placed', (int) $id), ['', '0'], true)) {
+                $problems->add('placed.'.$id, $this->whoSettled->words($desk->id(), (int) $id));
+            }
         }
-        $rules = [];
-        foreach (
-            $this->db->fetchAllAssociative(
-                'SELECT i.id, i.kind, d.net, d.total FROM open_item i JOIN document d ON d.id = i.document_id WHERE i.id IN ('.
-                    implode(',', $ids).
-                    ')',
-            ) as $r
-        ) {
-            $rules[(int) $r['id']] = Withholding::ofDocument(
-                $party->withholdingPercent,
-                DocumentKind::from((string) $r['kind']),
-                (int) $r['net'],
-                (int) $r['total'],
-            );
-        }
-
-        return array_filter($rules);
     }
 
     /** @param array<mixed> $raw */

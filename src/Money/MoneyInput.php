@@ -16,11 +16,10 @@ final readonly class MoneyInput
 {
     /**
      * @param int $amount what moved, positive
-     * @param list<PlacementRequest> $placements gross,
-     *                                           in the item's own sign (credits used are negative)
+     * @param list<PlacementRequest> $placements gross, in the item's own sign (credits used are negative)
      * @param list<AdjustmentRequest> $adjustments in the opposite sign
-     * @param int|null $control the account its own item stands on; null for the
-     *                          party's
+     * @param int|null $control the account its own item stands on; null for the party's
+     * @param Answers|null $answers null when nobody can be asked: a run that was approved, the demo
      */
     public function __construct(
         public Side $side,
@@ -37,6 +36,7 @@ final readonly class MoneyInput
         public ?BigDecimal $rate = null,
         public ?int $proposalId = null,
         public ?int $control = null,
+        public ?Answers $answers = null,
     ) {
     }
 

@@ -17,6 +17,7 @@ use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
 use Nelbix\Core\Terms\EarlyDiscount;
@@ -84,7 +85,11 @@ final readonly class PostInvoiceWithMoney implements PostWithMoney
             [$actor->companyId, $input->moneyBank, $input->moneyBank],
         );
         if (false === $bank) {
-            throw Refused::because('money_bank', 'There is no such bank account; choose one from the list.');
+            throw Refused::because(
+                'money_bank',
+                'There is no such bank account; choose one from the list.',
+                ProblemKind::Unknown,
+            );
         }
         $left = (int) $input->moneyAmount;
         $placements = $adjustments = [];

@@ -11,22 +11,25 @@ use Nelbix\App\Books\Document;
 use Nelbix\App\Books\DocumentBook;
 use Nelbix\App\Books\DocumentDraft;
 use Nelbix\App\Books\ItemDraft;
+use Nelbix\App\Books\MayPay;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettlementBook;
 use Nelbix\App\Books\SettlementRequest;
-use Nelbix\App\Books\SmallDifferences;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Parties\PartyAccounts;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\MoneyEntry;
+use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /** Posts money that came in or went out, of either side, and settles what it is placed on; the rest stays unapplied. */
@@ -39,8 +42,9 @@ final readonly class PostMoney
         private DocumentBook $documents,
         private Chart $chart,
         private Rates $rates,
-        private SmallDifferences $smallDifferences,
         private PartyAccounts $partyAccounts,
+        private MayPay $mayPay,
+        private BeforePosting $before,
         private History $history,
     ) {
     }
@@ -72,18 +76,23 @@ final readonly class PostMoney
     public function postAll(Actor $actor, array $inputs): array
     {
         return $this->transaction->run(function () use ($actor, $inputs): array {
-            $banks = $rates = $drafts = $requests = $said = $ids = [];
+            $banks = $rates = $drafts = $requests = $said = $unlike = $ids = [];
+            $asks = [];
             foreach ($inputs as $n => $input) {
                 $banks[$n] = $this->bank($actor, $input);
                 $rates[$n] = $this->check($actor, $input);
+                array_push($asks, ...$this->before->asks($actor, $input));
+            }
+            if ([] !== $asks) {
+                throw Refused::all($asks);
             }
             $this->book->hold(
                 array_merge(
                     ...array_map(static fn (MoneyInput $i): array => array_column($i->placements, 'item'), $inputs),
                 ),
             );
+            $this->mayPay($inputs);
             foreach ($inputs as $n => $input) {
-                $this->smallDifferences->check($actor, $input->adjustments);
                 $drafts[] = $this->draft($actor, $input, $banks[$n], $rates[$n]);
             }
             foreach ($this->documents->writeAll($actor, $drafts) as $n => $written) {
@@ -94,6 +103,9 @@ final readonly class PostMoney
                     Money::of($input->amount, $input->currency)->decimal(),
                     $input->currency,
                 );
+                if ('' !== $written->document->lookAlikeReason) {
+                    $unlike[$written->document->id()] = $written->document->lookAlikeReason;
+                }
                 if ([] !== $input->placements) {
                     $requests[] = $this->request($input, $written->items[0]->id(), $rates[$n], $written->document);
                 }
@@ -102,9 +114,34 @@ final readonly class PostMoney
                 $this->book->settleAll($actor, $requests);
             }
             $this->history->noteAll($actor, 'document', $said, 'posted');
+            $this->history->noteAll($actor, 'document', $unlike, 'not the one it looks like');
 
             return $ids;
         });
+    }
+
+    /**
+     * @param non-empty-list<MoneyInput> $inputs
+     *
+     * @throws Refused when a vendor or an invoice may not be paid
+     */
+    private function mayPay(array $inputs): void
+    {
+        $days = [];
+        foreach ($inputs as $input) {
+            if (Side::Payables === $input->side && $input->sign() < 0) {
+                $days[$input->date->iso()][] = $input;
+            }
+        }
+        foreach ($days as $on => $ofDay) {
+            $this->mayPay->check(
+                array_map(static fn (MoneyInput $i): int => $i->partyId, $ofDay),
+                array_merge(
+                    ...array_map(static fn (MoneyInput $i): array => array_column($i->placements, 'item'), $ofDay),
+                ),
+                Day::of($on),
+            );
+        }
     }
 
     private function draft(Actor $actor, MoneyInput $input, BankAccount $bank, BigDecimal $rate): DocumentDraft
@@ -142,6 +179,7 @@ final readonly class PostMoney
         $document->reference = mb_substr($input->reference, 0, 120);
         $document->method = $input->method;
         $document->proposalId = $input->proposalId;
+        $document->lookAlikeReason = mb_substr($input->answers->lookAlikeReason ?? '', 0, 255);
 
         return $document;
     }
@@ -267,12 +305,28 @@ final readonly class PostMoney
     private function bank(Actor $actor, MoneyInput $input): BankAccount
     {
         $bank = $this->entities->find(BankAccount::class, $input->bankAccountId);
-
-        return null !== $bank && $bank->companyId === $actor->companyId && !$bank->retired
-            ? $bank
-            : throw Refused::because(
+        if (null === $bank || $bank->companyId !== $actor->companyId || $bank->retired) {
+            throw Refused::because(
                 'bank',
                 'There is no such bank account in this company; choose one from the list.',
+                ProblemKind::Unknown,
             );
+        }
+        // an account in base currency takes other money at its worth; one in another currency only its own
+        if ($bank->currency !== $input->currency && $bank->currency !== $actor->baseCurrency) {
+            throw Refused::because(
+                'bank',
+                \sprintf(
+                    '%s is kept in %s; money in %s does not go there. Choose an account in %s or %s.',
+                    $bank->name,
+                    $bank->currency,
+                    $input->currency,
+                    $input->currency,
+                    $actor->baseCurrency,
+                ),
+            );
+        }
+
+        return $bank;
     }
 }

@@ -27,6 +27,7 @@ use Nelbix\Core\Ledger\TransferEntry;
 use Nelbix\Core\Ledger\TransferLeg;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Money\Rounding;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /**
@@ -121,7 +122,7 @@ final readonly class RequestRefund
             $this->entities
                 ->getRepository(OpenItemRecord::class)
                 ->findOneBy(['id' => $itemId, 'companyId' => $actor->companyId]) ??
-            throw Refused::because('item', 'There is no such item in this company.');
+            throw Refused::because('item', 'There is no such item in this company.', ProblemKind::Unknown);
         $this->check($credit, $amount, $date);
 
         return TransferEntry::draft(

@@ -16,6 +16,7 @@ use Nelbix\App\Platform\Screen;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -68,7 +69,7 @@ final class UndoController extends Screen
                             $desk->today->long(),
                         );
                     default:
-                        throw Refused::because('', 'There is no such action.');
+                        throw Refused::because('', 'There is no such action.', ProblemKind::Unknown);
                 }
             },
             'document',

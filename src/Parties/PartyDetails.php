@@ -195,11 +195,21 @@ final readonly class PartyDetails
         ];
     }
 
+    /**
+     * In SQL: whether a party_stop s holds on a day. The one place that says so.
+     *
+     * @param string $on a placeholder or a column, never a value
+     */
+    public static function stopHolds(string $on = ':on'): string
+    {
+        return "(s.ends_on IS NULL OR s.ends_on >= $on)";
+    }
+
     /** The reason of a stop that holds on a day, or null. */
     public function stopped(int $partyId, string $what, Day $day): ?string
     {
         $reason = $this->db->fetchOne(
-            'SELECT reason FROM party_stop WHERE party_id = ? AND what = ? AND (ends_on IS NULL OR ends_on >= ?)',
+            'SELECT s.reason FROM party_stop s WHERE s.party_id = ? AND s.what = ? AND '.self::stopHolds('?'),
             [$partyId, $what, $day->iso()],
         );
 

@@ -12,6 +12,7 @@ use Nelbix\App\Platform\Fields;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 
@@ -230,6 +231,7 @@ final readonly class PartyProfile
                     'There is no reminder ladder “%s” in use; add it under Setup.',
                     mb_strimwidth($code, 0, 20, '…'),
                 ),
+                ProblemKind::Unknown,
             )
             : (int) $id;
     }

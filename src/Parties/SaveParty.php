@@ -17,6 +17,7 @@ use Nelbix\Core\Formats\RoutingNumber;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Proposal\IfPaidLate;
 use Nelbix\Core\Refused;
@@ -79,7 +80,11 @@ final readonly class SaveParty
                 null !== $id
                 && (null === $party || $party->companyId !== $actor->companyId || $party->side !== $side)
             ) {
-                throw Refused::because('', \sprintf('There is no such %s in this company.', $side->partyWord()));
+                throw Refused::because(
+                    '',
+                    \sprintf('There is no such %s in this company.', $side->partyWord()),
+                    ProblemKind::Unknown,
+                );
             }
             if (null !== $party && null !== $version && $party->version !== $version) {
                 throw Refused::because(
@@ -110,7 +115,7 @@ final readonly class SaveParty
                 }
             }
             if ('' === $text('name') && (null === $party || \array_key_exists('name', $raw))) {
-                $problems->add('name', 'The name is missing.');
+                $problems->add('name', 'The name is missing.', ProblemKind::Missing);
             }
             $currency =
                 '' === $text('currency')
@@ -342,7 +347,7 @@ final readonly class SaveParty
         return $this->transaction->run(function () use ($actor, $id): Party {
             $party = $this->entities->find(Party::class, $id);
             if (null === $party || $party->companyId !== $actor->companyId) {
-                throw Refused::because('', 'There is no such party in this company.');
+                throw Refused::because('', 'There is no such party in this company.', ProblemKind::Unknown);
             }
             $others = $this->banks->confirm($actor, $id);
             if ($party->bankConfirmed && 0 === $others && !$this->banks->waiting($id)) {
@@ -394,7 +399,7 @@ final readonly class SaveParty
             $other =
                 null === $party?->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId);
             if (null === $party || null === $other || $party->companyId !== $actor->companyId) {
-                throw Refused::because('linked', 'There is no such link.');
+                throw Refused::because('linked', 'There is no such link.', ProblemKind::Unknown);
             }
             $party->linkedPartyId = $other->linkedPartyId = null;
             $this->history->note($actor, 'party', $party->id(), 'link undone', $other->code);

@@ -10,6 +10,7 @@ use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 
@@ -37,7 +38,7 @@ final readonly class SaveReminderLadder
             $fields = new Fields($raw);
             $ladder = null === $id ? null : $this->entities->find(ReminderLadder::class, $id);
             if (null !== $id && $ladder?->companyId !== $actor->companyId) {
-                throw Refused::because('', 'There is no such ladder in this company.');
+                throw Refused::because('', 'There is no such ladder in this company.', ProblemKind::Unknown);
             }
             $problems->attempt(
                 fn () => null === $ladder

@@ -28,7 +28,7 @@ final readonly class AcceptChanges
     public function accept(Actor $actor, int $proposalId, string $digest): void
     {
         $this->transaction->run(function () use ($actor, $proposalId, $digest): void {
-            $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Review, ProposalState::Refused]);
+            $proposal = $this->desk->change($actor, $proposalId, [ProposalState::Review, ProposalState::Refused]);
             $changes = $this->underneath->of($proposalId);
             if (Underneath::digest($changes) !== $digest || '' === $digest) {
                 throw Refused::because('', 'Something else changed meanwhile; look at the list again.');

@@ -6,6 +6,8 @@ namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\DiscountSteps;
+use Nelbix\App\Books\WithholdingRules;
+use Nelbix\App\Parties\PartyDetails;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -13,13 +15,15 @@ use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Proposal\Candidate;
 use Nelbix\Core\Proposal\IfPaidLate;
 use Nelbix\Core\Proposal\Payee;
-use Nelbix\Core\Tax\Withholding;
 
 /** Reads what a payment proposal looks at: every open item of payables, as scalar rows in two queries. */
 final readonly class CandidateQuery
 {
-    public function __construct(private Connection $db, private DiscountSteps $discountSteps)
-    {
+    public function __construct(
+        private Connection $db,
+        private DiscountSteps $discountSteps,
+        private WithholdingRules $withholding,
+    ) {
     }
 
     /**
@@ -32,21 +36,23 @@ final readonly class CandidateQuery
     {
         $only = [] === $itemIds ? '' : ' AND i.id IN ('.implode(',', array_map('intval', $itemIds)).')';
         $discounts = $this->discountSteps->open($companyId, Side::Payables, [] === $itemIds ? null : $itemIds);
+        $withheld = $this->withholding->open($companyId, Side::Payables, [] === $itemIds ? null : $itemIds);
         $payees = [];
         $days = [];
         $day = static function (mixed $iso) use (&$days): Day {
             return $days[(string) $iso] ??= Day::of((string) $iso);
         };
+        $stopHolds = PartyDetails::stopHolds(
+            'COALESCE((SELECT c.books_day FROM company c WHERE c.id = i.company_id), CURDATE())',
+        );
         $candidates = [];
         $rows = $this->db->iterateAssociative(
             <<<SQL
             SELECT i.id, i.party_id, i.kind, i.number, i.account_id, i.currency, i.original, i.original_base, i.open, i.open_base,
                 i.posting_date, i.due_date, p.code, p.method, p.if_late, p.separate_payments, p.party_group,
-                EXISTS (SELECT 1 FROM party_stop s WHERE s.party_id = p.id AND s.what = 'payment'
-                AND (s.ends_on IS NULL OR s.ends_on >= COALESCE((SELECT c.books_day FROM company c WHERE c.id = i.company_id),
-                CURDATE()))) AS payment_stop, p.bank_confirmed,
-                (p.iban <> '' OR (p.routing_number <> '' AND p.account_number <> '')) AS has_bank, d.held_reason, d.approval, d.net,
-                d.total, p.withholding_percent, r.number AS reserved_by
+                EXISTS (SELECT 1 FROM party_stop s WHERE s.party_id = p.id AND s.what = 'payment' AND $stopHolds) AS payment_stop, p.bank_confirmed,
+                (p.iban <> '' OR (p.routing_number <> '' AND p.account_number <> '')) AS has_bank, d.held_reason, d.approval,
+                r.number AS reserved_by
             FROM open_item i
             JOIN party p ON p.id = i.party_id
             JOIN document d ON d.id = i.document_id
@@ -93,7 +99,7 @@ final readonly class CandidateQuery
                 \in_array($r['approval'], ['awaiting', 'refused'], true),
                 DocumentKind::Prepayment === $kind,
                 null === $r['reserved_by'] ? null : (string) $r['reserved_by'],
-                Withholding::ofDocument($r['withholding_percent'], $kind, (int) $r['net'], (int) $r['total']),
+                $withheld[(int) $r['id']] ?? null,
             );
         }
 

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\LapsedDiscount;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
@@ -43,7 +44,7 @@ final readonly class ChangeLine
         bool $lapsed = false,
     ): void {
         $this->transaction->run(function () use ($actor, $proposalId, $itemId, $pay, $discount, $lapsed): void {
-            $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Review, ProposalState::Refused]);
+            $proposal = $this->desk->change($actor, $proposalId, [ProposalState::Review, ProposalState::Refused]);
             $line = $this->entities
                 ->getRepository(ProposalLine::class)
                 ->findOneBy(['proposal' => $proposal, 'itemId' => $itemId, 'isIn' => true, 'dropped' => false]);
@@ -74,7 +75,11 @@ final readonly class ChangeLine
                         : ['settled' => $amount, 'discount' => 0]);
             $line->applied = $item->open < 0 ? -$settled['settled'] : $settled['settled'];
             $line->discount = $settled['discount'];
-            $line->withholding = (int) $candidate->withholding?->on($line->applied, $line->discount);
+            $line->withholding = (int) $candidate->withholding?->on(
+                $line->applied,
+                $line->discount,
+                $line->applied === $item->open,
+            );
             $proposal->state = ProposalState::Review;
             $this->history->note(
                 $actor,

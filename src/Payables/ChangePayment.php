@@ -11,6 +11,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /** Changes how a payment of a proposal goes out: its method, the account it goes to, the number of a check written by hand, a note. */
@@ -37,7 +38,7 @@ final readonly class ChangePayment
             $fields = new Fields($raw);
             $review = [ProposalState::Review, ProposalState::Refused];
             // after approval only the number of what was written by hand is still to come
-            $proposal = $this->desk->lock(
+            $proposal = $this->desk->change(
                 $actor,
                 $proposalId,
                 $fields->has('pay_by') || $fields->has('bank')
@@ -48,7 +49,7 @@ final readonly class ChangePayment
                 ->getRepository(ProposalPayment::class)
                 ->findOneBy(['proposal' => $proposal, 'payment' => $payment]);
             if (null === $record) {
-                throw Refused::because('', 'There is no such payment in this proposal.');
+                throw Refused::because('', 'There is no such payment in this proposal.', ProblemKind::Unknown);
             }
             if (null !== $record->documentId) {
                 throw Refused::because('', 'This payment is posted; what it says stands. Void it to pay another way.');

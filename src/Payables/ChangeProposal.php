@@ -32,7 +32,7 @@ final readonly class ChangeProposal
     {
         $this->transaction->run(function () use ($actor, $proposalId, $itemIds, $drop): void {
             $items = $this->book->lock($actor, $itemIds);
-            $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Review, ProposalState::Refused]);
+            $proposal = $this->desk->change($actor, $proposalId, [ProposalState::Review, ProposalState::Refused]);
             /** @var list<ProposalLine> $lines */
             $lines = $this->entities
                 ->getRepository(ProposalLine::class)
@@ -90,7 +90,7 @@ final readonly class ChangeProposal
                     ]),
             );
             $items = $this->book->lock($actor, $ids);
-            $proposal = $this->desk->lock($actor, $proposalId, [
+            $proposal = $this->desk->change($actor, $proposalId, [
                 ProposalState::Review,
                 ProposalState::Refused,
                 ProposalState::Approved,

@@ -15,6 +15,7 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Proposal\Criteria;
 use Nelbix\Core\Proposal\IfPaidLate;
@@ -88,7 +89,11 @@ final readonly class CriteriaReader
             [$actor->companyId, $text('bank'), $text('bank')],
         );
         if (false === $bank) {
-            $problems->add('bank', \sprintf('There is no bank account “%s”; choose one from the list.', $text('bank')));
+            $problems->add(
+                'bank',
+                \sprintf('There is no bank account “%s”; choose one from the list.', $text('bank')),
+                ProblemKind::Unknown,
+            );
         }
         $currency = '' === $text('currency') ? (string) ($bank['currency'] ?? $actor->baseCurrency) : $text('currency');
         $currency = $problems->attempt(static fn (): string => Currency::of($currency)->code) ?? $actor->baseCurrency;

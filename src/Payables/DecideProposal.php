@@ -6,23 +6,17 @@ namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Ledger\Rates;
+use Nelbix\App\People\SomebodyElse;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\InvoiceEntry;
-use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
 /** Approves a proposal, or sends it back with a reason. Never by the person who made or changed it. */
 final readonly class DecideProposal
 {
-    /** Whether a person made or changed a proposal "p"; who sent it back did not, and may approve it when it is mended. */
-    public const TOUCHED = <<<SQL
-    EXISTS (SELECT 1 FROM history h WHERE h.company_id = p.company_id AND h.subject = 'proposal' AND h.subject_id = p.id
-        AND h.user_id = ? AND h.action NOT IN ('refused', 'approved'))
-    SQL;
-
     public function __construct(
         private Transaction $transaction,
         private ProposalDesk $desk,
@@ -31,6 +25,7 @@ final readonly class DecideProposal
         private Connection $db,
         private Underneath $underneath,
         private Rates $rates,
+        private SomebodyElse $somebodyElse,
     ) {
     }
 
@@ -39,12 +34,14 @@ final readonly class DecideProposal
     {
         $this->transaction->run(function () use ($actor, $proposalId, $approve, $reason): void {
             $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Review]);
-            $touched = (bool) $this->db->fetchOne('SELECT '.self::TOUCHED.' FROM proposal p WHERE p.id = ?', [
-                $actor->userId,
-                $proposalId,
-            ]);
-            if ($approve && ($touched || $proposal->createdById === $actor->userId)) {
-                throw Refused::because('', 'Somebody else must approve this proposal; you made or changed it.');
+            if ($approve) {
+                $this->somebodyElse->mustBe(
+                    $actor,
+                    'proposal',
+                    $proposalId,
+                    $proposal->createdById,
+                    'Somebody else must approve this proposal; you made or changed it.',
+                );
             }
             $payments = $this->desk->payments($proposal);
             if ($approve && [] === $payments) {
@@ -90,13 +87,6 @@ final readonly class DecideProposal
                 ),
             );
         }
-        $limit = $this->db->fetchOne('SELECT approval_limit FROM membership WHERE user_id = ? AND company_id = ?', [
-            $actor->userId,
-            $actor->companyId,
-        ]);
-        if (!is_numeric($limit)) {
-            return;
-        }
         $currency = (string) $this->db->fetchOne('SELECT currency FROM open_item WHERE id = ?', [
             array_values($payments)[0]['lines'][0]->itemId,
         ]);
@@ -106,16 +96,6 @@ final readonly class DecideProposal
             $actor->baseCurrency,
             $this->rates->on($actor->companyId, $currency, $actor->baseCurrency, $proposal->payDate),
         );
-        if ($total > (int) $limit) {
-            throw Refused::because(
-                '',
-                \sprintf(
-                    'The run comes to %s %s, you may approve up to %s; somebody with a higher limit must approve it.',
-                    Money::of($total, $actor->baseCurrency)->decimal(),
-                    $actor->baseCurrency,
-                    Money::of((int) $limit, $actor->baseCurrency)->decimal(),
-                ),
-            );
-        }
+        $this->somebodyElse->within($actor, $total, 'The run');
     }
 }

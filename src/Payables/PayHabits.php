@@ -11,6 +11,7 @@ use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 
@@ -164,7 +165,11 @@ final readonly class PayHabits
                 return $raw;
             }
         }
-        throw Refused::because('habit', \sprintf('There is no pay habit “%s”.', mb_strimwidth($idOrName, 0, 60, '…')));
+        throw Refused::because(
+            'habit',
+            \sprintf('There is no pay habit “%s”.', mb_strimwidth($idOrName, 0, 60, '…')),
+            ProblemKind::Unknown,
+        );
     }
 
     /** @throws Refused */

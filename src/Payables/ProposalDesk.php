@@ -6,13 +6,15 @@ namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\People\SomebodyElse;
 use Nelbix\App\Platform\Actor;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /** Finds proposals and their lines for the use cases that move them on; locked, and of the actor's company. */
 final readonly class ProposalDesk
 {
-    public function __construct(private EntityManagerInterface $entities)
+    public function __construct(private EntityManagerInterface $entities, private SomebodyElse $somebodyElse)
     {
     }
 
@@ -25,7 +27,7 @@ final readonly class ProposalDesk
     {
         $proposal = $this->entities->find(Proposal::class, $proposalId, LockMode::PESSIMISTIC_WRITE);
         if (null === $proposal || $proposal->companyId !== $actor->companyId) {
-            throw Refused::because('', 'There is no such proposal in this company.');
+            throw Refused::because('', 'There is no such proposal in this company.', ProblemKind::Unknown);
         }
         $this->entities->refresh($proposal, LockMode::PESSIMISTIC_WRITE);
         if (!\in_array($proposal->state, $in, true)) {
@@ -38,6 +40,21 @@ final readonly class ProposalDesk
                 ),
             );
         }
+
+        return $proposal;
+    }
+
+    /**
+     * The same for a step that changes what is paid: whoever takes it does not approve the proposal.
+     *
+     * @param list<ProposalState> $in
+     *
+     * @throws Refused
+     */
+    public function change(Actor $actor, int $proposalId, array $in): Proposal
+    {
+        $proposal = $this->lock($actor, $proposalId, $in);
+        $this->somebodyElse->hadAHand($actor, 'proposal', $proposalId);
 
         return $proposal;
     }

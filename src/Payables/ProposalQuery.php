@@ -221,11 +221,16 @@ final readonly class ProposalQuery
     public function people(int $proposalId, int $userId): array
     {
         return $this->db->fetchAssociative(
-            'SELECT a.name AS made, b.name AS decided, '.
-                DecideProposal::TOUCHED.
-                ' AS touched FROM proposal p JOIN app_user a ON a.id = p.created_by_id '.
-                'LEFT JOIN app_user b ON b.id = p.decided_by_id WHERE p.id = ?',
-            [$userId, $proposalId],
+            <<<'SQL'
+            SELECT a.name AS made, b.name AS decided, h.id IS NOT NULL OR p.created_by_id = ? AS touched
+            FROM proposal p
+            JOIN app_user a ON a.id = p.created_by_id
+            LEFT JOIN app_user b ON b.id = p.decided_by_id
+            LEFT JOIN hand_in h ON h.company_id = p.company_id AND h.subject = 'proposal' AND h.subject_id = p.id AND h.user_id = ?
+            WHERE p.id = ?
+            SQL
+            ,
+            [$userId, $userId, $proposalId],
         ) ?:
             [];
     }

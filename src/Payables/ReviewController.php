@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Payables;
 
+use Nelbix\App\Books\LapsedDiscount;
 use Nelbix\App\Parties\PartyBanks;
 use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\Desk;

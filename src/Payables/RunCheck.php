@@ -7,6 +7,8 @@ namespace Nelbix\App\Payables;
 use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Bank\HandChecks;
+use Nelbix\App\Books\MayPay;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Refused;
 
 /** What must hold before the payments of a run that are still to come are posted. */
@@ -21,7 +23,7 @@ final readonly class RunCheck
 
     private const TYPES = ['payments' => ArrayParameterType::INTEGER];
 
-    public function __construct(private Connection $db, private HandChecks $handChecks)
+    public function __construct(private Connection $db, private HandChecks $handChecks, private MayPay $mayPay)
     {
     }
 
@@ -49,7 +51,7 @@ final readonly class RunCheck
     public function mayGoOn(Proposal $proposal, array $payments): void
     {
         $run = ['run' => $proposal->id, 'payments' => $payments];
-        $this->sinceApproval($run);
+        $this->mayBePaid($run, $proposal->payDate);
         $this->destinations($run);
     }
 
@@ -70,61 +72,25 @@ final readonly class RunCheck
     }
 
     /**
-     * An item that was held, or a vendor that was stopped, after the run was approved: who approved it did not know.
+     * An item that was held, or a vendor that was stopped, since the run was approved: who approved it did not know.
      *
      * @param array<string, mixed> $run
      */
-    private function sinceApproval(array $run): void
+    private function mayBePaid(array $run, Day $on): void
     {
-        $held = $this->db->fetchAssociative(
-            'SELECT i.number, d.held_reason '.
-                self::LINES.
-                <<<SQL
-
-                JOIN document d ON d.id = i.document_id
-                WHERE r.id = :run AND d.held_reason IS NOT NULL
-                    AND EXISTS (SELECT 1 FROM history h WHERE h.company_id = r.company_id AND h.subject = 'document'
-                    AND h.subject_id = d.id AND h.action = 'held' AND h.happened_at >= r.decided_at)
-                LIMIT 1
-                SQL
-            ,
+        $rows = $this->db->fetchAllAssociative(
+            'SELECT i.id, i.party_id '.self::LINES.' WHERE r.id = :run',
             $run,
             self::TYPES,
         );
-        if (false !== $held) {
-            throw Refused::because(
-                '',
-                \sprintf(
-                    '%s is held since the run was approved: %s. Release it first; no more of the run is posted until then.',
-                    $held['number'],
-                    $held['held_reason'],
-                ),
+        try {
+            $this->mayPay->check(
+                array_map('intval', array_column($rows, 'party_id')),
+                array_map('intval', array_column($rows, 'id')),
+                $on,
             );
-        }
-        $stopped = $this->db->fetchAssociative(
-            'SELECT p.name, s.reason '.
-                self::LINES.
-                <<<SQL
-
-                JOIN party p ON p.id = i.party_id
-                JOIN party_stop s ON s.party_id = p.id AND s.what = 'payment'
-                WHERE r.id = :run AND s.set_at >= r.decided_at AND (s.ends_on IS NULL OR s.ends_on >= r.pay_date)
-                LIMIT 1
-                SQL
-            ,
-            $run,
-            self::TYPES,
-        );
-        if (false !== $stopped) {
-            throw Refused::because(
-                '',
-                \sprintf(
-                    'Payments to %s are stopped since the run was approved: %s. Take the stop away first; no more of the '.
-                        'run is posted until then.',
-                    $stopped['name'],
-                    $stopped['reason'],
-                ),
-            );
+        } catch (Refused $e) {
+            throw Refused::because('', $e->getMessage().' No more of the run is posted until then.');
         }
     }
 

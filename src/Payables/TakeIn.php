@@ -48,7 +48,7 @@ final readonly class TakeIn
     {
         $this->transaction->run(function () use ($actor, $proposalId, $itemIds): void {
             $items = $this->book->lock($actor, $itemIds);
-            $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Review, ProposalState::Refused]);
+            $proposal = $this->desk->change($actor, $proposalId, [ProposalState::Review, ProposalState::Refused]);
             /** @var list<ProposalLine> $lines */
             $lines = $this->entities
                 ->getRepository(ProposalLine::class)

@@ -7,6 +7,7 @@ namespace Nelbix\App\Payables;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -46,7 +47,7 @@ final class TrimController extends ProposalScreen
                 'restore' => $change->change($desk->actor, $id, $ids, false),
                 'take' => $takeIn->take($desk->actor, $id, $ids),
                 'turn' => $turnAround->turn($desk->actor, $id, $ids),
-                default => throw Refused::because('', 'There is no such action.'),
+                default => throw Refused::because('', 'There is no such action.', ProblemKind::Unknown),
             };
 
             return \sprintf(

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Parties\PartyDetails;
 use Nelbix\Core\Money\Money;
 
 /** What changed underneath a proposal since it was made: somebody must have seen it before the run is approved. */
@@ -21,6 +22,7 @@ final readonly class Underneath
         EXISTS (SELECT 1 FROM proposal_line l WHERE l.proposal_id = y.proposal_id AND l.payment = y.payment AND l.is_in = 1
             AND l.dropped = 0)
         SQL;
+        $stopHolds = PartyDetails::stopHolds('r.pay_date');
         $found = [];
         foreach (
             $this->db->fetchAllAssociative(
@@ -65,7 +67,7 @@ final readonly class Underneath
                 JOIN party p ON p.id = y.party_id
                 JOIN party_stop s ON s.party_id = p.id AND s.what = 'payment'
                 JOIN proposal r ON r.id = y.proposal_id
-                WHERE y.proposal_id = ? AND (s.ends_on IS NULL OR s.ends_on >= r.pay_date) AND $stands
+                WHERE y.proposal_id = ? AND $stopHolds AND $stands
                 ORDER BY p.id
                 SQL
                 ,

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Platform;
 
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
 use Symfony\Component\Process\Exception\ExceptionInterface;
@@ -26,7 +27,8 @@ final readonly class PageImages
     public function count(int $companyId, int $id): int
     {
         $file =
-            $this->files->read($companyId, 'paper', $id) ?? throw Refused::because('paper', 'There is no such paper.');
+            $this->files->read($companyId, 'paper', $id) ??
+            throw Refused::because('paper', 'There is no such paper.', ProblemKind::Unknown);
         if ('application/pdf' !== $file['media_type']) {
             $size = @getimagesizefromstring($file['content']);
             if (false === $size || $size[0] * $size[1] > self::MOST_PIXELS || $size[0] * $size[1] < 1) {

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Platform;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /** What every coded record of a company's setup must satisfy. */
@@ -50,6 +51,7 @@ final class RecordCheck
                 '' === $name
                     ? \sprintf('The %s is missing.', $field)
                     : \sprintf('This is longer than %d characters; shorten it.', $limit),
+                ProblemKind::Missing,
             );
         }
     }

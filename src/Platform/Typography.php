@@ -23,6 +23,7 @@ final class Typography extends AbstractExtension
     {
         return [
             new TwigFilter('amount', self::amount(...)),
+            new TwigFilter('digits', static fn (string $currency): int => Currency::of($currency)->digits),
             new TwigFilter('day', self::day(...)),
             new TwigFilter('short_day', $this->shortDay(...)),
             new TwigFilter('words', static fn (string $v): string => str_replace('_', ' ', $v)),

@@ -9,6 +9,7 @@ use Nelbix\App\Ledger\Period;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /** Locks or opens a period for the general ledger, or for one party ledger. */
@@ -33,7 +34,11 @@ final readonly class LockPeriod
         return $this->transaction->run(function () use ($actor, $periodId, $which): string {
             $period = $this->entities->find(Period::class, $periodId);
             if (null === $period || $period->companyId !== $actor->companyId || !isset(self::WHICH[$which])) {
-                throw Refused::because('period', 'There is no such period or lock in this company.');
+                throw Refused::because(
+                    'period',
+                    'There is no such period or lock in this company.',
+                    ProblemKind::Unknown,
+                );
             }
             $property = self::WHICH[$which];
             $period->{$property} = !$period->{$property};

@@ -23,6 +23,7 @@ use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -288,6 +289,7 @@ final class PartyController extends Screen
                     throw Refused::because(
                         'linked',
                         \sprintf('There is no %s “%s”.', $other->partyWord(), mb_strimwidth($code, 0, 30, '…')),
+                        ProblemKind::Unknown,
                     );
                 $saveParty->link(
                     $desk->actor,

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Setup;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Parties\PartyDetails;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 
@@ -25,11 +26,13 @@ final readonly class PartyListQuery
                 : 'AND (p.code LIKE :like OR p.name LIKE :like OR p.name LIKE :word OR p.tax_number LIKE :like '.
                     'OR p.street LIKE :middle OR p.city LIKE :like)';
 
+        $holds = PartyDetails::stopHolds(':day');
+
         return $this->db->fetchAllAssociative(
             <<<SQL
             SELECT p.id, p.code, p.name, p.city, p.retired, p.bank_confirmed,
                 (SELECT GROUP_CONCAT(s.what ORDER BY s.what SEPARATOR ', ') FROM party_stop s
-                 WHERE s.party_id = p.id AND (s.ends_on IS NULL OR s.ends_on >= :day)) AS stops,
+                 WHERE s.party_id = p.id AND $holds) AS stops,
                 COALESCE(t.open, 0) AS open, COALESCE(t.overdue, 0) AS overdue, COALESCE(t.n, 0) AS n
             FROM party p
             LEFT JOIN (

@@ -15,6 +15,7 @@ use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 
@@ -44,7 +45,7 @@ final readonly class SaveTaxCode
             $record =
                 null === $id ? null : $this->entities->find(TaxCodeRecord::class, $id, LockMode::PESSIMISTIC_WRITE);
             if (null !== $id && (null === $record || $record->companyId !== $actor->companyId)) {
-                throw Refused::because('', 'There is no such tax code in this company.');
+                throw Refused::because('', 'There is no such tax code in this company.', ProblemKind::Unknown);
             }
             $problems->attempt(
                 fn () => null === $record

@@ -20,6 +20,7 @@ final class BoardTest extends ScreenCase
             'party' => 'payables' === $side ? 'V-1' : 'C-1',
             'date' => '.',
             'bank' => '1000',
+            'more_than_there' => '1',
             ...$fields,
         ])
             ->filter('.said-done, .said-refused')

@@ -280,6 +280,7 @@ final class MoneyTest extends AppCase
     public function testWithholdingGoesToItsOwnAccount(): void
     {
         // rules.md: 1,000.00 + 200.00, 2 % discount 24.00, 10 %: withheld 98.00, paid 1,078.00
+        $this->db()->executeStatement('UPDATE party SET withholding_percent = 10');
         $item = $this->itemOf($this->invoice(Side::Payables, '1200.00'));
         $this->money(
             Side::Payables,

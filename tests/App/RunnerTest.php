@@ -241,9 +241,9 @@ final class RunnerTest extends AppCase
         mt_srand(21);
         $good =
             "party,number,document_date,account,amount,tax_code\n".
-            "V-1,M%1\$d,2026-06-01,5000,10.00,P8\n".
-            "V-1,M%1\$d,2026-06-01,5200,5.00,\n".
-            "V-1,N%1\$d,2026-06-02,5000,7.50,\n";
+            "V-1,%1\$dM,2026-06-01,5000,1%1\$d.00,P8\n".
+            "V-1,%1\$dM,2026-06-01,5200,5.00,\n".
+            "V-1,%1\$dN,2026-06-02,5000,%1\$d7.50,\n";
         $taken = $refused = 0;
         for ($n = 0; $n < 120; ++$n) {
             $csv = \sprintf($good, $n);

@@ -703,7 +703,7 @@ final class ScreenTest extends ScreenCase
         }
         foreach ($count() as $path => $queries) {
             self::assertLessThanOrEqual($few[$path] + 1, $queries, $path.' makes more queries with more data');
-            self::assertLessThanOrEqual(18, $queries, $path);
+            self::assertLessThanOrEqual(20, $queries, $path);
         }
     }
 }

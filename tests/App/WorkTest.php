@@ -98,7 +98,7 @@ final class WorkTest extends ScreenCase
         self::get(ChangePosted::class)->hold($this->clerk, $last, 'goods came back');
         self::assertSame(JobState::Failed, self::get(Worker::class)->slice($job));
         self::assertSame(['failed', 20], \array_slice($this->job($job), 0, 2));
-        self::assertStringContainsString('is held since the run was approved: goods came back', $this->job($job)[2]);
+        self::assertStringContainsString('is held: goods came back', $this->job($job)[2]);
         self::assertSame([''], self::refusedFields(fn () => $this->postRun($run)), 'not before it is released');
         self::get(ChangePosted::class)->release($this->clerk, $last);
         self::assertSame(5, $this->postRun($run));

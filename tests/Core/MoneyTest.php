@@ -180,4 +180,23 @@ final class MoneyTest extends TestCase
         $this->expectException(Refused::class);
         PricedAmount::read('2 × 10 - 20.01', Currency::of('USD'), 'amount');
     }
+
+    /** Every code is one that ICU knows, and ZZZ is none. Source: ICU's list of currencies. */
+    public function testCurrenciesAreThoseOfTheStandard(): void
+    {
+        $icu =
+            \ResourceBundle::create('en', 'ICUDATA-curr', true)?->get('Currencies') ?? self::fail('ICU has no list.');
+        $known = array_keys(iterator_to_array($icu));
+        $codes = (new \ReflectionClassConstant(Currency::class, 'CODES'))->getValue();
+        self::assertIsString($codes);
+        foreach (array_diff(explode(' ', $codes), ['SLE', 'VED', 'ZWG']) as $code) {
+            self::assertContains($code, $known);
+        }
+        self::assertSame(
+            [0, 3, 4],
+            [Currency::of('ISK')->digits, Currency::of('KWD')->digits, Currency::of('CLF')->digits],
+        );
+        $this->expectException(Refused::class);
+        Currency::of('ZZZ');
+    }
 }

@@ -259,4 +259,65 @@ final class TermsTest extends TestCase
     {
         self::assertSame($words, TermInWords::of(PaymentTerm::fromSpec($spec)));
     }
+
+    /**
+     * A credit note that names the invoice lowers its base and its total by its own. Source: rules.md, Payment terms.
+     *
+     * @return iterable<string, array{EarlyDiscount, int, int, int, int}> the invoice's, the credit's total and base, open, discount
+     */
+    public static function lowered(): iterable
+    {
+        $steps = [new DatedDiscount(Day::of('2026-06-10'), BigDecimal::of('2'), 0)];
+        yield '1,000.00 less 200.00' => [new EarlyDiscount(100000, 100000, $steps), 20000, 20000, 80000, 1600];
+        yield 'base net of tax, 9,989.98 + 20 % less 8,654.06 without tax' => [
+            new EarlyDiscount(1198798, 998998, $steps),
+            865406,
+            865406,
+            333392,
+            2672,
+        ];
+        yield 'a credit of all of it leaves none' => [new EarlyDiscount(100000, 80000, $steps), 100000, 90000, 0, 0];
+    }
+
+    #[DataProvider('lowered')]
+    public function testACreditLowersBaseAndTotal(
+        EarlyDiscount $of,
+        int $total,
+        int $base,
+        int $open,
+        int $discount,
+    ): void {
+        self::assertSame($discount, $of->lowered($total, $base)->onFull($open, Day::of('2026-06-01')));
+    }
+
+    /** What a payment earns is what it may have, and a cent more is too much. Property; onPayment() is the rule itself. */
+    public function testTheMostDiscountIsWhatAPaymentEarns(): void
+    {
+        mt_srand(11);
+        $day = Day::of('2026-06-01');
+        for ($n = 0; $n < 2000; ++$n) {
+            $total = mt_rand(2, 500_000);
+            $percent = BigDecimal::of(mt_rand(1, 5));
+            $base = mt_rand(intdiv($total, 2), $total);
+            $discount = new EarlyDiscount($total, $base, [new DatedDiscount($day, $percent, 0)]);
+            $open = mt_rand(1, $total);
+            $part = $discount->onPayment($open, mt_rand(0, $open), $day);
+            self::assertLessThanOrEqual($discount->most($open, $part['settled'], $day), $part['discount']);
+            $most = $discount->most($open, $part['settled'], $day);
+            if ($part['settled'] < $open && $most < $discount->onFull($open, $day)) {
+                $earned = $discount->onPayment($open, $part['settled'] - $most - 1, $day);
+                self::assertLessThan($part['settled'], $earned['settled'], 'less money settles less');
+            }
+        }
+        self::assertSame(0, $discount->most(100, 50, Day::of('2026-07-01')), 'after the last step there is none');
+    }
+
+    /** Six receipts of 1.00 on 1,000.00 at 2 %: two cents each and no more, not 113.87. Worked by hand: 1.00 / 0.98 is 1.02. */
+    public function testSmallPaymentsEarnSmallDiscounts(): void
+    {
+        $day = Day::of('2026-06-01');
+        $discount = new EarlyDiscount(100000, 100000, [new DatedDiscount($day, BigDecimal::of('2'), 0)]);
+        self::assertSame(2, $discount->most(100000, 102, $day));
+        self::assertSame(2000, $discount->most(100000, 100000, $day));
+    }
 }

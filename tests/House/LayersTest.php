@@ -42,6 +42,7 @@ final class LayersTest extends TestCase
     private const TABLES = [
         'number_sequence' => 'Platform',
         'setting' => 'Platform',
+        'hand_in' => 'People',
         'done_once' => 'Platform',
         'stored_file' => 'Platform',
         'remembered_filter' => 'Platform',

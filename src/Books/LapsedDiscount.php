@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Nelbix\App\Payables;
+namespace Nelbix\App\Books;
 
 use Doctrine\DBAL\Connection;
 

@@ -1,0 +1,89 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Books;
+
+use Doctrine\DBAL\ArrayParameterType;
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Parties\PartyDetails;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Refused;
+
+/** Whether a vendor and its invoices may be paid: not while held, unapproved, or while a payment stop holds. */
+final readonly class MayPay
+{
+    public function __construct(private Connection $db)
+    {
+    }
+
+    /**
+     * @param list<int> $parties who is paid
+     * @param list<int> $items what is paid
+     *
+     * @throws Refused naming the first document or vendor that may not be paid, and what to do
+     */
+    public function check(array $parties, array $items, Day $on): void
+    {
+        foreach (array_chunk(array_values(array_unique($items)), 1000) as $ids) {
+            $bad = $this->db->fetchAssociative(
+                <<<'SQL'
+                SELECT i.number, d.held_reason, d.approval
+                FROM open_item i
+                JOIN document d ON d.id = i.document_id
+                WHERE i.id IN (?) AND i.original > 0
+                    AND (d.held_reason IS NOT NULL OR d.approval IN ('awaiting', 'refused'))
+                ORDER BY i.id
+                LIMIT 1
+                SQL
+                ,
+                [$ids],
+                [ArrayParameterType::INTEGER],
+            );
+            if (false !== $bad) {
+                throw Refused::because('items', self::why($bad));
+            }
+        }
+        $stop =
+            [] === $parties
+                ? false
+                : $this->db->fetchAssociative(
+                    'SELECT p.name, s.reason FROM party p JOIN party_stop s ON s.party_id = p.id '.
+                        "WHERE p.id IN (:parties) AND s.what = 'payment' AND ".
+                        PartyDetails::stopHolds().
+                        ' ORDER BY p.id LIMIT 1',
+                    ['parties' => array_values(array_unique($parties)), 'on' => $on->iso()],
+                    ['parties' => ArrayParameterType::INTEGER],
+                );
+        if (false !== $stop) {
+            throw Refused::because(
+                'party',
+                \sprintf(
+                    'No payment to %s: %s. Take the stop away on its page first.',
+                    $stop['name'],
+                    rtrim((string) $stop['reason'], '.'),
+                ),
+            );
+        }
+    }
+
+    /** @param array<string, mixed> $bad */
+    private static function why(array $bad): string
+    {
+        return match (true) {
+            null !== $bad['held_reason'] => \sprintf(
+                '%s is held: %s. Release it first.',
+                $bad['number'],
+                rtrim((string) $bad['held_reason'], '.'),
+            ),
+            Approval::Refused->value === $bad['approval'] => \sprintf(
+                'The approval of %s was refused; put it right or reverse it.',
+                $bad['number'],
+            ),
+            default => \sprintf(
+                '%s awaits approval; it can be paid when somebody else has approved it.',
+                $bad['number'],
+            ),
+        };
+    }
+}

@@ -1,0 +1,144 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Money;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\BooksDay;
+use Nelbix\App\Platform\Settings;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemKind;
+
+/**
+ * What a person is asked before money is posted: why it is not the one that is there already, whether the day is meant, whether
+ * more may be paid than the account holds. Source: rules.md, Before posting.
+ */
+final readonly class BeforePosting
+{
+    private const DAYS_AHEAD = 31;
+    private const DAYS_BACK = 366;
+
+    public function __construct(private Connection $db, private Settings $settings, private BooksDay $booksDay)
+    {
+    }
+
+    /**
+     * @return list<Problem> all of the kind Asks; empty when nobody can be asked, or everything is said
+     */
+    public function asks(Actor $actor, MoneyInput $input): array
+    {
+        $answers = $input->answers;
+        if (null === $answers) {
+            return [];
+        }
+        $problems = [];
+        $alike = '' === $answers->lookAlikeReason ? $this->lookAlike($actor, $input) : null;
+        if (null !== $alike) {
+            $problems[] = new Problem(
+                'look_alike_reason',
+                \sprintf(
+                    'It looks like %s of %s. Say why it is another one, or post nothing.',
+                    $alike['number'],
+                    $alike['day'],
+                ),
+                null,
+                ProblemKind::Asks,
+            );
+        }
+        $today = $this->booksDay->of($actor->companyId);
+        $far =
+            $input->date->isAfter($today->plusDays(self::DAYS_AHEAD))
+            || $input->date->isBefore($today->plusDays(-self::DAYS_BACK));
+        if ($far && !$answers->dayMeant) {
+            $problems[] = new Problem(
+                'date',
+                \sprintf(
+                    '%s is far from today, %s; say that you mean it, or correct it.',
+                    $input->date->long(),
+                    $today->long(),
+                ),
+                null,
+                ProblemKind::Asks,
+            );
+        }
+        $short = $answers->moreThanThere ? null : $this->short($actor, $input);
+        if (null !== $short) {
+            $problems[] = new Problem('more_than_there', $short, null, ProblemKind::Asks);
+        }
+
+        return $problems;
+    }
+
+    /** @return array{number: string, day: string}|null money of the same party, and number alike or amount equal within the window */
+    private function lookAlike(Actor $actor, MoneyInput $input): ?array
+    {
+        $days = $this->settings->of($actor->companyId)->lookAlikeDays();
+        $found = $this->db->fetchAssociative(
+            <<<'SQL'
+            SELECT number, posting_date
+            FROM document
+            WHERE company_id = :company AND party_id = :party AND side = :side AND state = 'posted' AND proposal_id IS NULL
+                AND kind IN (:kind, 'prepayment') AND currency = :currency AND total = :total
+                AND posting_date BETWEEN :from AND :to
+            ORDER BY id DESC
+            LIMIT 1
+            SQL
+            ,
+            [
+                'company' => $actor->companyId,
+                'party' => $input->partyId,
+                'side' => $input->side->value,
+                'kind' => $input->kind->value,
+                'currency' => $input->currency,
+                'total' => $input->amount,
+                'from' => $input->date->plusDays(-$days)->iso(),
+                'to' => $input->date->plusDays($days)->iso(),
+            ],
+        );
+
+        return false === $found
+            ? null
+            : ['number' => (string) $found['number'], 'day' => Day::of((string) $found['posting_date'])->long()];
+    }
+
+    /** In words, when a payment takes more than the bank's ledger account holds. */
+    private function short(Actor $actor, MoneyInput $input): ?string
+    {
+        if ($input->sign() > 0 || Side::Payables !== $input->side) {
+            return null;
+        }
+        $bank = $this->db->fetchAssociative(
+            <<<'SQL'
+            SELECT b.name, b.currency, COALESCE(SUM(l.base), 0) AS base,
+                COALESCE(SUM(IF(e.currency = b.currency, l.amount, 0)), 0) AS amount
+            FROM bank_account b
+            LEFT JOIN journal_line l ON l.account_id = b.account_id AND l.posting_date <= ?
+            LEFT JOIN journal_entry e ON e.id = l.entry_id
+            WHERE b.id = ? AND b.company_id = ?
+            GROUP BY b.id, b.name, b.currency
+            SQL
+            ,
+            [$input->date->iso(), $input->bankAccountId, $actor->companyId],
+        );
+        if (false === $bank || $bank['currency'] !== $input->currency) {
+            return null;
+        }
+        $holds = (int) ($bank['currency'] === $actor->baseCurrency ? $bank['base'] : $bank['amount']);
+
+        return $input->amount <= $holds
+            ? null
+            : \sprintf(
+                '%s holds %s %s on %s; %s is more. Say that it may be paid all the same, or pay less.',
+                $bank['name'],
+                Money::of($holds, $input->currency)->decimal(),
+                $input->currency,
+                $input->date->long(),
+                Money::of($input->amount, $input->currency)->decimal(),
+            );
+    }
+}
