@@ -199,30 +199,50 @@ final readonly class Placer
     private static function sums(int $amount, array $items, Day $on): array
     {
         $found = [];
-        foreach ([false, true] as $withDiscount) {
+        $discounted = [] !== array_filter($items, static fn (OpenItem $i): bool => 0 !== $i->discountOn($on));
+        foreach ($discounted ? [false, true] : [false] as $withDiscount) {
             $worth = array_map(static fn (OpenItem $i): int => self::worth($i, $withDiscount, $on), $items);
-            $half = intdiv(\count($items), 2);
-            $first = self::subsets(\array_slice($worth, 0, $half));
-            foreach (self::subsets(\array_slice($worth, $half)) as $sum => $masks) {
-                foreach ($first[$amount - $sum] ?? [] as [$low, $lowSize]) {
-                    foreach ($masks as [$high, $highSize]) {
-                        if (0 === $lowSize + $highSize || $lowSize + $highSize > self::MOST_IN_SET) {
-                            continue;
-                        }
-                        $set = array_values(
-                            array_filter(
-                                $items,
-                                static fn (int $k): bool => 0 !==
-                                    ($k < $half ? ($low >> $k) & 1 : ($high >> ($k - $half)) & 1),
-                                \ARRAY_FILTER_USE_KEY,
-                            ),
-                        );
-                        $placed = self::whole($set, $withDiscount, $on);
-                        if ([] !== $placed && !\in_array($placed, $found, true)) {
-                            $found[] = $placed;
-                        }
-                        if (\count($found) > 1) {
-                            return $found;
+            foreach (self::masks($amount, $worth) as $mask) {
+                $set = array_values(
+                    array_filter($items, static fn (int $k): bool => 0 !== (($mask >> $k) & 1), \ARRAY_FILTER_USE_KEY),
+                );
+                $placed = self::whole($set, $withDiscount, $on);
+                if (!\in_array($placed, $found, true)) {
+                    $found[] = $placed;
+                }
+                if (\count($found) > 1) {
+                    return $found;
+                }
+            }
+        }
+
+        return $found;
+    }
+
+    /**
+     * Up to two sets of at most MOST_IN_SET that add up to the amount, as bit masks.
+     *
+     * @param list<int> $worth
+     *
+     * @return list<int>
+     */
+    private static function masks(int $amount, array $worth): array
+    {
+        $half = intdiv(\count($worth), 2);
+        $first = self::subsets(\array_slice($worth, 0, $half));
+        $found = [];
+        foreach (self::subsets(\array_slice($worth, $half)) as $sum => $high) {
+            foreach ($first[$amount - $sum] ?? [] as $lowSize => $lows) {
+                foreach ($high as $highSize => $highs) {
+                    if (0 === $lowSize + $highSize || $lowSize + $highSize > self::MOST_IN_SET) {
+                        continue;
+                    }
+                    foreach ($lows as $low) {
+                        foreach ($highs as $mask) {
+                            $found[] = $low | ($mask << $half);
+                            if (\count($found) > 1) {
+                                return $found;
+                            }
                         }
                     }
                 }
@@ -233,23 +253,31 @@ final readonly class Placer
     }
 
     /**
+     * The sums that some of these make, each with the sets that make it, by their size. Two sets of a sum and a size are kept and
+     * no more: that is enough to know that one is not the only one, and equal amounts do not multiply.
+     *
      * @param list<int> $worth
      *
-     * @return array<int, list<array{int, int}>> by sum, each set as a bit mask with its size
+     * @return array<int, array<int, list<int>>> bit masks by sum and size
      */
     private static function subsets(array $worth): array
     {
-        $sets = [[0, 0, 0]];
+        $bySum = [0 => [0 => [0]]];
         foreach ($worth as $k => $value) {
-            foreach ($sets as [$sum, $mask, $size]) {
-                if ($size < self::MOST_IN_SET) {
-                    $sets[] = [$sum + $value, $mask | (1 << $k), $size + 1];
+            $bit = 1 << $k;
+            foreach ($bySum as $sum => $sizes) {
+                $with = $sum + $value;
+                foreach ($sizes as $size => $masks) {
+                    if ($size >= self::MOST_IN_SET) {
+                        continue;
+                    }
+                    foreach ($masks as $mask) {
+                        if (0 === ($mask & $bit) && \count($bySum[$with][$size + 1] ?? []) < 2) {
+                            $bySum[$with][$size + 1][] = $mask | $bit;
+                        }
+                    }
                 }
             }
-        }
-        $bySum = [];
-        foreach ($sets as [$sum, $mask, $size]) {
-            $bySum[$sum][] = [$mask, $size];
         }
 
         return $bySum;

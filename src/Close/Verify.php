@@ -17,11 +17,11 @@ final readonly class Verify
         3 => 'settlements add up to zero',
         4 => 'control accounts = open items + bypass entries, as of any day',
         5 => 'every check number is accounted for once',
-        6 => 'payments = their lines = their checks',
+        6 => 'payments = their lines = their checks, and what is posted agrees with itself row by row',
         7 => 'every posted document has its entry, and every party ledger entry its document',
     ];
 
-    public function __construct(private Connection $db, private TieOutQuery $tieOut)
+    public function __construct(private Connection $db, private TieOutQuery $tieOut, private VerifyRows $rows)
     {
     }
 
@@ -34,7 +34,7 @@ final readonly class Verify
             3 => $this->settlements($companyId),
             4 => $this->controls($companyId),
             5 => $this->checks($companyId),
-            6 => $this->payments($companyId),
+            6 => [...$this->payments($companyId), ...$this->rows->of($companyId)],
             7 => $this->documents($companyId),
         ];
     }

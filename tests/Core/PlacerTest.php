@@ -264,4 +264,50 @@ final class PlacerTest extends TestCase
         }
         self::assertGreaterThan(20, $said);
     }
+
+    /** Many equal amounts: of thirty invoices of 100.00 no set is the only one, and asking takes no time. */
+    public function testManyEqualAmountsDoNotMultiply(): void
+    {
+        $items = array_map(static fn (int $n): OpenItem => self::item($n, 10000), range(1, 30));
+        self::assertSame([], Placer::ideas(80000, '', $items, Day::of(self::ON)));
+        self::assertSame(
+            [],
+            Placer::ideas(150000, '', $items, Day::of(self::ON)),
+            'fifteen are more than a set may hold',
+        );
+        self::assertSame([Why::Account], array_column(Placer::ideas(300000, '', $items, Day::of(self::ON)), 'why'));
+    }
+
+    /** Exactly one set is proposed when there is exactly one, looked for by trying all of them. Property, with amounts that repeat. */
+    public function testOnlyOneSumAgainstTryingAll(): void
+    {
+        mt_srand(5);
+        for ($n = 0; $n < 300; ++$n) {
+            $items = [];
+            foreach (range(1, mt_rand(2, 10)) as $id) {
+                $items[] = self::item($id, 100 * (mt_rand(1, 6) - (0 === mt_rand(0, 5) ? 7 : 0)));
+            }
+            $amount = 100 * mt_rand(1, 15);
+            $sets = 0;
+            for ($mask = 1; $mask < 2 ** \count($items); ++$mask) {
+                $in = array_filter($items, static fn (int $k): bool => 0 !== (($mask >> $k) & 1), \ARRAY_FILTER_USE_KEY);
+                $sum = array_sum(array_map(static fn (OpenItem $i): int => $i->open, $in));
+                $sets += \count($in) <= Placer::MOST_IN_SET && $sum === $amount ? 1 : 0;
+            }
+            $ideas = Placer::ideas($amount, '', $items, Day::of(self::ON));
+            $bySum = array_filter(
+                $ideas,
+                static fn (Idea $i): bool => \in_array($i->why, [Why::Sum, Why::Amount], true),
+            );
+            if (1 === $sets) {
+                self::assertCount(1, $bySum);
+            } else {
+                self::assertSame(
+                    [],
+                    array_filter($bySum, static fn (Idea $i): bool => Why::Sum === $i->why),
+                    "$sets sets",
+                );
+            }
+        }
+    }
 }
