@@ -22,7 +22,9 @@ final readonly class Problems
     public function __invoke(ExceptionEvent $event): void
     {
         $e = $event->getThrowable();
-        if ($e instanceof Refused) {
+        if (Retryable::isAway($e)) {
+            $event->setResponse(self::away());
+        } elseif ($e instanceof Refused) {
             $event->setResponse($this->page(422, 'That cannot be done', $e->getMessage()));
         } elseif ($e instanceof HttpExceptionInterface && $e->getStatusCode() < 500) {
             $event->setResponse(
@@ -35,6 +37,22 @@ final readonly class Problems
                 ),
             );
         }
+    }
+
+    /** Without a template: a page asks for the session, and that lives in the database too. */
+    private static function away(): Response
+    {
+        $text =
+            'The database cannot be reached right now. Nothing was changed by this; wait a moment and send it again.';
+
+        return new Response(
+            '<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Wait a moment · Nelbix</title>'.
+                '<link rel="stylesheet" href="/build/app.css"></head><body><main><h1>Wait a moment</h1><p>'.
+                $text.
+                '</p><p>What you typed is still on the page before this one: go back and send it again.</p></main></body></html>',
+            Response::HTTP_SERVICE_UNAVAILABLE,
+            ['Content-Type' => 'text/html; charset=UTF-8', 'Retry-After' => '5'],
+        );
     }
 
     private function page(int $status, string $title, string $text): Response

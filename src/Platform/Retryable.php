@@ -22,6 +22,9 @@ final class Retryable
     /** A savepoint that does not exist: a deadlock took the transaction with it. */
     private const SAVEPOINT_GONE = 1305;
 
+    /** Cannot connect, the server went away or shuts down, the connection was killed, a node is not ready. */
+    private const AWAY = [2002, 2003, 2006, 2013, 1053, 1927, 1047];
+
     /** Too large for the cluster however often it is tried. */
     private const NEVER = [1180];
 
@@ -30,11 +33,7 @@ final class Retryable
     {
         $retryable = false;
         for ($cause = $e; null !== $cause; $cause = $cause->getPrevious()) {
-            $code = match (true) {
-                $cause instanceof \PDOException => (int) ($cause->errorInfo[1] ?? 0),
-                $cause instanceof DriverException => (int) $cause->getCode(),
-                default => 0,
-            };
+            $code = self::code($cause);
             if (\in_array($code, self::NEVER, true)) {
                 return false;
             }
@@ -49,5 +48,26 @@ final class Retryable
         }
 
         return $retryable;
+    }
+
+    /** Whether the database cannot be reached at all: refused, gone, shutting down, or a node that takes nothing. */
+    public static function isAway(\Throwable $e): bool
+    {
+        for ($cause = $e; null !== $cause; $cause = $cause->getPrevious()) {
+            if (\in_array(self::code($cause), self::AWAY, true)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    private static function code(\Throwable $cause): int
+    {
+        return match (true) {
+            $cause instanceof \PDOException => (int) ($cause->errorInfo[1] ?? $cause->getCode()),
+            $cause instanceof DriverException => (int) $cause->getCode(),
+            default => 0,
+        };
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Payables\StartRun;
+use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\Process\Process;
 
 /** The database goes away under the work. A suite of its own: the other tests keep their connections. */
@@ -30,6 +31,9 @@ final class OutageTest extends CommittedCase
             usleep(20_000);
         }
         $this->db()->close();
+        $answer = (self::$kernel ?? self::bootKernel())->handle(Request::create('/sign-in'));
+        self::assertSame(503, $answer->getStatusCode(), 'while it is away a page says so');
+        self::assertStringContainsString('The database cannot be reached right now', (string) $answer->getContent());
         (new Process(
             ['bash', \dirname(__DIR__, 2).'/nelbix', 'console', 'nelbix:status', '--env=test'],
             null,
