@@ -50,6 +50,12 @@ enum AccountRole: string
         ];
     }
 
+    /** @return list<self> the control accounts whose items stand on one side */
+    public static function controlsOf(Side $side): array
+    {
+        return array_values(array_filter(self::controls(), static fn (self $r): bool => $r->side() === $side));
+    }
+
     /** The sign that turns ledger sign (debit +) into the sign of the account's normal balance. */
     public function normalSign(): int
     {

@@ -194,7 +194,7 @@ final readonly class Placer
      *
      * @param list<OpenItem> $items
      *
-     * @return list<non-empty-array<int, array{gross: int, discount: int}>>
+     * @return list<array<int, array{gross: int, discount: int}>>
      */
     private static function sums(int $amount, array $items, Day $on): array
     {

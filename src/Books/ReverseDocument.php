@@ -47,6 +47,7 @@ final readonly class ReverseDocument
         private EntityManagerInterface $entities,
         private SettlementBook $book,
         private DocumentBook $documents,
+        private DocumentChecks $checks,
         private LedgerWriter $ledger,
         private PeriodGate $periods,
         private Settings $settings,
@@ -81,13 +82,14 @@ final readonly class ReverseDocument
                     ),
                 );
             }
+            $this->checks->giveUp($documentId, $reason);
             $from =
                 'original' === $this->settings->of($actor->companyId)->values['reversal_date']
                     ? $document->postingDate
                     : $this->booksDay->of($actor->companyId);
             $day = $this->periods->firstOpen(
                 $actor->companyId,
-                $from ?? $this->booksDay->of($actor->companyId),
+                $this->notBefore($documentId, $from ?? $this->booksDay->of($actor->companyId)),
                 $this->sides($document),
             );
 
@@ -116,21 +118,70 @@ final readonly class ReverseDocument
                 );
             }
             foreach ($this->standing($documentId) as $settlement) {
-                $this->book->undo($actor, (int) $settlement['id'], $day);
+                if (null === $settlement['transfer_id']) {
+                    $this->book->undo($actor, (int) $settlement['id'], $day);
+                } else {
+                    $this->withdraw($actor, (int) $settlement['transfer_id'], $day, $reason);
+                }
             }
-            $this->entities
-                ->getConnection()
-                ->executeStatement(
-                    "UPDATE bank_check SET state = 'voided', reason = ? WHERE document_id = ? AND state = 'issued'",
-                    [mb_substr($reason, 0, 255), $documentId],
+            $this->checks->giveUp($documentId, $reason);
+            if ($day->isBefore($this->notBefore($documentId, $day))) {
+                throw Refused::because(
+                    'date',
+                    \sprintf(
+                        'What this money settled was opened again on %s; date it then or later.',
+                        $this->notBefore($documentId, $day)->long(),
+                    ),
                 );
+            }
 
             return $this->write($actor, $document, $day, $reason, $word);
         });
     }
 
+    /**
+     * The money is gone, so a refund of it that nobody has paid yet is withdrawn, also out of a run, which cannot be posted with it
+     * then. One that was paid stands, and leaves the opposite item of the money open.
+     */
+    private function withdraw(Actor $actor, int $transferId, Day $day, string $reason): void
+    {
+        $transfer =
+            $this->entities->find(Document::class, $transferId) ?? throw new \LogicException('The transfer is gone.');
+        $items = array_map(
+            'intval',
+            $this->entities
+                ->getConnection()
+                ->fetchFirstColumn('SELECT id FROM open_item WHERE document_id = ? ORDER BY part', [$transferId]),
+        );
+        $records = $this->book->lock($actor, $items);
+        foreach ($records as $record) {
+            if ($record->part > 1 && $record->open !== $record->original) {
+                return;
+            }
+        }
+        foreach ($records as $record) {
+            $record->reserve(null);
+        }
+        $this->entities->flush();
+        $this->undoTransfer($actor, $transfer, $day);
+        $this->write($actor, $transfer, $day, $reason, 'withdrawn');
+    }
+
+    /** The day, or the latest undo of the document's items when that is later. */
+    private function notBefore(int $documentId, Day $day): Day
+    {
+        $items = array_map(
+            'intval',
+            $this->entities
+                ->getConnection()
+                ->fetchFirstColumn('SELECT id FROM open_item WHERE document_id = ?', [$documentId]),
+        );
+
+        return Day::latest($day, ...array_values($this->book->lastUndone($items)));
+    }
+
     /** @throws Refused once the item that the transfer made for later was touched */
-    private function undoTransfer(Actor $actor, Document $document): void
+    private function undoTransfer(Actor $actor, Document $document, ?Day $on = null): void
     {
         $touched = $this->entities->getConnection()->fetchAssociative(
             <<<'SQL'
@@ -161,7 +212,7 @@ final readonly class ReverseDocument
                     $document->id,
                 ]) as $settlement
         ) {
-            $this->book->undo($actor, (int) $settlement);
+            $this->book->undo($actor, (int) $settlement, $on);
         }
     }
 
@@ -202,14 +253,15 @@ final readonly class ReverseDocument
             : [$document->side];
     }
 
-    /** @return list<array{id: int|string, numbers: string}> settlements that stand on the document's items */
+    /** @return list<array{id: int|string, numbers: string, transfer_id: int|string|null}> settlements that stand on its items */
     private function standing(int $documentId): array
     {
-        /** @var list<array{id: int|string, numbers: string}> */
+        /** @var list<array{id: int|string, numbers: string, transfer_id: int|string|null}> */
         return $this->entities->getConnection()->fetchAllAssociative(
             <<<'SQL'
-            SELECT s.id, GROUP_CONCAT(DISTINCT o.number ORDER BY o.id SEPARATOR ' and ') AS numbers
+            SELECT s.id, GROUP_CONCAT(DISTINCT o.number ORDER BY o.id SEPARATOR ' and ') AS numbers, MAX(w.id) AS transfer_id
             FROM settlement s
+            LEFT JOIN document w ON w.id = s.document_id AND w.id <> ? AND w.kind = 'refund_request' AND w.reverses_id IS NULL
             JOIN settlement_line l ON l.settlement_id = s.id
             JOIN open_item i ON i.id = l.item_id
             JOIN settlement_line m ON m.settlement_id = s.id
@@ -219,7 +271,7 @@ final readonly class ReverseDocument
             ORDER BY s.id
             SQL
             ,
-            [$documentId],
+            [$documentId, $documentId],
         );
     }
 

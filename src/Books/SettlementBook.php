@@ -138,6 +138,7 @@ final readonly class SettlementBook
         );
         $taxes = $this->correctedTax->of(self::discounted($requests));
         $limits = $this->limits->of($actor, $requests);
+        $undone = $this->lastUndone(array_keys($items));
         $settlements = $lines = $adjustments = $orders = $moved = $open = [];
         $now = $this->clock->now();
         foreach ($requests as $n => $request) {
@@ -161,6 +162,7 @@ final readonly class SettlementBook
                 $rate = $this->rateOf($actor, $request, $one->currency);
                 $this->limits->check($actor, $request, $placed, $limits, $rate);
             }
+            $this->mustNotBeBefore($request->date, $undone, $placed);
             $draft = $this->work($actor, $request, $placed, $taxes);
             $first = $draft->lines[0]->item;
             $settlements[$n] = $settlement = new Settlement(
@@ -461,6 +463,60 @@ final readonly class SettlementBook
         }
 
         return $settlement;
+    }
+
+    /**
+     * The day of the latest undo or event of items: nothing that touches one of them is dated before, so that what was open on
+     * every past day stays between zero and the original. Source: rules.md, Journal entries.
+     *
+     * @param list<int> $itemIds
+     *
+     * @return array<int, Day> by item, of those that were opened again
+     */
+    public function lastUndone(array $itemIds): array
+    {
+        $days = [];
+        foreach (array_chunk($itemIds, 1000) as $ids) {
+            $rows = $this->entities->getConnection()->fetchAllKeyValue(
+                <<<'SQL'
+                SELECT l.item_id, MAX(s.undone_on)
+                FROM settlement_line l
+                JOIN settlement s ON s.id = l.settlement_id
+                WHERE l.item_id IN (?) AND s.undone_on IS NOT NULL
+                GROUP BY l.item_id
+                SQL
+                ,
+                [$ids],
+                [ArrayParameterType::INTEGER],
+            );
+            foreach ($rows as $item => $day) {
+                $days[(int) $item] = Day::of((string) $day);
+            }
+        }
+
+        return $days;
+    }
+
+    /**
+     * @param array<int, Day> $undone by item
+     * @param array<int, OpenItem> $items
+     *
+     * @throws Refused naming the item and the first day that does
+     */
+    private function mustNotBeBefore(Day $date, array $undone, array $items): void
+    {
+        foreach ($items as $id => $item) {
+            if (isset($undone[$id]) && $date->isBefore($undone[$id])) {
+                throw Refused::because(
+                    'date',
+                    \sprintf(
+                        '%s was opened again on %s; nothing settles it before that day. Date it then or later.',
+                        $item->number,
+                        $undone[$id]->long(),
+                    ),
+                );
+            }
+        }
     }
 
     /** @throws Refused naming the proposal that holds the item */

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Close;
 
+use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Platform\Settings;
@@ -12,6 +13,8 @@ use Nelbix\Core\Aging\AgingRow;
 use Nelbix\Core\Aging\AgingSum;
 use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\AccountRole;
+use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 
 /** The aging of one side as of a day. The database sums per party, date and class; the core puts the sums into buckets. */
@@ -73,11 +76,12 @@ final readonly class AgingQuery
             $sql." GROUP BY i.party_id, i.$column, i.kind HAVING amount <> 0 ORDER BY i.party_id",
             $parameters,
         );
-        $sums = (static function () use ($rows): iterable {
+        $sums = (static function () use ($rows, $side): iterable {
             foreach ($rows->iterateNumeric() as [$party, $date, $kind, $amount]) {
+                // by what it is, not by its sign: an opposite item of a bounced receipt is a credit taken back
                 $class = match (true) {
                     'prepayment' === $kind => AgingSum::PREPAYMENT,
-                    (int) $amount < 0 || \in_array($kind, ['credit_note', 'receipt', 'payment'], true) => AgingSum::CREDIT,
+                    DocumentKind::from((string) $kind)->itemSign($side) < 0 => AgingSum::CREDIT,
                     default => AgingSum::ITEM,
                 };
                 yield new AgingSum((int) $party, (string) $date, $class, (int) $amount);
@@ -98,6 +102,25 @@ final readonly class AgingQuery
         }
 
         return $result;
+    }
+
+    /** What the control accounts of a side hold on a day, in base currency, positive where items are: the foot of the aging. */
+    public function control(int $companyId, Side $side, Day $asOf): int
+    {
+        $roles = array_map(static fn (AccountRole $r): string => $r->value, AccountRole::controlsOf($side));
+
+        return $side->ledgerSign() *
+            (int) $this->db->fetchOne(
+                <<<'SQL'
+                SELECT COALESCE(SUM(l.base), 0)
+                FROM journal_line l
+                JOIN account a ON a.id = l.account_id
+                WHERE a.company_id = ? AND a.role IN (?) AND l.posting_date <= ?
+                SQL
+                ,
+                [$companyId, $roles, $asOf->iso()],
+                [1 => ArrayParameterType::STRING],
+            );
     }
 
     /**

@@ -85,17 +85,7 @@ final class CloseController extends Screen
             );
         }
         $partyId = $request->query->getInt('party') ?: null;
-        $control =
-            (int) $this->db->fetchOne(
-                <<<'SQL'
-                SELECT COALESCE(SUM(l.base), 0)
-                FROM journal_line l
-                JOIN account a ON a.id = l.account_id
-                WHERE a.company_id = ? AND a.role IN (?, ?) AND l.posting_date <= ?
-                SQL
-                ,
-                [$desk->id(), $side->controlRole()->value, $side->prepaymentRole()->value, $asOf->iso()],
-            ) * $side->ledgerSign();
+        $control = $query->control($desk->id(), $side, $asOf);
         $behind =
             null === $partyId ? [] : $items->asOf($desk->id(), $side, $asOf, $asOf->equals($desk->today), $partyId);
 

@@ -629,7 +629,8 @@ final class ScreenTest extends ScreenCase
         self::assertStringContainsString('is void as of 15 Jun 2026', $do($payment, 'void', 'lost'));
         self::assertSame(50000, $this->open($this->itemOf($id)));
         self::assertStringContainsString(
-            'Reversed VI-26-00001 with VI-26-00002, dated 10 Jun 2026',
+            // not on its own day, 10 June: the payment that was voided on the 15th had settled it until then
+            'Reversed VI-26-00001 with VI-26-00002, dated 15 Jun 2026',
             $do($id, 'reverse'),
         );
         self::assertStringContainsString('already reversed', $do($id, 'reverse'));
