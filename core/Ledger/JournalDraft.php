@@ -54,6 +54,25 @@ final readonly class JournalDraft
         );
     }
 
+    /** What is left when another entry is taken back: one line an account and party, in base currency where the two differ in theirs. */
+    public function less(self $other): self
+    {
+        $sums = [];
+        foreach ([...$this->lines, ...$other->reversed()->lines] as $l) {
+            $key = $l->account.' '.$l->party;
+            $sums[$key] = new DraftLine(
+                $l->account,
+                ($sums[$key]->base ?? 0) + $l->base,
+                $this->currency === $other->currency ? ($sums[$key]->amount ?? 0) + $l->amount : 0,
+                '',
+                $l->analysis,
+                $l->party,
+            );
+        }
+
+        return self::of($this->currency, array_values($sums));
+    }
+
     /** What the entry moves on an account, in ledger sign, base minor units. */
     public function movementOn(int $account): int
     {

@@ -6,17 +6,20 @@ namespace Nelbix\App\Books;
 
 use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Codes\CodeBook;
+use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Tax\TaxCalculator;
 use Nelbix\Core\Tax\TaxCode;
 use Nelbix\Core\Tax\TaxLine;
+use Nelbix\Core\Tax\TaxResult;
 
 /** The tax inside a discount, for codes that say a discount corrects tax; valued at the invoice's rate. */
 final readonly class CorrectedTax
 {
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private CodeBook $codes)
     {
     }
 
@@ -52,6 +55,41 @@ final readonly class CorrectedTax
         }
 
         return $found;
+    }
+
+    /**
+     * The same of an invoice that is only planned.
+     *
+     * @param list<int> $itemIds under which its items go
+     *
+     * @return array<int, non-empty-list<array<string, mixed>>> by item
+     */
+    public function planned(Actor $actor, TaxResult $tax, BigDecimal $rate, array $itemIds): array
+    {
+        $rows = [];
+        $corrects = false;
+        foreach ($this->codes->taxCodes($actor->companyId) as $record) {
+            $line = $tax->taxes[$record->code] ?? null;
+            if (null !== $line) {
+                $corrects = $corrects || $record->discountCorrectsTax;
+                $rows[] = [
+                    'code' => $record->code,
+                    'rate' => (string) $line->code->rate,
+                    'account_id' => $record->accountId,
+                    'reverse_account_id' => $record->reverseAccountId,
+                    'inclusive' => $line->code->inclusive,
+                    'recoverable_percent' => (string) ($line->code->recoverablePercent ?? '100'),
+                    'discount_corrects_tax' => $line->code->discountCorrectsTax,
+                    'net' => $line->net,
+                    'tax' => $line->tax,
+                    'recoverable' => $line->recoverable,
+                    'document_net' => $tax->net,
+                    'document_rate' => (string) $rate,
+                ];
+            }
+        }
+
+        return [] === $rows || !$corrects ? [] : array_fill_keys($itemIds, $rows);
     }
 
     /**

@@ -113,6 +113,10 @@ class Document
     #[ORM\Column]
     public ?int $againstId = null;
 
+    /** @var list<string>|null which of the fields that are worked out were typed: number, due_date, rate, tax.CODE */
+    #[ORM\Column(type: 'json', nullable: true)]
+    public ?array $typed = null;
+
     /** Why it is not the one it looks like. */
     #[ORM\Column(length: 255)]
     public string $lookAlikeReason = '';

@@ -70,18 +70,7 @@ final readonly class ReverseDocument
             if ($document->kind->isTransfer()) {
                 $this->undoTransfer($actor, $document);
             }
-            $standing = $this->standing($documentId);
-            if ([] !== $standing) {
-                throw Refused::because(
-                    '',
-                    \sprintf(
-                        '%s is settled with %s; undo %s first.',
-                        $document->number,
-                        implode(', ', array_unique(array_column($standing, 'numbers'))),
-                        1 === \count($standing) ? 'that settlement' : 'those settlements',
-                    ),
-                );
-            }
+            $this->mustStandAlone($document);
             $this->checks->giveUp($documentId, $reason);
             $from =
                 'original' === $this->settings->of($actor->companyId)->values['reversal_date']
@@ -95,6 +84,23 @@ final readonly class ReverseDocument
 
             return $this->write($actor, $document, $day, $reason, 'reversed');
         });
+    }
+
+    /** @throws Refused while another settlement stands on it, with the list of what to undo first */
+    public function mustStandAlone(Document $document): void
+    {
+        $standing = $this->standing($document->id());
+        if ([] !== $standing) {
+            throw Refused::because(
+                '',
+                \sprintf(
+                    '%s is settled with %s; undo %s first.',
+                    $document->number,
+                    implode(', ', array_unique(array_column($standing, 'numbers'))),
+                    1 === \count($standing) ? 'that settlement' : 'those settlements',
+                ),
+            );
+        }
     }
 
     /**

@@ -224,10 +224,13 @@ final readonly class SettlementBook
      * The same worked out without storing it, for the entry panel.
      *
      * @param array<int, OpenItem> $items by id
+     * @param array<int, non-empty-list<array<string, mixed>>>|null $taxes of items that are not stored yet, by item
      */
-    public function draft(Actor $actor, SettlementRequest $request, array $items): SettlementDraft
+    public function draft(Actor $actor, SettlementRequest $request, array $items, ?array $taxes = null): SettlementDraft
     {
-        return $this->work($actor, $request, $items, $this->correctedTax->of(self::discounted([$request])));
+        $taxes ??= $this->correctedTax->of(self::discounted([$request]));
+
+        return $this->work($actor, $request, $items, $taxes);
     }
 
     /**

@@ -91,26 +91,46 @@ final readonly class DocumentForm
         if (!$same) {
             return $form;
         }
-        $tax = [];
-        foreach (
-            $this->db->fetchAllKeyValue(
-                'SELECT c.code, x.tax FROM document_tax x JOIN tax_code c ON c.id = x.tax_code_id WHERE x.document_id = ?',
-                [$d->id()],
-            ) as $code => $minor
-        ) {
-            $tax[(string) $code] = Money::of((int) $minor, $d->currency)->decimal();
-        }
+        $typed = static fn (string $field): bool => \in_array($field, $d->typed ?? [], true);
 
         return [
             ...$form,
-            'number' => $d->theirNumber,
+            'number' => Side::Payables === $d->side ? $d->theirNumber : ($typed('number') ? (string) $d->number : ''),
             'document_date' => $d->documentDate?->long() ?? '',
             'posting_date' => $d->postingDate?->long() ?? '',
+            'due_date' => $typed('due_date') ? $d->dueDate?->long() ?? '' : '',
             'start_date' => $d->startDate?->long() ?? '',
-            'rate' => BigDecimal::of($d->rate)->isEqualTo(1)
-                ? ''
-                : (string) BigDecimal::of($d->rate)->stripTrailingZeros(),
-            'tax' => $tax,
+            'rate' => BigDecimal::of($d->rate)->isEqualTo(1) || (null !== $d->typed && !$typed('rate'))
+                    ? ''
+                    : (string) BigDecimal::of($d->rate)->stripTrailingZeros(),
+            'against' => null === $d->againstId
+                    ? ''
+                    : (string) $this->db->fetchOne('SELECT number FROM document WHERE id = ?', [$d->againstId]),
+            'look_alike_reason' => $d->lookAlikeReason,
+            'tax' => $this->typedTax($d, $typed),
         ];
+    }
+
+    /**
+     * Tax is worked out anew unless it was typed.
+     *
+     * @param \Closure(string): bool $typed
+     *
+     * @return array<string, string> by code
+     */
+    private function typedTax(Document $d, \Closure $typed): array
+    {
+        $tax = [];
+        $rows = $this->db->fetchAllKeyValue(
+            'SELECT c.code, x.tax FROM document_tax x JOIN tax_code c ON c.id = x.tax_code_id WHERE x.document_id = ?',
+            [$d->id()],
+        );
+        foreach ($rows as $code => $minor) {
+            if ($typed('tax.'.$code)) {
+                $tax[(string) $code] = Money::of((int) $minor, $d->currency)->decimal();
+            }
+        }
+
+        return $tax;
     }
 }

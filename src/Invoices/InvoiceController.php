@@ -8,8 +8,11 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\Approval;
 use Nelbix\App\Books\Document;
 use Nelbix\App\Books\DocumentState;
+use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Books\WhatItDid;
 use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\FileStore;
@@ -18,6 +21,7 @@ use Nelbix\App\Platform\Screen;
 use Nelbix\App\Platform\Typography;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Money\Rounding;
@@ -59,6 +63,8 @@ final class InvoiceController extends Screen
         private readonly PutRight $putRight,
         private readonly FileStore $files,
         private readonly LineTemplates $templates,
+        private readonly WhatItDid $did,
+        private readonly LedgerWriter $ledger,
     ) {
     }
 
@@ -105,7 +111,7 @@ final class InvoiceController extends Screen
     /** The form of a posted document, to post it anew and reverse what was posted. */
     #[Route('/document/{id<\d+>}/put-right', name: 'invoice_put_right', methods: ['GET'])]
     #[Needs('enter')]
-    public function putRight(Desk $desk, Side $side, int $id): Response
+    public function putRight(Desk $desk, Side $side, int $id, ReverseDocument $reverse): Response
     {
         $document = $this->posted($desk, $side, $id);
         if (
@@ -114,6 +120,18 @@ final class InvoiceController extends Screen
             || null !== $document->reversesId
         ) {
             throw $this->createNotFoundException('Only a posted invoice or note is put right.');
+        }
+
+        try {
+            $reverse->mustStandAlone($document);
+        } catch (Refused $e) {
+            $this->addFlash('refused', $e->getMessage());
+
+            return $this->redirectToRoute(
+                'document',
+                ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
+                303,
+            );
         }
 
         return $this->form($desk, $side, [...$this->documentForm->of($document, true), '_put_right' => (string) $id]);
@@ -276,23 +294,76 @@ final class InvoiceController extends Screen
             [$id],
         );
 
-        return \sprintf(
-            'Posted %s. %s %s by %s %s.%s%s%s',
-            $document->number,
-            ucfirst($side->value),
-            $document->kind->itemSign($side) > 0 ? 'rose' : 'fell',
-            Typography::amount($document->totalBase, $desk->company->baseCurrency),
-            $desk->company->baseCurrency,
-            null === $document->dueDate ? '' : ' Due '.$document->dueDate->long(),
-            false === $discount
-                ? '.'
-                : \sprintf(
-                    '; %s discount until %s.',
-                    Typography::amount((int) $discount['amount'], $document->currency),
-                    Typography::day((string) $discount['through']),
+        $did =
+            null === $document->replacesId
+                ? $this->did->words($desk->actor, [$id])
+                : $this->did->words($desk->actor, [$id, ...$this->reversalOf($document->replacesId)]);
+        $came = $this->cameWith($id);
+
+        return implode(
+            ' ',
+            array_filter([
+                \sprintf(
+                    'Posted %s%s.',
+                    $document->number,
+                    null === $document->replacesId
+                        ? ''
+                        : ', which puts '.$this->numberOf($document->replacesId).' right',
                 ),
-            Approval::Awaiting === $document->approval ? ' It awaits approval before it can be paid.' : '',
+                '' === $did && null !== $document->replacesId ? 'What is owed stays the same.' : $did,
+                null === $document->dueDate
+                    ? ''
+                    : \sprintf(
+                        'Due %s%s',
+                        $document->dueDate->long(),
+                        false === $discount
+                            ? '.'
+                            : \sprintf(
+                                '; %s discount until %s.',
+                                Typography::amount((int) $discount['amount'], $document->currency),
+                                Typography::day((string) $discount['through']),
+                            ),
+                    ),
+                [] === $came
+                    ? ''
+                    : \sprintf('With it came %s: %s', $came['number'], $this->did->words($desk->actor, [$came['id']])),
+                Approval::Awaiting === $document->approval ? 'It awaits approval before it can be paid.' : '',
+            ]),
         );
+    }
+
+    /** @return array{}|array{id: int, number: string} the receipt that was posted with an invoice */
+    private function cameWith(int $id): array
+    {
+        $receipt = $this->entities->getConnection()->fetchAssociative(
+            <<<'SQL'
+            SELECT r.id, r.number
+            FROM open_item i
+            JOIN settlement_line l ON l.item_id = i.id
+            JOIN settlement s ON s.id = l.settlement_id AND s.undone_on IS NULL
+            JOIN document r ON r.id = s.document_id AND r.kind = 'receipt'
+            WHERE i.document_id = ?
+            LIMIT 1
+            SQL
+            ,
+            [$id],
+        );
+
+        return false === $receipt ? [] : ['id' => (int) $receipt['id'], 'number' => (string) $receipt['number']];
+    }
+
+    /** @return list<int> */
+    private function reversalOf(int $id): array
+    {
+        return array_map(
+            'intval',
+            $this->entities->getConnection()->fetchFirstColumn('SELECT id FROM document WHERE reverses_id = ?', [$id]),
+        );
+    }
+
+    private function numberOf(int $id): string
+    {
+        return (string) $this->entities->getConnection()->fetchOne('SELECT number FROM document WHERE id = ?', [$id]);
     }
 
     /**
@@ -387,6 +458,7 @@ final class InvoiceController extends Screen
             'input' => $input,
             'plan' => $plan,
             'came' => $came,
+            'net' => $this->net($plan, $raw),
             'refusal' => $refusal,
             'typed' => self::byField(array_values($typed)),
             'party' => $party,
@@ -415,7 +487,11 @@ final class InvoiceController extends Screen
                 $input->number,
                 $total,
                 $input->documentDate,
-                \is_string($raw['_draft'] ?? null) ? (int) $raw['_draft'] : null,
+                \is_string($raw['_put_right'] ?? null)
+                    ? (int) $raw['_put_right']
+                    : (\is_string($raw['_draft'] ?? null)
+                        ? (int) $raw['_draft']
+                        : null),
             ),
             'overLimit' => $this->overLimit($desk, $side, $party, $plan),
             'defaults' => $this->defaults($party),
@@ -423,6 +499,26 @@ final class InvoiceController extends Screen
             'lines' => self::formLines($raw, self::LINE),
             'rest' => $this->rest($desk, $side, $input, $raw, $total),
         ];
+    }
+
+    /**
+     * What changes when a document is put right: its new entry less the one that is reversed.
+     *
+     * @param array<mixed> $raw
+     */
+    private function net(?InvoicePlan $plan, array $raw): ?JournalDraft
+    {
+        $entry =
+            null === $plan || !\is_string($raw['_put_right'] ?? null)
+                ? false
+                : $this->entities
+                    ->getConnection()
+                    ->fetchOne(
+                        "SELECT id FROM journal_entry WHERE source_kind = 'document' AND source_id = ? AND reverses_id IS NULL",
+                        [(int) $raw['_put_right']],
+                    );
+
+        return null === $plan || false === $entry ? null : $plan->entry->less($this->ledger->draftOf((int) $entry));
     }
 
     /** How far the customer would be over their credit limit with this, in base; null when they are within it. */

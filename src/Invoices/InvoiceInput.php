@@ -52,4 +52,22 @@ final readonly class InvoiceInput
         public ?string $commissionPercent = null,
     ) {
     }
+
+    /** @return list<string> which of the fields that are worked out were typed: number, due_date, rate, tax.CODE */
+    public function typed(): array
+    {
+        $typed = array_map(
+            static fn (string $code): string => 'tax.'.$code,
+            array_map(strval(...), array_keys($this->taxOverrides)),
+        );
+        foreach (
+            ['number' => '' !== $this->number, 'due_date' => null !== $this->dueDate, 'rate' => null !== $this->rate] as $field => $is
+        ) {
+            if ($is) {
+                $typed[] = $field;
+            }
+        }
+
+        return $typed;
+    }
 }

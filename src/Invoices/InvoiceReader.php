@@ -14,6 +14,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Fields;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\LineKind;
 use Nelbix\Core\Ledger\Side;
@@ -140,6 +141,7 @@ final readonly class InvoiceReader
                 $file,
                 $money,
                 $problems,
+                $kind,
             );
             if (null !== $line) {
                 $lines[(int) $k] = $line;
@@ -300,6 +302,7 @@ final readonly class InvoiceReader
         bool $file,
         \Closure $money,
         ProblemList $problems,
+        DocumentKind $documentKind,
     ): ?LineInput {
         $text = (new Fields($raw))->text(...);
         $field = static fn (string $key): string => \sprintf('lines.%d.%s', $k, $key);
@@ -308,9 +311,15 @@ final readonly class InvoiceReader
             return null;
         }
         $account = $problems->attempt(
-            fn (): int => '' === $text('account') && null !== $party?->defaultAccountId
-                ? $party->defaultAccountId
-                : $this->chart->postable($actor->companyId, $text('account'), $field('account')),
+            fn (): int => match (true) {
+                DocumentKind::FinanceCharge === $documentKind => $this->chargeAccount(
+                    $actor,
+                    $text('account'),
+                    $field('account'),
+                ),
+                '' === $text('account') && null !== $party?->defaultAccountId => $party->defaultAccountId,
+                default => $this->chart->postable($actor->companyId, $text('account'), $field('account')),
+            },
         );
         $priced = $file
             ? null
@@ -379,5 +388,16 @@ final readonly class InvoiceReader
                 $lineKind,
                 0 === $allowance ? null : $allowance,
             );
+    }
+
+    /** A finance charge is income of its own kind. @throws Refused when another account is typed */
+    private function chargeAccount(Actor $actor, string $typed, string $field): int
+    {
+        $own = $this->chart->role($actor->companyId, AccountRole::FinanceChargeIncome);
+        if ('' !== $typed && $this->chart->postable($actor->companyId, $typed, $field) !== $own) {
+            throw Refused::because($field, 'A finance charge goes to finance charge income; leave the account empty.');
+        }
+
+        return $own;
     }
 }

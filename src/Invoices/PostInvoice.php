@@ -191,6 +191,7 @@ final readonly class PostInvoice
         $document->againstId = $input->againstId;
         $document->salesperson = $input->salesperson;
         $document->commissionPercent = $input->commissionPercent;
+        $document->typed = $input->typed();
         $document->approval = $this->approval($actor, $input, $plan);
         $document->theirNumber = Side::Payables === $input->side ? $input->number : '';
         $document->theirKey = LookAlikes::key($document->theirNumber);

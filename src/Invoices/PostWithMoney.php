@@ -20,6 +20,10 @@ interface PostWithMoney
      */
     public function post(Actor $actor, InvoiceInput $input, ?string $idempotencyKey = null, ?int $draftId = null): int;
 
-    /** The entry of the money, for the panel beside the form. */
-    public function preview(Actor $actor, InvoiceInput $input, InvoicePlan $plan): ?JournalDraft;
+    /**
+     * The entries of the money and of its settlement, as posting writes them, for the panel beside the form.
+     *
+     * @return array<string, ?JournalDraft> by what they are, in words; empty without money
+     */
+    public function preview(Actor $actor, InvoiceInput $input, InvoicePlan $plan): array;
 }

@@ -53,9 +53,12 @@ final readonly class PutRight
                     'A document is put right as the kind it is; reverse it to enter it as another.',
                 );
             }
-            $this->reverseDocument->reverse($actor, $documentId, '' === trim($reason) ? 'put right' : trim($reason));
+            $this->reverseDocument->reverse($actor, $documentId, trim($reason));
             $id = $this->postInvoice->post($actor, $input);
-            $this->db->executeStatement('UPDATE document SET replaces_id = ? WHERE id = ?', [$documentId, $id]);
+            $this->db->executeStatement(
+                'UPDATE document d JOIN document o ON o.id = ? SET d.replaces_id = o.id, d.reference = o.reference WHERE d.id = ?',
+                [$documentId, $id],
+            );
             $this->db->executeStatement(
                 "UPDATE stored_file SET subject_id = ? WHERE company_id = ? AND subject = 'paper' AND subject_id = ?",
                 [$id, $actor->companyId, $documentId],

@@ -7,6 +7,7 @@ namespace Nelbix\App\Money;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\SettleItems;
 use Nelbix\App\Books\SettlementBook;
+use Nelbix\App\Books\WhatItDid;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Platform\Desk;
@@ -46,6 +47,7 @@ final class BoardController extends Screen
         private readonly Chart $chart,
         private readonly Connection $db,
         private readonly PeriodGate $periods,
+        private readonly WhatItDid $did,
     ) {
     }
 
@@ -116,22 +118,23 @@ final class BoardController extends Screen
             );
         }
         $number = (string) $this->db->fetchOne('SELECT number FROM document WHERE id = ?', [$id]);
+        $left = $board->left();
         $this->say(
-            \sprintf(
-                'Posted %s. %s %s by %s %s; %s %s. Undo the settlement on this page if it was placed wrongly.',
-                $number,
-                ucfirst($side->value),
-                BoardMode::Refund === $mode ? 'rose' : 'fell',
-                Typography::amount(
-                    $board->amount +
-                        array_sum($board->discount) +
-                        array_sum($board->small) +
-                        array_sum($board->withheld),
-                    $board->currency,
-                ),
-                $board->currency,
-                Typography::amount($board->left(), $board->currency),
-                DocumentKind::Prepayment === $board->input?->kind ? 'is a prepayment' : 'stays unapplied',
+            implode(
+                ' ',
+                array_filter([
+                    \sprintf('Posted %s.', $number),
+                    $this->did->words($desk->actor, [$id]),
+                    $left <= 0
+                        ? ''
+                        : \sprintf(
+                            '%s %s %s.',
+                            Typography::amount($left, $board->currency),
+                            $board->currency,
+                            DocumentKind::Prepayment === $board->input?->kind ? 'is a prepayment' : 'stays unapplied',
+                        ),
+                    [] === $board->placed ? '' : 'Undo the settlement on this page if it was placed wrongly.',
+                ]),
             ),
         );
 

@@ -6,6 +6,7 @@ namespace Nelbix\App\Money;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\CorrectedTax;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Invoices\InvoiceInput;
 use Nelbix\App\Invoices\InvoicePlan;
@@ -15,12 +16,14 @@ use Nelbix\App\Invoices\PostWithMoney;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\DocumentKind;
-use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Shares;
+use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
 use Nelbix\Core\Terms\EarlyDiscount;
+use Nelbix\Core\Terms\ScheduledPart;
 
 /** Posts a customer invoice, and the money that came with it as a receipt placed on it, in one transaction. */
 final readonly class PostInvoiceWithMoney implements PostWithMoney
@@ -31,6 +34,7 @@ final readonly class PostInvoiceWithMoney implements PostWithMoney
         private PostMoney $postMoney,
         private InvoicePlanner $planner,
         private Connection $db,
+        private CorrectedTax $correctedTax,
     ) {
     }
 
@@ -63,12 +67,46 @@ final readonly class PostInvoiceWithMoney implements PostWithMoney
         });
     }
 
-    /** The entry of the money, for the panel beside the form. */
-    public function preview(Actor $actor, InvoiceInput $input, InvoicePlan $plan): ?JournalDraft
+    public function preview(Actor $actor, InvoiceInput $input, InvoicePlan $plan): array
     {
-        return null === $input->moneyAmount
-            ? null
-            : $this->postMoney->preview($actor, $this->money($actor, $input, $plan, []), [])['money'];
+        if (null === $input->moneyAmount) {
+            return [];
+        }
+        $items = $this->planned($input, $plan);
+        $drafts = $this->postMoney->preview(
+            $actor,
+            $this->money($actor, $input, $plan, array_keys($items)),
+            $items,
+            $this->correctedTax->planned($actor, $plan->tax, $plan->rate, array_keys($items)),
+        );
+
+        return ['The money that came with it' => $drafts['money'], 'Its settlement' => $drafts['settlement']];
+    }
+
+    /** @return array<int, OpenItem> the items that the invoice is going to raise, under ids that no stored item has */
+    private function planned(InvoiceInput $input, InvoicePlan $plan): array
+    {
+        $items = [];
+        $bases = Shares::split($plan->base, array_map(static fn (ScheduledPart $p): int => $p->amount, $plan->parts));
+        foreach (0 === $plan->tax->total() ? [] : $plan->parts as $k => $part) {
+            $items[-1 - $k] = new OpenItem(
+                -1 - $k,
+                $input->side,
+                (int) $input->partyId,
+                $input->kind,
+                'this invoice',
+                $plan->controlId,
+                $input->currency,
+                $part->amount,
+                $bases[$k],
+                $part->amount,
+                $bases[$k],
+                $plan->postingDate,
+                $part->due,
+            );
+        }
+
+        return $items;
     }
 
     /** @param list<int> $items of the invoice, in order of its parts; empty places nothing */

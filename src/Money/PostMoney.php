@@ -188,12 +188,13 @@ final readonly class PostMoney
      * The entries as posting would write them: first the money, then the settlement. For the entry panel.
      *
      * @param array<int, \Nelbix\Core\OpenItems\OpenItem> $items the items it is placed on, by id
+     * @param array<int, non-empty-list<array<string, mixed>>>|null $taxes of items that are not stored yet, from CorrectedTax
      *
      * @return array{money: JournalDraft, settlement: ?JournalDraft}
      *
      * @throws Refused
      */
-    public function preview(Actor $actor, MoneyInput $input, array $items): array
+    public function preview(Actor $actor, MoneyInput $input, array $items, ?array $taxes = null): array
     {
         $rate = $this->check($actor, $input);
         $base = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
@@ -214,7 +215,7 @@ final readonly class PostMoney
                 $input->date,
                 $input->date,
             );
-            $settlement = $this->book->draft($actor, $this->request($input, 0, $rate, null), $items)->entry;
+            $settlement = $this->book->draft($actor, $this->request($input, 0, $rate, null), $items, $taxes)->entry;
         }
 
         return [

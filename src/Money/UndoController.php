@@ -41,10 +41,7 @@ final class UndoController extends Screen
             function () use ($desk, $side, $id, $document, $reason, $request, $reverse): string {
                 switch ((string) $request->request->get('_action')) {
                     case 'reverse':
-                        $other = $this->entities->find(
-                            Document::class,
-                            $reverse->reverse($desk->actor, $id, '' === $reason ? 'entered by mistake' : $reason),
-                        );
+                        $other = $this->entities->find(Document::class, $reverse->reverse($desk->actor, $id, $reason));
 
                         return \sprintf(
                             'Reversed %s with %s, dated %s. Its number is free to be entered again.',
@@ -54,13 +51,7 @@ final class UndoController extends Screen
                         );
                     case 'void':
                         $word = Side::Payables === $side ? 'voided' : 'bounced';
-                        $reverse->event(
-                            $desk->actor,
-                            $id,
-                            $desk->today,
-                            $word,
-                            '' === $reason ? 'no reason given' : $reason,
-                        );
+                        $reverse->event($desk->actor, $id, $desk->today, $word, $reason);
 
                         return \sprintf(
                             '%s is %s as of %s. What it had settled is open again, discounts included.',

@@ -118,7 +118,13 @@ final class DocumentsInTest extends ScreenCase
             \Nelbix\Core\Ledger\DocumentKind::Payment,
         );
         $number = (string) $this->db()->fetchOne('SELECT number FROM document WHERE id = ?', [$payment]);
-        $page = $this->post('/TEST/payables/document/'.$id.'/put-right', '/TEST/payables/invoice', [
+        $this->browser->request('GET', '/TEST/payables/document/'.$id.'/put-right');
+        self::assertStringContainsString(
+            'is settled with '.$number.'; undo that settlement first',
+            $this->browser->followRedirect()->filter('.said-refused')->text(),
+            'refused at opening',
+        );
+        $page = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [
             ...$values,
             '_key' => 'other',
             '_action' => 'post',
@@ -126,6 +132,7 @@ final class DocumentsInTest extends ScreenCase
         self::assertStringContainsString(
             'is settled with '.$number.'; undo that settlement first',
             $page->filter('.said-refused')->text(),
+            'and by the page that was open before',
         );
         self::assertSame(
             ['kind'],
@@ -583,5 +590,95 @@ final class DocumentsInTest extends ScreenCase
         // a payment of two fifths takes two fifths of the band's width
         self::assertMatchesRegularExpression('/^M[\d.]+ 72\.0L/', (string) $trail->filter('.owed')->attr('d'));
         self::assertStringNotContainsString('NAN', $trail->html());
+    }
+
+    /** Put right carries what was typed and works the rest out anew; its own original is no look-alike of it. */
+    public function testPutRightCarriesWhatWasTyped(): void
+    {
+        $first = $this->invoice(Side::Receivables, '300.00');
+        $credit = $this->invoice(Side::Receivables, '40.00', [
+            'kind' => 'credit_note',
+            'number' => 'OWN-7',
+            'against' => (string) $this->db()->fetchOne('SELECT number FROM document WHERE id = ?', [$first]),
+        ]);
+        $settlement = (int) $this->db()->fetchOne('SELECT id FROM settlement WHERE document_id = ?', [$credit]);
+        self::get(\Nelbix\App\Books\UndoSettlement::class)->undo($this->clerk, $settlement);
+        $page = $this->page('/TEST/receivables/document/'.$credit.'/put-right');
+        self::assertSame('OWN-7', $page->filter('#number')->attr('value'));
+        self::assertStringStartsWith('CI-26-', (string) $page->filter('#against')->attr('value'));
+
+        $typed = $this->invoice(Side::Payables, '100.00', [
+            'due_date' => '2026-08-20',
+            'number' => 'D-1',
+            'lines' => [['account' => '5000', 'amount' => '100.00', 'tax_code' => 'P8']],
+        ]);
+        self::get(ChangePosted::class)->amend($this->clerk, $typed, null, 'box 7');
+        $values = $this->putRightForm($typed);
+        self::assertSame('20 Aug 2026', $values['due_date']);
+        self::assertSame('', implode('', $values['tax'] ?? []), 'computed tax is worked out anew');
+        $values['lines'][0]['amount'] = '150.00';
+        $page = $this->post('/TEST/payables/document/'.$typed.'/put-right', '/TEST/payables/invoice', [
+            ...$values,
+            '_action' => 'post',
+        ]);
+        self::assertStringContainsString(
+            'which puts VI-26-00001 right. Payables rose by 54.00 USD.',
+            $page->filter('.said-done')->text(),
+            'the net effect',
+        );
+        self::assertSame(
+            ['2026-08-20', 'box 7', '16200'],
+            array_map(
+                strval(...),
+                array_values(
+                    $this->db()->fetchAssociative(
+                        'SELECT due_date, reference, total FROM document WHERE replaces_id = ?',
+                        [$typed],
+                    ) ?:
+                    [],
+                ),
+            ),
+        );
+        self::assertSame(
+            '',
+            $this->db()->fetchOne("SELECT detail FROM history WHERE action = 'reversed'"),
+            'nobody gave a reason',
+        );
+        $like = $this->invoice(Side::Payables, '77.00', ['number' => 'L-1']);
+        self::assertCount(
+            0,
+            $this->page('/TEST/payables/document/'.$like.'/put-right')->filter('#look_alike_reason'),
+        );
+    }
+
+    /** Money that comes with an invoice posts the entries that stood beside the form, its discount and corrected tax included. */
+    public function testTheFormPostsTheEntriesItShowed(): void
+    {
+        $this->db()->executeStatement("UPDATE tax_code SET discount_corrects_tax = 1, rate = 20 WHERE code = 'S8'");
+        self::get(\Doctrine\ORM\EntityManagerInterface::class)->clear();
+        self::get(\Nelbix\App\Codes\CodeBook::class)->reset();
+        $raw = [
+            'party' => 'C-1',
+            'document_date' => self::DAY,
+            'lines' => [['account' => '4000', 'amount' => '1000.00', 'tax_code' => 'S8']],
+            'money_amount' => '1176.00',
+            'money_bank' => '1000',
+        ];
+        $input = self::get(InvoiceReader::class)->read($this->clerk, Side::Receivables, $raw);
+        $plan = self::get(\Nelbix\App\Invoices\InvoicePlanner::class)->plan($this->clerk, $input);
+        $with = self::get(\Nelbix\App\Invoices\PostWithMoney::class);
+        $shown = [$plan->entry, ...array_values($with->preview($this->clerk, $input, $plan))];
+        $id = $with->post($this->clerk, $input);
+        $posted = [];
+        foreach ($this->db()->fetchFirstColumn('SELECT id FROM journal_entry ORDER BY id') as $entry) {
+            $posted[] = self::get(\Nelbix\App\Ledger\LedgerWriter::class)->draftOf((int) $entry);
+        }
+        $lines = static fn (?\Nelbix\Core\Ledger\JournalDraft $d): array => array_map(
+            static fn ($l): array => [$l->account, $l->base, $l->amount],
+            $d->lines ?? [],
+        );
+        self::assertSame(array_map($lines, $shown), array_map($lines, $posted));
+        self::assertSame(0, $this->open($this->itemOf($id)));
+        self::assertSame(-20000 + 400, $this->balance('2200'), 'the discount took its tax with it');
     }
 }

@@ -270,7 +270,7 @@ final class ScreenTest extends ScreenCase
             'kind' => 'prepayment',
             '_key' => 's2',
         ]);
-        self::assertStringContainsString('60.00 is a prepayment', $said->filter('.said-done')->text());
+        self::assertStringContainsString('60.00 USD is a prepayment', $said->filter('.said-done')->text());
         self::assertSame(
             [0, -6000],
             [
