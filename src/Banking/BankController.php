@@ -30,7 +30,7 @@ final class BankController extends Screen
     #[Needs(Permission::SeeLedger)]
     public function accounts(Desk $desk): Response
     {
-        return $this->render('bank/accounts.html.twig', [
+        return $this->render('banking/accounts.html.twig', [
             'jams' => $this->db->fetchOne('SELECT printer_jams_at FROM company WHERE id = ?', [$desk->id()]) ?: null,
             'jobs' => $this->db->fetchAllAssociative(
                 <<<'SQL'
@@ -145,7 +145,7 @@ final class BankController extends Screen
             );
         }
 
-        return $this->render('bank/register.html.twig', [
+        return $this->render('banking/register.html.twig', [
             'book' => $info,
             'rows' => $rows,
             'state' => $state,
@@ -223,7 +223,7 @@ final class BankController extends Screen
         ];
 
         return $paper->pdf(
-            'payables/checks_pdf.html.twig',
+            'banking/checks_pdf.html.twig',
             ['company' => $desk->company, 'checks' => [$check], 'test' => true],
             'test-print',
         );

@@ -83,7 +83,7 @@ final class BankFileController extends Screen
             );
         }
 
-        return $this->render('bank/files.html.twig', [
+        return $this->render('banking/files.html.twig', [
             'rows' => $rows,
             'banks' => $this->db->fetchAllKeyValue(
                 <<<SQL
@@ -104,7 +104,7 @@ final class BankFileController extends Screen
     {
         $file = $this->bankFile($desk, $id);
 
-        return $this->render('bank/file.html.twig', [
+        return $this->render('banking/file.html.twig', [
             'file' => $file,
             'bank' => $this->db->fetchAssociative('SELECT code, name, currency FROM bank_account WHERE id = ?', [
                 $file->bankAccountId,

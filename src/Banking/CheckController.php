@@ -73,7 +73,7 @@ final class CheckController extends Screen
         }
 
         return $paper->pdf(
-            'payables/checks_pdf.html.twig',
+            'banking/checks_pdf.html.twig',
             ['company' => $desk->company, 'checks' => array_values($checks)],
             'checks-'.$number,
         );

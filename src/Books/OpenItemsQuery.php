@@ -14,7 +14,8 @@ use Nelbix\Core\Ledger\Side;
  * from the undo's own date. Source: rules.md, Settlements.
  *
  * @phpstan-type ItemRow array{id: int, document_id: int, party_id: int, party: string, party_name: string, number: string,
- *     their_number: string, kind: string, currency: string, original: int, original_base: int, open: int, open_base: int, document_date: string,
+ *     their_number: string, kind: string, currency: string, original: int, original_base: int, open: int, open_base: int,
+ * document_date: string,
  *     posting_date: string, due_date: string, held: bool, approval: string, reserved_by: ?string, account_id: int,
  *     discount_through: ?string, discount: ?int}
  */

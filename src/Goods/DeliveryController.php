@@ -79,7 +79,7 @@ final class DeliveryController extends Screen
             );
         }
 
-        return $this->render('receiving/list.html.twig', [
+        return $this->render('goods/list.html.twig', [
             'rows' => $rows,
             'all' => $all,
             'total' => array_sum(
@@ -99,7 +99,7 @@ final class DeliveryController extends Screen
     #[Needs(Permission::RecordDeliveries)]
     public function live(Desk $desk, Request $request): Response
     {
-        return $this->render('receiving/live.html.twig', $this->worked($desk, $request->request->all()));
+        return $this->render('goods/live.html.twig', $this->worked($desk, $request->request->all()));
     }
 
     #[Route('/new', name: 'delivery_record', methods: ['POST'])]
@@ -140,7 +140,7 @@ final class DeliveryController extends Screen
     ): Response {
         $delivery = $this->found($entities->find(Delivery::class, $id), $desk->id());
 
-        return $this->render('receiving/delivery.html.twig', [
+        return $this->render('goods/delivery.html.twig', [
             'delivery' => $delivery,
             'party' => $this->db->fetchAssociative(
                 'SELECT p.id, p.code, p.name FROM delivery g JOIN party p ON p.id = g.party_id WHERE g.id = ?',
@@ -215,7 +215,7 @@ final class DeliveryController extends Screen
     private function form(Desk $desk, array $raw, array $problems = []): Response
     {
         return $this->render(
-            'receiving/form.html.twig',
+            'goods/form.html.twig',
             [
                 ...$this->worked($desk, $raw),
                 'problems' => $problems,

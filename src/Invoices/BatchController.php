@@ -83,7 +83,7 @@ final class BatchController extends Screen
             );
         }
 
-        return $this->render('batches/list.html.twig', ['side' => $side, 'rows' => $rows]);
+        return $this->render('invoices/batches/list.html.twig', ['side' => $side, 'rows' => $rows]);
     }
 
     #[Route('/open', name: 'batch_open', methods: ['POST'])]
@@ -169,7 +169,7 @@ final class BatchController extends Screen
 
         return new JsonResponse([
             'rows' => (object) $results,
-            'sum' => $this->renderView('batches/_sum.html.twig', $this->sums($desk, $side, $id)),
+            'sum' => $this->renderView('invoices/batches/_sum.html.twig', $this->sums($desk, $side, $id)),
         ]);
     }
 
@@ -210,7 +210,7 @@ final class BatchController extends Screen
         }
 
         return $this->render(
-            'batches/batch.html.twig',
+            'invoices/batches/batch.html.twig',
             [
                 'side' => $side,
                 'rows' => $rows,

@@ -107,7 +107,7 @@ final class DocumentController extends Screen
             );
         }
 
-        return $this->render('documents/list.html.twig', [
+        return $this->render('invoices/list.html.twig', [
             'side' => $side,
             'filters' => $filters,
             ...$list,
@@ -213,7 +213,7 @@ final class DocumentController extends Screen
             );
         }
 
-        return $this->render('documents/items.html.twig', [
+        return $this->render('invoices/items.html.twig', [
             'side' => $side,
             'as_of' => $asOf,
             'order' => $order,
@@ -265,7 +265,7 @@ final class DocumentController extends Screen
             [$id],
         );
 
-        return $this->render('documents/document.html.twig', [
+        return $this->render('invoices/document.html.twig', [
             'side' => $side,
             'document' => $document,
             'party' => $this->db->fetchAssociative('SELECT id, code, name FROM party WHERE id = ?', [
@@ -366,7 +366,7 @@ final class DocumentController extends Screen
         }
 
         return $paper->pdf(
-            'documents/invoice_pdf.html.twig',
+            'invoices/invoice_pdf.html.twig',
             ['printed' => $print->of($desk->company, [$id])],
             $document->number,
         );

@@ -168,7 +168,7 @@ final class InvoiceController extends Screen
     {
         $raw = $request->request->all();
 
-        return $this->render('documents/invoice_live.html.twig', $this->worked($desk, $side, $raw));
+        return $this->render('invoices/invoice_live.html.twig', $this->worked($desk, $side, $raw));
     }
 
     #[Route('/invoice', name: 'invoice_save', methods: ['POST'])]
@@ -377,7 +377,7 @@ final class InvoiceController extends Screen
         $input = $worked['input'];
 
         return $this->render(
-            'documents/invoice.html.twig',
+            'invoices/invoice.html.twig',
             [
                 ...$worked,
                 'banks' => Side::Payables === $side

@@ -113,7 +113,7 @@ final class NoteController extends Screen
             );
         }
 
-        return $this->render('documents/tasks.html.twig', ['rows' => $rows]);
+        return $this->render('invoices/tasks.html.twig', ['rows' => $rows]);
     }
 
     private function mayWrite(Desk $desk): void

@@ -73,7 +73,7 @@ final class PaperController extends Screen
         }
 
         return $this->render(
-            'documents/_paper.html.twig',
+            'invoices/_paper.html.twig',
             [
                 'side' => $side,
                 'papers' => [['id' => $id, 'name' => $upload->getClientOriginalName(), 'pages' => $pages]],

@@ -62,7 +62,7 @@ final class RecurringController extends Screen
             );
         }
 
-        return $this->render('recurring/list.html.twig', [
+        return $this->render('invoices/recurring/list.html.twig', [
             'side' => $side,
             'rows' => $rows,
             'due' => \count(
@@ -115,7 +115,7 @@ final class RecurringController extends Screen
     #[Needs('enter')]
     public function days(Desk $desk, Side $side, Request $request): Response
     {
-        return $this->render('recurring/_days.html.twig', $this->nextDays($desk, $request->request->all()));
+        return $this->render('invoices/recurring/_days.html.twig', $this->nextDays($desk, $request->request->all()));
     }
 
     #[Route('/prepare', name: 'recurring_prepare', methods: ['POST'])]
@@ -176,7 +176,7 @@ final class RecurringController extends Screen
     private function form(Desk $desk, Side $side, Document $like, array $form, array $problems = []): Response
     {
         return $this->render(
-            'recurring/form.html.twig',
+            'invoices/recurring/form.html.twig',
             [
                 'side' => $side,
                 'like' => $like,

@@ -86,7 +86,7 @@ final class SplitController extends Screen
         }
 
         return $this->render(
-            'documents/_split.html.twig',
+            'invoices/_split.html.twig',
             ['side' => $side, 'templates' => $this->templates->of($desk->id(), $side), 'splitSaid' => $said],
             new Response(null, null === $said ? 200 : 422),
         );

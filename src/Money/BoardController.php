@@ -74,7 +74,7 @@ final class BoardController extends Screen
     {
         $this->mayUse($desk, $side, $mode);
 
-        return $this->render('board/live.html.twig', $this->worked($desk, $side, $mode, $request->request->all()));
+        return $this->render('money/live.html.twig', $this->worked($desk, $side, $mode, $request->request->all()));
     }
 
     #[Route('', name: 'board_post', methods: ['POST'])]
@@ -183,7 +183,7 @@ final class BoardController extends Screen
     private function board(Desk $desk, Side $side, BoardMode $mode, array $raw, array $problems = []): Response
     {
         return $this->render(
-            'board/board.html.twig',
+            'money/board.html.twig',
             [
                 ...$this->worked($desk, $side, $mode, $raw),
                 'problems' => $problems,

@@ -133,7 +133,7 @@ final class UndoController extends Screen
             $wrong = $e->getMessage();
         }
 
-        return $this->render('documents/_refund_entry.html.twig', [
+        return $this->render('money/_refund_entry.html.twig', [
             'draft' => $draft,
             'wrong' => $wrong,
             'accounts' => $chart->accounts($desk->id()),

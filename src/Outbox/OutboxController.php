@@ -102,7 +102,7 @@ final class OutboxController extends Screen
             );
         }
 
-        return $paper->pdf('documents/invoice_pdf.html.twig', ['printed' => $printed], 'invoices');
+        return $paper->pdf('invoices/invoice_pdf.html.twig', ['printed' => $printed], 'invoices');
     }
 
     #[Route('/receivables/send', name: 'invoices_send', methods: ['POST'])]

@@ -76,7 +76,7 @@ final readonly class SendInvoices
                         ),
                     )
                     ->attach(
-                        $this->paper->bytes('documents/invoice_pdf.html.twig', ['printed' => [$p]]),
+                        $this->paper->bytes('invoices/invoice_pdf.html.twig', ['printed' => [$p]]),
                         $p['d']['number'].'.pdf',
                         'application/pdf',
                     );

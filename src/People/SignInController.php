@@ -30,7 +30,7 @@ final class SignInController extends AbstractController
         $error = $utils->getLastAuthenticationError();
 
         return $this->render(
-            'platform/sign_in.html.twig',
+            'people/sign_in.html.twig',
             [
                 'last' => $utils->getLastUsername(),
                 'error' => null === $error

@@ -71,7 +71,7 @@ final class PartyController extends Screen
             );
         }
 
-        return $this->render('parties/list.html.twig', [
+        return $this->render('setup/parties/list.html.twig', [
             'side' => $side,
             'q' => $q,
             'rows' => $rows,
@@ -106,29 +106,32 @@ final class PartyController extends Screen
         }
         $party = $this->party($desk, $side, $id);
 
-        return $this->render(self::isLive($request) ? 'parties/_details.html.twig' : 'parties/party.html.twig', [
-            'side' => $side,
-            'party' => $party,
-            'items' => $items->ofParty($desk->id(), $side, $id, $desk->today),
-            'term' => null === $party->termId ? null : $codes->terms($desk->id())[$party->termId],
-            'account' => null === $party->defaultAccountId ? null : $chart->account($desk->id(), $party->defaultAccountId),
-            'history' => $history->of($desk->id(), 'party', $id),
-            ...$this->details->of($id),
-            'banks' => $this->banks->of($id),
-            'profile' => $this->profile->form($party, $desk->company->baseCurrency),
-            'twins' => $this->twins->of(
-                $desk->id(),
-                $side,
-                $party->name,
-                $party->taxNumber,
-                $party->iban,
-                $party->routingNumber,
-                $party->accountNumber,
-                $id,
-            ),
-            'linked' => null === $party->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId),
-            'documents' => $list->lastDocuments($desk->id(), $id),
-        ]);
+        return $this->render(
+            self::isLive($request) ? 'setup/parties/_details.html.twig' : 'setup/parties/party.html.twig',
+            [
+                'side' => $side,
+                'party' => $party,
+                'items' => $items->ofParty($desk->id(), $side, $id, $desk->today),
+                'term' => null === $party->termId ? null : $codes->terms($desk->id())[$party->termId],
+                'account' => null === $party->defaultAccountId ? null : $chart->account($desk->id(), $party->defaultAccountId),
+                'history' => $history->of($desk->id(), 'party', $id),
+                ...$this->details->of($id),
+                'banks' => $this->banks->of($id),
+                'profile' => $this->profile->form($party, $desk->company->baseCurrency),
+                'twins' => $this->twins->of(
+                    $desk->id(),
+                    $side,
+                    $party->name,
+                    $party->taxNumber,
+                    $party->iban,
+                    $party->routingNumber,
+                    $party->accountNumber,
+                    $id,
+                ),
+                'linked' => null === $party->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId),
+                'documents' => $list->lastDocuments($desk->id(), $id),
+            ],
+        );
     }
 
     #[Route('/party', name: 'party_new', methods: ['GET'])]
@@ -251,7 +254,7 @@ final class PartyController extends Screen
     {
         $text = static fn (string $key): string => mb_substr((string) $request->request->get($key, ''), 0, 160);
 
-        return $this->render('parties/_twins.html.twig', [
+        return $this->render('setup/parties/_twins.html.twig', [
             'side' => $side,
             'twins' => $this->twins->of(
                 $desk->id(),
@@ -345,7 +348,7 @@ final class PartyController extends Screen
         }
 
         return $this->render(
-            'parties/_quick.html.twig',
+            'setup/parties/_quick.html.twig',
             ['side' => $side, 'form' => $form, 'problems' => $problems, 'errors' => self::byField($problems)],
             new Response(null, [] === $problems ? 200 : 422),
         );
@@ -393,7 +396,7 @@ final class PartyController extends Screen
     private function form(Desk $desk, Side $side, array $form, ?Party $party, array $problems): Response
     {
         return $this->render(
-            'parties/form.html.twig',
+            'setup/parties/form.html.twig',
             [
                 'side' => $side,
                 'form' => $form,

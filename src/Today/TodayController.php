@@ -21,7 +21,7 @@ final class TodayController extends Screen
     #[Needs(Permission::Enter)]
     public function today(Desk $desk, TodayQuery $query): Response
     {
-        return $this->render('platform/today.html.twig', [
+        return $this->render('today/today.html.twig', [
             'waits' => $query->of($desk->id(), $desk->today, $desk->actor->userId),
             'ahead' => TodayQuery::DAYS_AHEAD,
         ]);
@@ -96,7 +96,7 @@ final class TodayController extends Screen
                     [$desk->id(), addcslashes($q, '%_\\').'%', addcslashes($q, '%_\\').'%'],
                 );
 
-        return $this->render('platform/search.html.twig', [
+        return $this->render('today/search.html.twig', [
             'q' => $q,
             'documents' => $documents,
             'parties' => $parties,

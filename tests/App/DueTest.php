@@ -206,7 +206,7 @@ final class DueTest extends ScreenCase
         self::assertStringContainsString('45 d late', implode($cells('overdue')));
         self::assertCount(1, $cells('overdue'));
         self::assertStringContainsString('in 4 d', implode($cells('soon')));
-        self::assertStringContainsString('20.0037.24 %', implode($cells('discounts')));
+        self::assertStringContainsString('20.00 37.24 %', implode($cells('discounts')));
         self::assertCount(0, $cells('discounts?days=1'));
         $this->browser->request('GET', '/TEST/payables/due/discounts?format=csv');
         self::assertStringContainsString(

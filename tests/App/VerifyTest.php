@@ -93,20 +93,40 @@ final class VerifyTest extends AppCase
         yield 'item due date' => $day('open_item', 'due_date', 'document_id = '.$invoice);
         yield 'item posting date' => $day('open_item', 'posting_date', 'document_id = '.$invoice);
         yield 'item last moved on' => $day('open_item', 'last_moved_on', 'document_id = '.$invoice);
-        yield 'item raised in currency without base' => 'UPDATE open_item SET original = original + 1, open = open + 1 WHERE document_id = '.
-            $invoice;
-        yield 'item raised in base too' => 'UPDATE open_item SET original = original + 1, open = open + 1, original_base = original_base + 1,
-                open_base = open_base + 1 WHERE document_id = '.$invoice;
+        yield 'item raised in currency without base' => <<<'SQL'
+        UPDATE open_item
+        SET original = original + 1, open = open + 1
+        WHERE document_id =
+
+        SQL
+        .$invoice;
+        yield 'item raised in base too' => <<<'SQL'
+        UPDATE open_item
+        SET original = original + 1, open = open + 1, original_base = original_base + 1, open_base = open_base + 1
+        WHERE document_id =
+
+        SQL
+        .$invoice;
         foreach (['base', 'amount'] as $column) {
             yield 'ledger line '.$column => $plus('journal_line', $column, 'id = '.\sprintf($line, '2100'));
         }
         yield 'ledger line posting date' => $day('journal_line', 'posting_date', 'id = '.\sprintf($line, '5000'));
-        yield 'entry date with its lines' => 'UPDATE journal_entry e JOIN journal_line l ON l.entry_id = e.id SET e.posting_date = e.posting_date + INTERVAL 1 DAY,
-                l.posting_date = l.posting_date + INTERVAL 1 DAY WHERE e.source_kind = \'settlement\' AND e.source_id = '.
-            $settled;
+        yield 'entry date with its lines' => <<<'SQL'
+        UPDATE journal_entry e
+        JOIN journal_line l ON l.entry_id = e.id
+        SET e.posting_date = e.posting_date + INTERVAL 1 DAY, l.posting_date = l.posting_date + INTERVAL 1 DAY
+        WHERE e.source_kind = 'settlement' AND e.source_id =
+
+        SQL
+        .$settled;
         foreach (['5000' => '5200', '2100' => '2200', '4000' => '4100', '1300' => '2200'] as $from => $to) {
-            yield "ledger line from account $from to $to" => "UPDATE journal_line SET account_id = (SELECT id FROM account WHERE number = '$to') WHERE id = ".
-                \sprintf($line, $from);
+            yield "ledger line from account $from to $to" => <<<SQL
+            UPDATE journal_line
+            SET account_id = (SELECT id FROM account WHERE number = '$to')
+            WHERE id =
+
+            SQL
+            .\sprintf($line, $from);
         }
         yield 'party of a ledger line' => 'UPDATE journal_line SET party_id = (SELECT MAX(id) FROM party) WHERE id = '.
             \sprintf($line, '2100');
