@@ -18,6 +18,7 @@ final class Version20261125000022 extends AbstractMigration
     public function up(Schema $schema): void
     {
         $this->addSql('ALTER TABLE document ADD typed LONGTEXT DEFAULT NULL');
+        $this->addSql('ALTER TABLE proposal_line MODIFY reason VARCHAR(30) NOT NULL');
     }
 
     public function isTransactional(): bool

@@ -67,6 +67,7 @@ final class Proposer
             !$c->names($payee) => Reason::Filtered,
             null !== $candidate->reservedBy => Reason::Reserved,
             $candidate->awaitingApproval => Reason::AwaitingApproval,
+            $item->posted->isAfter($c->payDate) => Reason::PostedLater,
             // money that a vendor gave back waits for its credit note; no run pays it out again
             $candidate->isPrepayment, DocumentKind::Refund === $item->kind => Reason::CreditsCover,
             $item->open > 0 && !$due && 0 === $stake => Reason::NotDue,
@@ -114,7 +115,7 @@ final class Proposer
         $invoices = array_values(array_filter($group, static fn (Decision $d): bool => $d->candidate->item->open > 0));
         $credits = array_values(array_filter($group, static fn (Decision $d): bool => $d->candidate->item->open < 0));
         if ([] === $invoices) {
-            return [[], array_map(static fn (Decision $d): Decision => $d->out(Reason::NotDue), $credits)];
+            return [[], array_map(static fn (Decision $d): Decision => $d->out(Reason::NothingToSetAgainst), $credits)];
         }
         $out = [];
         $sets =

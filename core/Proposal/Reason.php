@@ -22,6 +22,8 @@ enum Reason: string
     case Filtered = 'filtered';
     case Reserved = 'reserved';
     case AwaitingApproval = 'awaiting_approval';
+    case PostedLater = 'posted_later';
+    case NothingToSetAgainst = 'nothing_to_set_against';
     case NotDue = 'not_due';
     case BankDetails = 'bank_details';
     case CreditsCover = 'credits_cover';
@@ -43,6 +45,8 @@ enum Reason: string
             self::Filtered => 'not asked for',
             self::Reserved => 'in another proposal',
             self::AwaitingApproval => 'awaits approval',
+            self::PostedLater => 'posted after the pay date',
+            self::NothingToSetAgainst => 'a credit, and no invoice of the vendor is in',
             self::NotDue => 'not due yet',
             self::BankDetails => 'bank details missing or not yet confirmed',
             self::CreditsCover => 'credits cover it; settle without money',

@@ -227,7 +227,10 @@ final readonly class PostRun implements LongWork
             if ($line['open'] !== $line['proposed']) {
                 throw Refused::because(
                     '',
-                    \sprintf('%s changed since the proposal was made; drop it and propose again.', $line['number']),
+                    \sprintf(
+                        '%s changed since the proposal was made; take its payment out of the run, and propose it again.',
+                        $line['number'],
+                    ),
                 );
             }
             $placements[] = new PlacementRequest($line['id'], $line['applied']);

@@ -40,7 +40,7 @@ class ProposalLine
         #[ORM\Column] public readonly int $itemId,
         #[ORM\Column] public ?int $payment,
         #[ORM\Column] public bool $isIn,
-        #[ORM\Column(length: 20, enumType: Reason::class)] public readonly Reason $reason,
+        #[ORM\Column(length: 30, enumType: Reason::class)] public readonly Reason $reason,
         #[ORM\Column(type: 'bigint')] public readonly int $open,
         #[ORM\Column(type: 'bigint')] public int $discount,
         #[ORM\Column(type: 'bigint')] public readonly int $stake,

@@ -66,7 +66,10 @@ final readonly class RunCheck
         if (false !== $changed) {
             throw Refused::because(
                 '',
-                \sprintf('%s changed since the proposal was made; drop it and propose again.', $changed),
+                \sprintf(
+                    '%s changed since the proposal was made; take its payment out of the run, and propose it again.',
+                    $changed,
+                ),
             );
         }
     }

@@ -21,6 +21,7 @@ final readonly class TakeIn
     /** What the clerk may overrule; the others need a release, an approval or another run. */
     public const MAY = [
         Reason::NotDue,
+        Reason::NothingToSetAgainst,
         Reason::Filtered,
         Reason::OtherMethod,
         Reason::BelowSmallest,
@@ -91,6 +92,7 @@ final readonly class TakeIn
                     || $candidate->held
                     || $candidate->payee->stopped
                     || $candidate->awaitingApproval
+                    || $candidate->item->posted->isAfter($proposal->payDate)
                     || $candidate->isPrepayment
                     || DocumentKind::Refund === $candidate->item->kind
                 ) {

@@ -116,6 +116,23 @@ final class TrimController extends ProposalScreen
         );
     }
 
+    /** A payment leaves an approved run; the rest goes on. */
+    #[Route('/take-out', name: 'proposal_take_out', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function takeOut(Desk $desk, int $id, Request $request, TakeOut $takeOut): Response
+    {
+        return $this->step($desk, $id, static function () use ($desk, $id, $request, $takeOut): string {
+            $takeOut->take(
+                $desk->actor,
+                $id,
+                $request->request->getInt('payment'),
+                (string) $request->request->get('reason', ''),
+            );
+
+            return 'The payment is out of the run; its items are free again, and a check that was printed for it is void.';
+        });
+    }
+
     #[Route('/accept', name: 'proposal_accept', methods: ['POST'])]
     #[Needs(Permission::PayVendors)]
     public function accept(Desk $desk, int $id, Request $request, AcceptChanges $accept): Response

@@ -123,7 +123,7 @@ final class ProposerTest extends TestCase
                 'credit',
                 'credits_cover',
                 'credits_cover',
-                'not_due',
+                'nothing_to_set_against',
                 'credits_cover',
             ],
             self::reasons($r),
