@@ -100,7 +100,7 @@ final class Story
         [$vendorInvoices, $customerInvoices] = ['BOAT' => [900, 600], 'CHAND' => [150, 130], 'NORDIC' => [50, 50]][
             $code
         ];
-        $this->planVendors($payables, $start, $days, $vendorInvoices);
+        $this->planVendors($payables, $approver, $start, $days, $vendorInvoices);
         $this->planCustomers($receivables, $start, $days, $customerInvoices);
         for (
             $day = Day::of('2025-02-03'), $step = 'BOAT' === $code ? 14 : 28;
@@ -191,7 +191,7 @@ final class Story
         );
     }
 
-    private function planVendors(Actor $actor, Day $start, int $days, int $count): void
+    private function planVendors(Actor $actor, Actor $approver, Day $start, int $days, int $count): void
     {
         $vendors = $this->parties($actor, Side::Payables);
         for ($n = 0; $n < $count; ++$n) {
@@ -210,12 +210,24 @@ final class Story
                 Names::GOODS[$n % 12],
                 'P8',
             );
-            $this->on($day, function () use ($actor, $raw, $vendor, $day): void {
+            $this->on($day, function () use ($actor, $approver, $raw, $vendor, $day): void {
                 $id = $this->post($actor, Side::Payables, $raw);
+                $this->approve($approver, $id, $day);
                 if ('check' !== $vendor['method']) {
                     $this->payLater($actor, $id, $vendor, $day);
                 }
             });
+        }
+    }
+
+    /** What is large is approved the same day; only what came in the last days still waits. */
+    private function approve(Actor $approver, int $documentId, Day $day): void
+    {
+        $waits = 'awaiting' === $this->entities
+            ->getConnection()
+            ->fetchOne('SELECT approval FROM document WHERE id = ?', [$documentId]);
+        if ($waits && $day->isBefore($this->end->plusDays(-6))) {
+            $this->changePosted->decide($approver, $documentId, true);
         }
     }
 
@@ -337,7 +349,7 @@ final class Story
             'paper',
             $held,
             'SS-0911.pdf',
-            $this->paper->bytes('documents/invoice_pdf.html.twig', [
+            $this->paper->bytes('invoices/invoice_pdf.html.twig', [
                 'printed' => [
                     [
                         'company' => [
