@@ -223,9 +223,9 @@ final class Story
     /** What is large is approved the same day; only what came in the last days still waits. */
     private function approve(Actor $approver, int $documentId, Day $day): void
     {
-        $waits = 'awaiting' === $this->entities
-            ->getConnection()
-            ->fetchOne('SELECT approval FROM document WHERE id = ?', [$documentId]);
+        $waits =
+            'awaiting' ===
+            $this->entities->getConnection()->fetchOne('SELECT approval FROM document WHERE id = ?', [$documentId]);
         if ($waits && $day->isBefore($this->end->plusDays(-6))) {
             $this->changePosted->decide($approver, $documentId, true);
         }

@@ -68,6 +68,53 @@ final readonly class PaymentTerm
         );
     }
 
+    /**
+     * What new terms must satisfy beyond being readable; those that are kept already go on as they are.
+     *
+     * @throws Refused when windows overlap, or on some day of a year a discount would hold beyond the due date
+     */
+    public function mustMakeSense(): void
+    {
+        foreach ($this->windows as $k => $window) {
+            foreach (\array_slice($this->windows, 0, $k) as $other) {
+                if ($window->fromDay <= $other->toDay && $window->toDay >= $other->fromDay) {
+                    throw Refused::because(
+                        'windows',
+                        \sprintf(
+                            'The days %d-%d overlap %d-%d; a day belongs to one window.',
+                            $window->fromDay,
+                            $window->toDay,
+                            $other->fromDay,
+                            $other->toDay,
+                        ),
+                    );
+                }
+            }
+        }
+        $steps =
+            [] === $this->instalments
+                ? [$this->net]
+                : array_map(static fn (PercentStep $i): Step => $i->step, $this->instalments);
+        for ($day = Day::of('2027-01-01'); 2027 === $day->year; $day = $day->plusDays(1)) {
+            $start = $this->moved($day);
+            $last = Day::latest(...array_map(static fn (Step $s): Day => $s->from($start), $steps));
+            foreach ($this->discounts as $discount) {
+                if ($discount->step->from($start)->isAfter($last)) {
+                    throw Refused::because(
+                        'discounts',
+                        \sprintf(
+                            'From %s the discount of %s %% would hold until %s, after the due date %s; shorten it.',
+                            $day->long(),
+                            $discount->percent,
+                            $discount->step->from($start)->long(),
+                            $last->long(),
+                        ),
+                    );
+                }
+            }
+        }
+    }
+
     /** @return array{runs_from: string, net: string, windows: string, discounts: string, instalments: string, grace_days: string} */
     public function toSpec(): array
     {
@@ -122,10 +169,13 @@ final readonly class PaymentTerm
         $bases = Shares::split($discountBase, $weights);
         $parts = [];
         foreach ($this->instalments as $k => $instalment) {
-            $parts[] = $this->part($instalment->step->from($start), $start, $amounts[$k], $bases[$k]);
+            // a part of zero makes no item
+            if (0 !== $amounts[$k] || 0 === $total) {
+                $parts[] = $this->part($instalment->step->from($start), $start, $amounts[$k], $bases[$k]);
+            }
         }
 
-        return $parts;
+        return [] === $parts ? throw new \LogicException('Instalments add up to the total.') : $parts;
     }
 
     /** Start S: the date the days run from, moved by the window its day falls into. */
@@ -145,6 +195,13 @@ final readonly class PaymentTerm
                     'These terms run from a date that you give; type the start date.',
                 ),
         };
+
+        return $this->moved($from);
+    }
+
+    /** The day after the window that it falls into; unmoved when none holds it. */
+    private function moved(Day $from): Day
+    {
         foreach ($this->windows as $window) {
             if ($window->holds($from->day)) {
                 return $window->start->from($from);
@@ -187,6 +244,19 @@ final readonly class PaymentTerm
                     'windows',
                     \sprintf('“%s” is not a window; write 1-15:+1m10.', mb_strimwidth($word, 0, 40, '…')),
                 );
+            }
+            foreach ($windows as $other) {
+                if ((int) $m[1] <= $other->toDay && (int) $m[2] >= $other->fromDay) {
+                    throw Refused::because(
+                        'windows',
+                        \sprintf(
+                            '“%s” overlaps %d-%d; a day belongs to one window.',
+                            $word,
+                            $other->fromDay,
+                            $other->toDay,
+                        ),
+                    );
+                }
             }
             $windows[] = new Window((int) $m[1], (int) $m[2], Step::parse($m[3], 'windows'));
         }

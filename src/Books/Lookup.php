@@ -54,6 +54,26 @@ final readonly class Lookup
         return $party;
     }
 
+    /** The same for whoever only looks: retired ones too. @throws Refused naming $field */
+    public function anyParty(int $companyId, Side $side, string $code, string $field = 'party'): int
+    {
+        $id = $this->entities
+            ->getConnection()
+            ->fetchOne('SELECT id FROM party WHERE company_id = ? AND side = ? AND code = ?', [
+                $companyId,
+                $side->value,
+                $code,
+            ]);
+
+        return false === $id
+            ? throw Refused::because(
+                $field,
+                \sprintf('There is no %s “%s”.', $side->partyWord(), mb_strimwidth($code, 0, 30, '…')),
+                ProblemKind::Unknown,
+            )
+            : (int) $id;
+    }
+
     /** A posted invoice of a party, by our number or theirs. */
     public function documentOf(int $companyId, Side $side, int $partyId, string $number): ?int
     {

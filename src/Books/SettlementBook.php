@@ -535,6 +535,12 @@ final readonly class SettlementBook
 
     private function rateOf(Actor $actor, SettlementRequest $request, string $currency): BigDecimal
     {
+        // items set off against each other bring their own base; only an adjustment has to be valued
+        if (null === $request->rate && [] === $request->adjustments) {
+            return $this->rates->find($actor->companyId, $currency, $actor->baseCurrency, $request->date) ??
+                BigDecimal::one();
+        }
+
         return $request->rate ?? $this->rates->on($actor->companyId, $currency, $actor->baseCurrency, $request->date);
     }
 }

@@ -35,17 +35,20 @@ final class CodeBook implements ResetInterface
         if ('' === $code) {
             return null;
         }
-        $this->codes[$companyId.$kind] ??= array_map(
-            'intval',
-            $this->entities
-                ->getConnection()
-                ->fetchAllKeyValue(
-                    'SELECT code, id FROM analysis_code WHERE company_id = ? AND kind = ? AND retired = 0',
-                    [$companyId, $kind],
-                ),
+        $this->codes[$companyId.$kind] ??= array_change_key_case(
+            array_map(
+                'intval',
+                $this->entities
+                    ->getConnection()
+                    ->fetchAllKeyValue(
+                        'SELECT code, id FROM analysis_code WHERE company_id = ? AND kind = ? AND retired = 0',
+                        [$companyId, $kind],
+                    ),
+            ),
+            \CASE_UPPER,
         );
 
-        return $this->codes[$companyId.$kind][$code] ??
+        return $this->codes[$companyId.$kind][strtoupper($code)] ??
             throw Refused::because(
                 $field,
                 \sprintf(
@@ -82,7 +85,7 @@ final class CodeBook implements ResetInterface
         }
         $use = Side::Payables === $side ? 'purchase' : 'sale';
         foreach ($this->taxCodes($companyId) as $record) {
-            if ($record->code === $code && !$record->retired) {
+            if (self::same($record->code, $code) && !$record->retired) {
                 return $record->usedBy === $use
                     ? $record
                     : throw Refused::because(
@@ -127,7 +130,7 @@ final class CodeBook implements ResetInterface
             return null;
         }
         foreach ($this->terms($companyId) as $record) {
-            if ($record->code === $code && !$record->retired) {
+            if (self::same($record->code, $code) && !$record->retired) {
                 $use = Side::Payables === $side ? 'vendors' : 'customers';
 
                 return \in_array($record->usedBy, ['both', $use], true)
@@ -142,6 +145,12 @@ final class CodeBook implements ResetInterface
             $field,
             \sprintf('There are no terms “%s”; choose some from the list.', mb_strimwidth($code, 0, 30, '…')),
         );
+    }
+
+    /** Codes are letters, digits, points and dashes; the database does not tell their case apart, so neither does this. */
+    private static function same(string $code, string $typed): bool
+    {
+        return 0 === strcasecmp($code, $typed);
     }
 
     public function reset(): void

@@ -52,7 +52,7 @@ final class AgingCommand extends CompanyCommand
         $partyId =
             null === $input->getOption('party')
                 ? null
-                : $this->lookup->party($company->id(), $side, (string) $input->getOption('party'))->id();
+                : $this->lookup->anyParty($company->id(), $side, (string) $input->getOption('party'));
         $currencies = match ($input->getOption('currency')) {
             'base' => [null],
             'document' => array_map(

@@ -36,7 +36,7 @@ final class OpenItemsCommand extends CompanyCommand
         $party =
             null === $input->getOption('party')
                 ? null
-                : $this->lookup->party($company->id(), $side, (string) $input->getOption('party'))->id();
+                : $this->lookup->anyParty($company->id(), $side, (string) $input->getOption('party'));
         self::rows(
             array_map(
                 static fn (array $r): array => [

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Import;
 
+use Brick\Math\BigDecimal;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\SaveBankAccount;
 use Nelbix\App\Invoices\InvoiceReader;
@@ -16,6 +17,8 @@ use Nelbix\App\Setup\SaveTaxCode;
 use Nelbix\App\Setup\SaveTerm;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Money\Currency;
+use Nelbix\Core\ProblemKind;
+use Nelbix\Core\Refused;
 
 /** Accounts, analysis codes, bank accounts, payment terms, tax codes and exchange rates from files. */
 final readonly class BasicsImporter implements CsvImporter
@@ -106,10 +109,21 @@ final readonly class BasicsImporter implements CsvImporter
             'fromCurrency' => $row['from'],
             'toCurrency' => $row['to'],
         ]);
-        if (null !== $known) {
-            $known->rate = $rate;
-
+        if (null !== $known && BigDecimal::of($known->rate)->isEqualTo($rate)) {
             return;
+        }
+        if (null !== $known) {
+            throw Refused::because(
+                'rate',
+                \sprintf(
+                    'There is a rate of %s to %s for %s already, %s; what was posted with it stays, so a second one is not taken.',
+                    $row['from'],
+                    $row['to'],
+                    $day->long(),
+                    BigDecimal::of($known->rate)->stripTrailingZeros(),
+                ),
+                ProblemKind::Taken,
+            );
         }
         $this->entities->persist(new ExchangeRate($actor->companyId, $day, $row['from'], $row['to'], $rate));
     }

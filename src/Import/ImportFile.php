@@ -15,6 +15,18 @@ use Symfony\Component\DependencyInjection\Attribute\AutowireIterator;
 /** Imports a CSV file whole or not at all, and lists every error with its line and field. */
 final readonly class ImportFile
 {
+    /** Fields that a file has under another name, the likelier first. */
+    private const COLUMNS = [
+        'amount' => ['applied'],
+        'items' => ['apply_to', 'document'],
+        'adjustments' => ['discount', 'applied'],
+        'posting_date' => ['document_date', 'date'],
+        'date' => ['posting_date', 'document_date'],
+        'lines' => ['amount'],
+        'lines.0.amount' => ['amount'],
+        'code' => ['number', 'party'],
+    ];
+
     /** @param iterable<CsvImporter> $importers */
     public function __construct(
         #[AutowireIterator(CsvImporter::class)] private iterable $importers,
@@ -66,6 +78,7 @@ final readonly class ImportFile
         }
         $records = $this->records($rows, $importer->key($kind));
         $errors = [];
+        $columns = [...$importer->required($kind), ...$importer->optional($kind)];
         try {
             $this->transaction->attempt(function () use (
                 $actor,
@@ -75,6 +88,7 @@ final readonly class ImportFile
                 $dryRun,
                 $approved,
                 $progress,
+                $columns,
                 &$errors,
             ): void {
                 foreach ($records as $k => $record) {
@@ -82,7 +96,7 @@ final readonly class ImportFile
                         $importer->take($actor, $kind, array_column($record, 'row'), $approved);
                     } catch (Refused $e) {
                         foreach ($e->problems as $problem) {
-                            $errors[] = $this->placed($problem, $record);
+                            $errors[] = $this->placed($problem, $record, $columns);
                         }
                         if (\count($errors) >= Csv::MAX_PROBLEMS) {
                             break;
@@ -145,13 +159,29 @@ final readonly class ImportFile
         return $records;
     }
 
-    /** @param non-empty-list<array{line: int, row: array<string, string>}> $record */
-    private function placed(Problem $problem, array $record): Problem
+    /**
+     * The problem in the words of the file: its own column and line. What no column is to blame for stands on the record's first.
+     *
+     * @param non-empty-list<array{line: int, row: array<string, string>}> $record
+     * @param list<string> $columns
+     */
+    private function placed(Problem $problem, array $record, array $columns): Problem
     {
-        if (1 === preg_match('/\Alines\.(\d+)\.(.+)\z/', $problem->field, $m)) {
-            return new Problem($m[2], $problem->message, $record[(int) $m[1]]['line'] ?? $record[0]['line']);
+        $line = $record[0]['line'];
+        $field = $problem->field;
+        if (1 === preg_match('/\Alines\.(\d+)\.(.+)\z/', $field, $m)) {
+            $line = $record[(int) $m[1]]['line'] ?? $line;
+            $field = $m[2];
+        }
+        // of several names the one that the record fills; what is missing has its own
+        $known = array_values(array_intersect([$field, ...self::COLUMNS[$field] ?? []], $columns));
+        $filled = array_values(
+            array_filter($known, static fn (string $c): bool => '' !== ($record[0]['row'][$c] ?? '')),
+        );
+        if ([] !== $known) {
+            return new Problem($filled[0] ?? $known[0], $problem->message, $line, $problem->kind);
         }
 
-        return $problem->onLine($record[0]['line']);
+        return new Problem('', $problem->message, $line, $problem->kind);
     }
 }

@@ -86,6 +86,7 @@ final readonly class CheckInvoice
         } catch (Refused $e) {
             array_push($problems, ...$e->problems);
         }
+        array_push($problems, ...self::ofDates($input, $plan));
         $alike = $this->lookAlike($actor, $toPost, $plan);
         if (null !== $alike) {
             $problems[] = new Problem(
@@ -96,6 +97,33 @@ final readonly class CheckInvoice
                     $alike['why'],
                 ),
             );
+        }
+
+        return $problems;
+    }
+
+    /** @return list<Problem> */
+    private static function ofDates(InvoiceInput $input, InvoicePlan $plan): array
+    {
+        $problems = [];
+        if (null !== $input->dueDate && $input->dueDate->isBefore($plan->documentDate)) {
+            $problems[] = new Problem(
+                'due_date',
+                \sprintf('It is dated %s; it cannot be due before.', $plan->documentDate->long()),
+            );
+        }
+        foreach ($plan->parts as $part) {
+            foreach ($part->discounts as $discount) {
+                if (null !== $input->dueDate && $discount->through->isAfter($part->due) && [] === $problems) {
+                    $problems[] = new Problem(
+                        'due_date',
+                        \sprintf(
+                            'A discount holds until %s, after this due date; type a later one, or choose other terms.',
+                            $discount->through->long(),
+                        ),
+                    );
+                }
+            }
         }
 
         return $problems;

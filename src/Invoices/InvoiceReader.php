@@ -285,7 +285,16 @@ final readonly class InvoiceReader
             );
         }
 
-        return BigDecimal::of($value);
+        $rate = BigDecimal::of($value);
+        if ($rate->isGreaterThan(100_000) || $rate->isLessThan('0.00001')) {
+            throw Refused::because(
+                $field,
+                \sprintf('A rate of %s is out of range; write the base units for one unit, such as 1.0825.', $value),
+                ProblemKind::TooMuch,
+            );
+        }
+
+        return $rate;
     }
 
     /**

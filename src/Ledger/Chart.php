@@ -61,7 +61,7 @@ final class Chart implements ResetInterface
     public function any(int $companyId, string $number, string $field): int
     {
         $this->accounts($companyId);
-        $id = $this->byNumber[$companyId][$number] ?? null;
+        $id = $this->byNumber[$companyId][strtoupper($number)] ?? null;
 
         return null !== $id && !$this->byId[$companyId][$id]['retired']
             ? $id
@@ -80,7 +80,7 @@ final class Chart implements ResetInterface
     public function postable(int $companyId, string $number, string $field): int
     {
         $this->accounts($companyId);
-        $id = $this->byNumber[$companyId][$number] ?? null;
+        $id = $this->byNumber[$companyId][strtoupper($number)] ?? null;
         if (null === $id) {
             throw Refused::because(
                 $field,
@@ -142,7 +142,7 @@ final class Chart implements ResetInterface
                     'role' => null === $row['role'] ? null : (string) $row['role'],
                     'retired' => (bool) $row['retired'],
                 ];
-                $this->byNumber[$companyId][(string) $row['number']] = $id;
+                $this->byNumber[$companyId][strtoupper((string) $row['number'])] = $id;
             }
         }
 

@@ -7,6 +7,7 @@ namespace Nelbix\App\Ledger;
 use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /** Exchange rates of a company: base units per one unit. A blank rate is the last one on or before the day; none is a refusal. */
@@ -16,7 +17,24 @@ final readonly class Rates
     {
     }
 
+    /** @throws Refused naming $field when there is none on or before the day */
     public function on(int $companyId, string $currency, string $base, Day $day, string $field = 'rate'): BigDecimal
+    {
+        return $this->find($companyId, $currency, $base, $day) ??
+            throw Refused::because(
+                $field,
+                \sprintf(
+                    'There is no rate from %s to %s on or before %s; type one, or import rates.',
+                    $currency,
+                    $base,
+                    $day->long(),
+                ),
+                ProblemKind::Missing,
+            );
+    }
+
+    /** The last rate on or before a day; null when there is none. */
+    public function find(int $companyId, string $currency, string $base, Day $day): ?BigDecimal
     {
         if ($currency === $base) {
             return BigDecimal::one();
@@ -33,16 +51,6 @@ final readonly class Rates
             [$companyId, $currency, $base, $day->iso()],
         );
 
-        return \is_string($rate)
-            ? BigDecimal::of($rate)
-            : throw Refused::because(
-                $field,
-                \sprintf(
-                    'There is no rate from %s to %s on or before %s; type one, or import rates.',
-                    $currency,
-                    $base,
-                    $day->long(),
-                ),
-            );
+        return \is_string($rate) ? BigDecimal::of($rate) : null;
     }
 }

@@ -84,8 +84,14 @@ final readonly class SaveTaxCode
                             'reverse_account',
                         ),
                     );
-            $problems->refuse();
             $yes = static fn (string $key): bool => RecordCheck::yes($text($key));
+            if ($yes('inclusive') && '' !== $text('reverse_account')) {
+                $problems->add(
+                    'inclusive',
+                    'Under reverse charge no tax is in the price; a code is inclusive or reverse charge, not both.',
+                );
+            }
+            $problems->refuse();
             $before = null === $record ? [] : $this->values($actor, $record);
             $record ??= new TaxCodeRecord(
                 $actor->companyId,

@@ -55,6 +55,7 @@ final readonly class SaveTerm
                 $problems->add('use', 'The use is vendors, customers or both.');
             }
             $term = $problems->attempt(static fn (): PaymentTerm => PaymentTerm::fromSpec($raw));
+            $problems->attempt(static fn () => $term?->mustMakeSense());
             $problems->refuse();
             $spec = $term?->toSpec() ?? [];
             $before =

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Setup;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Ledger\AddYear;
 use Nelbix\App\People\SetApprovalLimit;
 use Nelbix\App\Platform\CompanySettings;
 use Nelbix\App\Platform\Desk;
@@ -89,13 +90,31 @@ final class SetupController extends Screen
 
     #[Route('/periods', name: 'periods', methods: ['GET'])]
     #[Needs(Permission::SeeSetup)]
-    public function periods(Desk $desk): Response
+    public function periods(Desk $desk, AddYear $addYear): Response
     {
         return $this->render('setup/periods.html.twig', [
+            'next' => $addYear->next($desk->id()),
             'rows' => $this->db->fetchAllAssociative('SELECT * FROM period WHERE company_id = ? ORDER BY first_day', [
                 $desk->id(),
             ]),
         ]);
+    }
+
+    #[Route('/periods/year', name: 'periods_add', methods: ['POST'])]
+    #[Needs(Permission::Control)]
+    public function addYear(Desk $desk, Request $request, AddYear $addYear): Response
+    {
+        $year = $request->request->getInt('year');
+
+        return $this->act(
+            static function () use ($desk, $addYear, $year): string {
+                $addYear->add($desk->actor, $year);
+
+                return \sprintf('The periods of %d are there, open for everything.', $year);
+            },
+            'periods',
+            ['company' => $desk->company->code],
+        );
     }
 
     #[Route('/periods', name: 'periods_save', methods: ['POST'])]

@@ -172,7 +172,7 @@ final class ImportTest extends AppCase
         $csv =
             "settlement,party,side,date,document,applied\n1,V-1,payables,2026-06-15,S-1,%s\n1,V-1,payables,2026-06-15,S-2,%s\n";
         self::assertSame(
-            ['2 amount'],
+            ['2 applied'],
             $this->import('settlements', \sprintf($csv, '100', '90'))['errors'],
             'it must add up to zero',
         );

@@ -367,7 +367,7 @@ final class MainJobsTest extends BrowserCase
         $this->type('6400', Key::TAB);
         $this->see('#panel', 'Office');
         $this->chord(Key::ENTER, Key::CONTROL);
-        $this->see('.said-done', 'Payables rose by 345.67');
+        $this->see('.said-done', 'right. What is owed stays the same.');
         $this->see('.tools', 'puts right '.$number);
         self::assertCount(
             1,
