@@ -86,6 +86,7 @@ final readonly class TakeElectronicInvoice
             ]);
             $this->files->keep($actor, 'einvoice', $draft->id(), $name, $xml, ['application/xml']);
             foreach ($invoice->attachments as $attachment) {
+                $paper = null;
                 try {
                     $paper = $this->files->keep(
                         $actor,
@@ -97,7 +98,7 @@ final readonly class TakeElectronicInvoice
                     );
                     $this->files->setPages($actor->companyId, $paper, $this->pages->count($actor->companyId, $paper));
                 } catch (Refused $e) {
-                    if (isset($paper)) {
+                    if (null !== $paper) {
                         $this->files->drop($actor->companyId, 'paper', $paper);
                     }
                     $said[] = \sprintf(

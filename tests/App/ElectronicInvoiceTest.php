@@ -140,6 +140,12 @@ final class ElectronicInvoiceTest extends AppCase
             '<cbc:EmbeddedDocumentBinaryObject mimeCode="application/pdf" filename="LS-77.pdf">'.
             base64_encode((string) $pdf->output()).
             '</cbc:EmbeddedDocumentBinaryObject></cac:Attachment></cac:AdditionalDocumentReference>';
+        // and one that is none beside it, which takes nothing away from the good one
+        $reference .=
+            '<cac:AdditionalDocumentReference><cbc:ID>y</cbc:ID><cac:Attachment>'.
+            '<cbc:EmbeddedDocumentBinaryObject mimeCode="application/pdf" filename="bad.pdf">'.
+            base64_encode('not a paper at all').
+            '</cbc:EmbeddedDocumentBinaryObject></cac:Attachment></cac:AdditionalDocumentReference>';
         $xml = str_replace('<cac:AccountingSupplierParty>', $reference.'<cac:AccountingSupplierParty>', $xml);
         $upload = static function (string $content): UploadedFile {
             $path = (string) tempnam(sys_get_temp_dir(), 'ubl');

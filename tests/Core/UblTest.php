@@ -159,7 +159,7 @@ final class UblTest extends TestCase
         yield 'a billion laughs' => [
             '<?xml version="1.0" encoding="UTF-8"?>',
             '<?xml version="1.0"?><!DocType l [<!ENTITY a "lol"><!ENTITY b "&a;&a;&a;&a;">]>',
-            'declares a document type',
+            'no well-formed XML',
         ];
         yield 'another document' => ['xsd:Invoice-2"', 'xsd:Order-2"', 'not an electronic invoice'];
         yield 'cut off' => ['</Invoice>', '', 'not an electronic invoice'];

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Core\Formats\Payment;
 
+use Nelbix\Core\Formats\SafeXml;
 use Nelbix\Core\Refused;
 
 /** A bank's answer to a file of payments, ISO 20022 pain.002.001.10: accepted, rejected, or each line by itself. */
@@ -39,20 +40,9 @@ final readonly class PaymentStatus
     /** @throws Refused when it is not such an answer, declares a document type or is too large */
     public static function read(string $xml): self
     {
-        if (\strlen($xml) > self::MOST_BYTES || 1 === preg_match('/<!DOCTYPE|<!ENTITY/i', $xml)) {
-            throw Refused::because(
-                'file',
-                'This file declares a document type or is too large; a bank’s answer does neither.',
-            );
-        }
-        $document = new \DOMDocument();
-        $known = libxml_use_internal_errors(true);
-        $read = $document->loadXML($xml, \LIBXML_NONET);
-        libxml_clear_errors();
-        libxml_use_internal_errors($known);
+        $document = SafeXml::load($xml, self::MOST_BYTES, 'a payment status report');
         if (
-            !$read
-            || !str_starts_with(
+            !str_starts_with(
                 (string) $document->documentElement?->namespaceURI,
                 'urn:iso:std:iso:20022:tech:xsd:pain.002.001.',
             )

@@ -7,6 +7,7 @@ namespace Nelbix\Core\Formats\Ubl;
 use Brick\Math\BigDecimal;
 use Brick\Math\Exception\MathException;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Formats\SafeXml;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;
@@ -30,42 +31,9 @@ final class UblReader
     /** @throws Refused when it is no such file, holds a document type, or its totals are wrong */
     public static function read(string $xml): ElectronicInvoice
     {
-        if (\strlen($xml) > self::MOST_BYTES) {
-            throw Refused::because('file', 'The file is too big; at most 20 MB are read.');
-        }
-        // entities, of whatever kind, have no place in an invoice
-        if (
-            false !==
-            stripos(
-                mb_convert_encoding(
-                    $xml,
-                    'UTF-8',
-                    str_starts_with($xml, "\xFF\xFE")
-                        ? 'UTF-16LE'
-                        : (str_starts_with($xml, "\xFE\xFF")
-                            ? 'UTF-16BE'
-                            : 'UTF-8'),
-                ),
-                '<!DOCTYPE',
-            )
-        ) {
-            throw Refused::because(
-                'file',
-                'The file declares a document type, which an invoice does not need; it is not read.',
-            );
-        }
-        $document = new \DOMDocument();
-        $before = libxml_use_internal_errors(true);
-        $loaded = '' !== trim($xml) && $document->loadXML($xml, \LIBXML_NONET | \LIBXML_NOBLANKS);
-        libxml_clear_errors();
-        libxml_use_internal_errors($before);
+        $document = SafeXml::load($xml, self::MOST_BYTES, 'an electronic invoice');
         $root = $document->documentElement;
-        if (
-            !$loaded
-            || null === $root
-            || null !== $document->doctype
-            || !\in_array($root->namespaceURI, self::ROOTS, true)
-        ) {
+        if (null === $root || !\in_array($root->namespaceURI, self::ROOTS, true)) {
             throw Refused::because('file', 'The file is not an electronic invoice in UBL 2.1.');
         }
         $xpath = new \DOMXPath($document);
