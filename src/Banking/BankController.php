@@ -93,37 +93,14 @@ final class BankController extends Screen
 
     #[Route('/register/{book<\d+>}', name: 'register', methods: ['GET'])]
     #[Needs(Permission::SeePayables)]
-    public function register(Desk $desk, int $book, Request $request): Response
+    public function register(Desk $desk, int $book, Request $request, RegisterQuery $register): Response
     {
-        $info = $this->db->fetchAssociative(
-            <<<'SQL'
-            SELECT c.*, b.name AS bank, b.currency
-            FROM check_book c
-            JOIN bank_account b ON b.id = c.bank_account_id
-            WHERE c.id = ? AND b.company_id = ?
-            SQL
-            ,
-            [$book, $desk->id()],
-        );
-        if (false === $info) {
+        $info = $register->book($desk->id(), $book);
+        if (null === $info) {
             throw $this->createNotFoundException('There is no such check book in this company.');
         }
         $state = CheckState::tryFrom((string) $request->query->get('state', ''));
-        $rows = $this->db->fetchAllAssociative(
-            <<<'SQL'
-            SELECT k.number, k.state, k.amount, k.check_date, k.reason, k.document_id, k.proposal_id, p.name AS payee,
-                d.number AS payment, r.number AS run
-            FROM bank_check k
-            LEFT JOIN party p ON p.id = k.party_id
-            LEFT JOIN document d ON d.id = k.document_id
-            LEFT JOIN proposal r ON r.id = k.proposal_id
-            WHERE k.check_book_id = ?
-            SQL
-            .
-                (null === $state ? '' : ' AND k.state = '.$this->db->quote($state->value)).
-                ' ORDER BY k.number DESC LIMIT 2000',
-            [$book],
-        );
+        $rows = $register->checks($book, $state, self::wantsFile($request) ? null : RegisterQuery::PAGE);
         if (self::wantsFile($request)) {
             return $this->exported(
                 $request,
@@ -146,6 +123,7 @@ final class BankController extends Screen
         }
 
         return $this->render('banking/register.html.twig', [
+            'more' => $register->more($book, $state),
             'book' => $info,
             'rows' => $rows,
             'state' => $state,

@@ -41,23 +41,10 @@ final class DeliveryController extends Screen
 
     #[Route('', name: 'deliveries', methods: ['GET'])]
     #[Needs(Permission::SeeDeliveries)]
-    public function list(Desk $desk, Request $request): Response
+    public function list(Desk $desk, Request $request, DeliveryListQuery $list): Response
     {
         $all = 'all' === $request->query->get('show');
-        $rows = $this->db->fetchAllAssociative(
-            <<<'SQL'
-            SELECT g.id, g.number, g.note_number, g.delivered_on, g.reversed_on, g.reason, g.currency, g.amount, g.amount_base,
-                p.code, p.name, u.name AS by_name
-            FROM delivery g
-            JOIN party p ON p.id = g.party_id
-            JOIN app_user u ON u.id = g.created_by_id
-            WHERE g.company_id = ?
-            SQL
-            .
-                ($all ? '' : ' AND g.reversed_on IS NULL').
-                ' ORDER BY g.delivered_on DESC, g.id DESC LIMIT 500',
-            [$desk->id()],
-        );
+        $rows = $list->of($desk->id(), $all, self::wantsFile($request) ? null : DeliveryListQuery::PAGE);
         if (self::wantsFile($request)) {
             return $this->exported(
                 $request,
@@ -82,9 +69,8 @@ final class DeliveryController extends Screen
         return $this->render('goods/list.html.twig', [
             'rows' => $rows,
             'all' => $all,
-            'total' => array_sum(
-                array_map(static fn (array $r): int => null === $r['reversed_on'] ? (int) $r['amount_base'] : 0, $rows),
-            ),
+            'total' => $list->sum($desk->id(), false)['base'],
+            'more' => max(0, $list->sum($desk->id(), $all)['count'] - \count($rows)),
         ]);
     }
 

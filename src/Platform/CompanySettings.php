@@ -21,11 +21,8 @@ final readonly class CompanySettings
         'tax_tolerance' => '0.05',
         'look_alike_days' => '10',
         'invoice_approval_above' => '10000.00',
-        'write_off_approval_above' => '50.00',
-        'run_approval' => 'always',
         'aging_credits' => 'own',
         'date_order' => 'month_day',
-        'price_variance_to' => 'account',
         'reversal_date' => 'original',
     ];
 
@@ -35,17 +32,15 @@ final readonly class CompanySettings
             'net' => 'net of tax',
             'net_without_charges' => 'net of tax and charges',
         ],
-        'run_approval' => ['always' => 'always'],
         'aging_credits' => ['own' => 'in a column of their own', 'netted' => 'netted by their own date'],
         'date_order' => ['month_day' => 'month/day', 'day_month' => 'day/month'],
-        'price_variance_to' => ['account' => 'price variance account', 'line' => 'the line’s own account'],
         'reversal_date' => [
             'original' => 'the original date, while open and not signed off',
             'booksday' => 'the books’ day',
         ],
     ];
 
-    private const AMOUNTS = ['tolerance_amount', 'tax_tolerance', 'invoice_approval_above', 'write_off_approval_above'];
+    private const AMOUNTS = ['tolerance_amount', 'tax_tolerance', 'invoice_approval_above'];
 
     /** @var array<string, string> */
     public array $values;

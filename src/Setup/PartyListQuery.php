@@ -17,7 +17,7 @@ final readonly class PartyListQuery
     }
 
     /** @return list<array<string, mixed>> by code */
-    public function of(int $companyId, Side $side, Day $day, string $text): array
+    public function of(int $companyId, Side $side, Day $day, string $text, ?int $limit = null): array
     {
         $like = addcslashes($text, '%_\\').'%';
         $filter =
@@ -44,8 +44,9 @@ final readonly class PartyListQuery
             ) t ON t.party_id = p.id
             WHERE p.company_id = :company AND p.side = :side $filter
             ORDER BY p.code
+
             SQL
-            ,
+            .(null === $limit ? '' : 'LIMIT '.$limit),
             [
                 'company' => $companyId,
                 'side' => $side->value,

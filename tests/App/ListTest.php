@@ -163,4 +163,36 @@ final class ListTest extends ScreenCase
         $this->browser->click($page->selectLink('XLSX')->link());
         self::assertSame('PK', substr($this->browser->getInternalResponse()->getContent(), 0, 2));
     }
+
+    /** The page shows a part and says so; the file has them all. */
+    public function testExportsAreNeverCut(): void
+    {
+        $book = (int) $this->db()->fetchOne('SELECT id FROM check_book');
+        $company = $this->clerk->companyId;
+        $this->db()->executeStatement(
+            <<<SQL
+            INSERT INTO bank_check (check_book_id, number, state, amount, reason)
+            SELECT $book, 1001 + seq, 'skipped', 0, 'torn' FROM seq_0_to_2299
+            SQL
+        );
+        $this->db()->executeStatement('UPDATE check_book SET next_number = 1001 + 2300');
+        $this->db()->executeStatement(
+            <<<SQL
+            INSERT INTO delivery (company_id, number, party_id, note_number, delivered_on, currency, rate, amount, amount_base,
+                account_id, created_by_id, created_at, reason)
+            SELECT $company, CONCAT('GR-', seq), p.id, '', '2026-06-01', 'USD', 1, 0, 0, a.id, {$this->clerk->userId}, NOW(), ''
+            FROM seq_1_to_400, party p, account a
+            WHERE p.code = 'V-1' AND a.number = '5000'
+            SQL
+        );
+        $lines = function (string $path): int {
+            $this->browser->request('GET', $path);
+
+            return substr_count($this->browser->getInternalResponse()->getContent(), "\r\n") - 1;
+        };
+        self::assertSame(2300, $lines('/TEST/bank/register/'.$book.'?format=csv'));
+        self::assertSame(400, $lines('/TEST/deliveries?format=csv'));
+        self::assertStringContainsString('1800 more are not shown', $this->page('/TEST/bank/register/'.$book)->text());
+        self::assertStringContainsString('100 more are not shown', $this->page('/TEST/deliveries')->text());
+    }
 }
