@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Invoices;
 
+use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
+use Doctrine\ORM\Query;
 use Nelbix\App\Books\Document;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
@@ -50,10 +52,7 @@ final readonly class PostBatch
             if ([] === $drafts) {
                 $problems[] = new Problem('', 'The batch is empty; enter something first.');
             }
-            $toPost = [];
-            foreach (array_keys($drafts) as $id) {
-                $toPost[] = $this->toPost($actor, $side, $id);
-            }
+            $toPost = $this->toPost($actor, $side, array_keys($drafts));
             if ([] !== $toPost) {
                 try {
                     $this->postInvoice->postAll($actor, $toPost);
@@ -83,7 +82,9 @@ final readonly class PostBatch
         $posted = 0;
         foreach ($ids as $id) {
             try {
-                $this->postInvoice->postAll($actor, [$this->toPost($actor, $side, $id)]);
+                $this->transaction->run(
+                    fn () => $this->postInvoice->postAll($actor, $this->toPost($actor, $side, [$id])),
+                );
                 ++$posted;
             } catch (Refused) {
                 continue;
@@ -119,14 +120,39 @@ final readonly class PostBatch
         return $batch;
     }
 
-    private function toPost(Actor $actor, Side $side, int $id): InvoiceToPost
+    /**
+     * The drafts as they stand under their locks: a row that is being kept right now is waited for, and one that comes later finds
+     * the batch posted.
+     *
+     * @param list<int> $ids
+     *
+     * @return ($ids is non-empty-list<int> ? non-empty-list<InvoiceToPost> : list<InvoiceToPost>)
+     *
+     * @throws Refused when one was posted or removed meanwhile
+     */
+    private function toPost(Actor $actor, Side $side, array $ids): array
     {
-        $draft = $this->entities->find(Document::class, $id);
+        /** @var list<Document> $drafts */
+        $drafts = $this->entities
+            ->createQuery(
+                'SELECT d FROM '.Document::class.' d WHERE d.id IN (:ids) AND d.companyId = :company ORDER BY d.id',
+            )
+            ->setParameter('ids', $ids, ArrayParameterType::INTEGER)
+            ->setParameter('company', $actor->companyId)
+            ->setLockMode(LockMode::PESSIMISTIC_WRITE)
+            ->setHint(Query::HINT_REFRESH, true)
+            ->getResult();
+        if (\count($drafts) !== \count($ids)) {
+            throw Refused::because('', 'A document of the batch was removed meanwhile; load the page anew.');
+        }
 
-        return new InvoiceToPost(
-            $this->reader->read($actor, $side, $draft->draftInput ?? []),
-            $id,
-            'draft.'.$id.'.',
+        return array_map(
+            fn (Document $d): InvoiceToPost => new InvoiceToPost(
+                $this->reader->read($actor, $side, $d->draftInput ?? []),
+                $d->id(),
+                'draft.'.$d->id().'.',
+            ),
+            $drafts,
         );
     }
 

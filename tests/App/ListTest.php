@@ -174,6 +174,7 @@ final class ListTest extends ScreenCase
             INSERT INTO bank_check (check_book_id, number, state, amount, reason)
             SELECT $book, 1001 + seq, 'skipped', 0, 'torn' FROM seq_0_to_2299
             SQL
+            ,
         );
         $this->db()->executeStatement('UPDATE check_book SET next_number = 1001 + 2300');
         $this->db()->executeStatement(
@@ -184,6 +185,7 @@ final class ListTest extends ScreenCase
             FROM seq_1_to_400, party p, account a
             WHERE p.code = 'V-1' AND a.number = '5000'
             SQL
+            ,
         );
         $lines = function (string $path): int {
             $this->browser->request('GET', $path);
@@ -192,7 +194,10 @@ final class ListTest extends ScreenCase
         };
         self::assertSame(2300, $lines('/TEST/bank/register/'.$book.'?format=csv'));
         self::assertSame(400, $lines('/TEST/deliveries?format=csv'));
-        self::assertStringContainsString('1800 more are not shown', $this->page('/TEST/bank/register/'.$book)->text());
+        self::assertStringContainsString(
+            '1800 more are not shown',
+            $this->page('/TEST/bank/register/'.$book)->text(),
+        );
         self::assertStringContainsString('100 more are not shown', $this->page('/TEST/deliveries')->text());
     }
 }
