@@ -46,6 +46,7 @@ final readonly class ReverseDocument
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private SettlementBook $book,
+        private ItemLocks $items,
         private DocumentBook $documents,
         private DocumentChecks $checks,
         private LedgerWriter $ledger,
@@ -159,7 +160,7 @@ final readonly class ReverseDocument
                 ->getConnection()
                 ->fetchFirstColumn('SELECT id FROM open_item WHERE document_id = ? ORDER BY part', [$transferId]),
         );
-        $records = $this->book->lock($actor, $items);
+        $records = $this->items->lock($actor, $items);
         foreach ($records as $record) {
             if ($record->part > 1 && $record->open !== $record->original) {
                 return;
@@ -183,7 +184,7 @@ final readonly class ReverseDocument
                 ->fetchFirstColumn('SELECT id FROM open_item WHERE document_id = ?', [$documentId]),
         );
 
-        return Day::latest($day, ...array_values($this->book->lastUndone($items)));
+        return Day::latest($day, ...array_values($this->items->lastUndone($items)));
     }
 
     /** @throws Refused once the item that the transfer made for later was touched */
@@ -230,7 +231,7 @@ final readonly class ReverseDocument
                 ->getConnection()
                 ->fetchFirstColumn('SELECT id FROM open_item WHERE document_id = ?', [$documentId]),
         );
-        $this->book->lock($actor, $ids);
+        $this->items->lock($actor, $ids);
         $document = $this->entities->find(Document::class, $documentId, LockMode::PESSIMISTIC_WRITE);
         if (null === $document || $document->companyId !== $actor->companyId) {
             throw Refused::because('', 'There is no such document in this company.', ProblemKind::Unknown);

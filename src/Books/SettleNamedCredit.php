@@ -13,7 +13,7 @@ use Nelbix\Core\Money\Shares;
 /** A credit note lowers the invoice it names. */
 final readonly class SettleNamedCredit
 {
-    public function __construct(private SettlementBook $book, private Connection $db)
+    public function __construct(private SettlementBook $book, private ItemLocks $items, private Connection $db)
     {
     }
 
@@ -29,7 +29,7 @@ final readonly class SettleNamedCredit
             ,
             [$creditId, $invoiceId, $actor->companyId],
         );
-        $items = $this->book->lock($actor, array_map(static fn (array $r): int => (int) $r['id'], $rows));
+        $items = $this->items->lock($actor, array_map(static fn (array $r): int => (int) $r['id'], $rows));
         $credit = null;
         $open = [];
         foreach ($items as $id => $item) {

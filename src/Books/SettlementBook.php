@@ -5,10 +5,8 @@ declare(strict_types=1);
 namespace Nelbix\App\Books;
 
 use Brick\Math\BigDecimal;
-use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
-use Doctrine\ORM\Query;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\EntryOrder;
 use Nelbix\App\Ledger\LedgerWriter;
@@ -19,7 +17,6 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
-use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\ProblemKind;
@@ -39,6 +36,7 @@ final readonly class SettlementBook
 {
     public function __construct(
         private EntityManagerInterface $entities,
+        private ItemLocks $items,
         private LedgerWriter $ledger,
         private PeriodGate $periods,
         private Chart $chart,
@@ -48,63 +46,6 @@ final readonly class SettlementBook
         private Bulk $bulk,
         private AdjustmentLimits $limits,
     ) {
-    }
-
-    /**
-     * Locks items for this transaction and reads them fresh.
-     *
-     * @param list<int> $ids
-     *
-     * @return array<int, OpenItemRecord> by id
-     *
-     * @throws Refused when one does not exist in this company
-     */
-    public function lock(Actor $actor, array $ids): array
-    {
-        if ([] === $ids) {
-            return [];
-        }
-        /** @var list<OpenItemRecord> $found */
-        $found = $this->entities
-            ->createQuery(
-                'SELECT i FROM '.
-                    OpenItemRecord::class.
-                    ' i WHERE i.id IN (:ids) AND i.companyId = :company ORDER BY i.id',
-            )
-            ->setParameter('ids', array_values(array_unique($ids)), ArrayParameterType::INTEGER)
-            ->setParameter('company', $actor->companyId)
-            ->setLockMode(LockMode::PESSIMISTIC_WRITE)
-            ->setHint(Query::HINT_REFRESH, true)
-            ->getResult();
-        $items = [];
-        foreach ($found as $item) {
-            $items[$item->id()] = $item;
-        }
-        if (\count($items) !== \count(array_unique($ids))) {
-            throw Refused::because('items', 'An item was not found in this company; load the page anew.');
-        }
-
-        return $items;
-    }
-
-    /**
-     * Locks items for this transaction in order of their ids, without reading them.
-     *
-     * @param list<int> $ids
-     */
-    public function hold(array $ids): void
-    {
-        $ids = array_values(array_unique($ids));
-        sort($ids);
-        foreach (array_chunk($ids, 1000) as $chunk) {
-            $this->entities
-                ->getConnection()
-                ->fetchOne(
-                    'SELECT COUNT(*) FROM (SELECT id FROM open_item WHERE id IN ('.
-                        implode(',', $chunk).
-                        ') ORDER BY id FOR UPDATE) held',
-                );
-        }
     }
 
     /**
@@ -130,7 +71,7 @@ final readonly class SettlementBook
      */
     public function settleAll(Actor $actor, array $requests): array
     {
-        $items = $this->locked(
+        $items = $this->items->held(
             $actor,
             array_merge(
                 ...array_map(static fn (SettlementRequest $r): array => array_column($r->placements, 'item'), $requests),
@@ -138,7 +79,7 @@ final readonly class SettlementBook
         );
         $taxes = $this->correctedTax->of(self::discounted($requests));
         $limits = $this->limits->of($actor, $requests);
-        $undone = $this->lastUndone(array_keys($items));
+        $undone = $this->items->lastUndone(array_keys($items));
         $settlements = $lines = $adjustments = $orders = $moved = $open = [];
         $now = $this->clock->now();
         foreach ($requests as $n => $request) {
@@ -300,64 +241,6 @@ final readonly class SettlementBook
         return $ids;
     }
 
-    /**
-     * Locks items in order of id and reads them as they are now.
-     *
-     * @param list<int> $ids
-     *
-     * @return array<int, HeldItem> by id
-     *
-     * @throws Refused when one does not exist in this company
-     */
-    private function locked(Actor $actor, array $ids): array
-    {
-        $ids = array_values(array_unique($ids));
-        sort($ids);
-        $items = [];
-        foreach (array_chunk($ids, 1000) as $chunk) {
-            foreach (
-                $this->entities->getConnection()->iterateAssociative(
-                    <<<'SQL'
-                    SELECT id, side, party_id, kind, number, account_id, currency, original, original_base, open, open_base,
-                        posting_date, due_date, reserved_by_id, reserved_as
-                    FROM open_item
-                    WHERE company_id = ? AND id IN (
-                    SQL
-                    .
-                        implode(',', $chunk).
-                        ') ORDER BY id FOR UPDATE',
-                    [$actor->companyId],
-                ) as $r
-            ) {
-                $items[(int) $r['id']] = new HeldItem(
-                    new OpenItem(
-                        (int) $r['id'],
-                        Side::from((string) $r['side']),
-                        (int) $r['party_id'],
-                        DocumentKind::from((string) $r['kind']),
-                        (string) $r['number'],
-                        (int) $r['account_id'],
-                        (string) $r['currency'],
-                        (int) $r['original'],
-                        (int) $r['original_base'],
-                        (int) $r['open'],
-                        (int) $r['open_base'],
-                        Day::of((string) $r['posting_date']),
-                        Day::of((string) $r['due_date']),
-                    ),
-                    null === $r['reserved_by_id']
-                        ? null
-                        : new Reservation((int) $r['reserved_by_id'], (string) $r['reserved_as']),
-                );
-            }
-        }
-        if (\count($items) !== \count($ids)) {
-            throw Refused::because('items', 'An item was not found in this company; load the page anew.');
-        }
-
-        return $items;
-    }
-
     /** @param array<int, array{int, int, Day}> $moved open, open base and day by item */
     private function move(array $moved): void
     {
@@ -407,7 +290,7 @@ final readonly class SettlementBook
                 ->getConnection()
                 ->fetchFirstColumn('SELECT item_id FROM settlement_line WHERE settlement_id = ?', [$settlementId]),
         );
-        $records = $this->lock($actor, $itemIds);
+        $records = $this->items->lock($actor, $itemIds);
         $settlement = $this->entities->find(Settlement::class, $settlementId, LockMode::PESSIMISTIC_WRITE);
         if (null === $settlement || $settlement->companyId !== $actor->companyId) {
             throw Refused::because('', 'There is no such settlement in this company.', ProblemKind::Unknown);
@@ -466,38 +349,6 @@ final readonly class SettlementBook
         }
 
         return $settlement;
-    }
-
-    /**
-     * The day of the latest undo or event of items: nothing that touches one of them is dated before, so that what was open on
-     * every past day stays between zero and the original. Source: rules.md, Journal entries.
-     *
-     * @param list<int> $itemIds
-     *
-     * @return array<int, Day> by item, of those that were opened again
-     */
-    public function lastUndone(array $itemIds): array
-    {
-        $days = [];
-        foreach (array_chunk($itemIds, 1000) as $ids) {
-            $rows = $this->entities->getConnection()->fetchAllKeyValue(
-                <<<'SQL'
-                SELECT l.item_id, MAX(s.undone_on)
-                FROM settlement_line l
-                JOIN settlement s ON s.id = l.settlement_id
-                WHERE l.item_id IN (?) AND s.undone_on IS NOT NULL
-                GROUP BY l.item_id
-                SQL
-                ,
-                [$ids],
-                [ArrayParameterType::INTEGER],
-            );
-            foreach ($rows as $item => $day) {
-                $days[(int) $item] = Day::of((string) $day);
-            }
-        }
-
-        return $days;
     }
 
     /**

@@ -11,6 +11,7 @@ use Nelbix\App\Books\Document;
 use Nelbix\App\Books\DocumentBook;
 use Nelbix\App\Books\DocumentDraft;
 use Nelbix\App\Books\ItemDraft;
+use Nelbix\App\Books\ItemLocks;
 use Nelbix\App\Books\MayPay;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettlementBook;
@@ -39,6 +40,7 @@ final readonly class PostMoney
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private SettlementBook $book,
+        private ItemLocks $items,
         private DocumentBook $documents,
         private Chart $chart,
         private Rates $rates,
@@ -86,7 +88,7 @@ final readonly class PostMoney
             if ([] !== $asks) {
                 throw Refused::all($asks);
             }
-            $this->book->hold(
+            $this->items->hold(
                 array_merge(
                     ...array_map(static fn (MoneyInput $i): array => array_column($i->placements, 'item'), $inputs),
                 ),

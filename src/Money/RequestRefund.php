@@ -10,6 +10,7 @@ use Nelbix\App\Books\Document;
 use Nelbix\App\Books\DocumentBook;
 use Nelbix\App\Books\DocumentDraft;
 use Nelbix\App\Books\ItemDraft;
+use Nelbix\App\Books\ItemLocks;
 use Nelbix\App\Books\OpenItemRecord;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettlementBook;
@@ -40,6 +41,7 @@ final readonly class RequestRefund
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private SettlementBook $book,
+        private ItemLocks $items,
         private DocumentBook $documents,
         private Chart $chart,
         private History $history,
@@ -57,7 +59,7 @@ final readonly class RequestRefund
     public function request(Actor $actor, int $itemId, int $amount, Day $date, string $why): int
     {
         return $this->transaction->run(function () use ($actor, $itemId, $amount, $date, $why): int {
-            $credit = $this->book->lock($actor, [$itemId])[$itemId];
+            $credit = $this->items->lock($actor, [$itemId])[$itemId];
             $this->check($credit, $amount, $date);
             $base = self::base($credit, $amount);
             $document = $this->document($actor, $credit, $amount, $base, $date, $why);

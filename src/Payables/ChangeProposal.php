@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Books\SettlementBook;
+use Nelbix\App\Books\ItemLocks;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
@@ -18,7 +18,7 @@ final readonly class ChangeProposal
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private ProposalDesk $desk,
-        private SettlementBook $book,
+        private ItemLocks $items,
         private History $history,
     ) {
     }
@@ -31,7 +31,7 @@ final readonly class ChangeProposal
     public function change(Actor $actor, int $proposalId, array $itemIds, bool $drop): void
     {
         $this->transaction->run(function () use ($actor, $proposalId, $itemIds, $drop): void {
-            $items = $this->book->lock($actor, $itemIds);
+            $items = $this->items->lock($actor, $itemIds);
             $proposal = $this->desk->change($actor, $proposalId, [ProposalState::Review, ProposalState::Refused]);
             /** @var list<ProposalLine> $lines */
             $lines = $this->entities
@@ -89,7 +89,7 @@ final readonly class ChangeProposal
                         $actor->companyId,
                     ]),
             );
-            $items = $this->book->lock($actor, $ids);
+            $items = $this->items->lock($actor, $ids);
             $proposal = $this->desk->change($actor, $proposalId, [
                 ProposalState::Review,
                 ProposalState::Refused,

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Books\SettlementBook;
+use Nelbix\App\Books\ItemLocks;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\History;
@@ -25,7 +25,7 @@ final readonly class MakeProposal
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private CandidateQuery $candidates,
-        private SettlementBook $book,
+        private ItemLocks $items,
         private Numbering $numbering,
         private History $history,
         private ClockInterface $clock,
@@ -65,7 +65,7 @@ final readonly class MakeProposal
                     'Nothing falls into this proposal; look at the reasons below, or choose a later due date.',
                 );
             }
-            $items = $this->book->lock(
+            $items = $this->items->lock(
                 $actor,
                 array_map(static fn (Decision $d): int => $d->candidate->item->id, $result->in),
             );

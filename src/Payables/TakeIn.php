@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Books\SettlementBook;
+use Nelbix\App\Books\ItemLocks;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
@@ -34,7 +34,7 @@ final readonly class TakeIn
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private ProposalDesk $desk,
-        private SettlementBook $book,
+        private ItemLocks $items,
         private CandidateQuery $candidates,
         private History $history,
     ) {
@@ -48,7 +48,7 @@ final readonly class TakeIn
     public function take(Actor $actor, int $proposalId, array $itemIds): void
     {
         $this->transaction->run(function () use ($actor, $proposalId, $itemIds): void {
-            $items = $this->book->lock($actor, $itemIds);
+            $items = $this->items->lock($actor, $itemIds);
             $proposal = $this->desk->change($actor, $proposalId, [ProposalState::Review, ProposalState::Refused]);
             /** @var list<ProposalLine> $lines */
             $lines = $this->entities

@@ -7,7 +7,7 @@ namespace Nelbix\App\Payables;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\BankCheck;
 use Nelbix\App\Bank\CheckState;
-use Nelbix\App\Books\SettlementBook;
+use Nelbix\App\Books\ItemLocks;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
@@ -25,7 +25,7 @@ final readonly class TakeOut
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private ProposalDesk $desk,
-        private SettlementBook $book,
+        private ItemLocks $items,
         private JobQuery $jobs,
         private History $history,
     ) {
@@ -39,7 +39,7 @@ final readonly class TakeOut
     public function take(Actor $actor, int $proposalId, int $payment, string $reason): void
     {
         $this->transaction->run(function () use ($actor, $proposalId, $payment, $reason): void {
-            $this->book->hold($this->items($proposalId, $payment));
+            $this->items->hold($this->items($proposalId, $payment));
             $proposal = $this->desk->lock($actor, $proposalId, [
                 ProposalState::Approved,
                 ProposalState::Printed,
@@ -49,7 +49,7 @@ final readonly class TakeOut
                 ->getRepository(ProposalPayment::class)
                 ->findOneBy(['proposal' => $proposal, 'payment' => $payment]);
             $this->check($proposal, $record, $reason);
-            foreach ($this->book->lock($actor, $this->items($proposalId, $payment)) as $item) {
+            foreach ($this->items->lock($actor, $this->items($proposalId, $payment)) as $item) {
                 $item->reserve(null);
             }
             /** @var list<ProposalLine> $lines */

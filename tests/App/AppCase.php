@@ -217,6 +217,22 @@ abstract class AppCase extends WebTestCase
         );
     }
 
+    /**
+     * What a door says: the refusal, or "done".
+     *
+     * @param callable(): mixed $do
+     */
+    protected static function said(callable $do): string
+    {
+        try {
+            $do();
+        } catch (Refused $e) {
+            return $e->getMessage();
+        }
+
+        return 'done';
+    }
+
     /** The balance of an account by number, ledger sign, minor units. */
     protected function balance(string $account): int
     {

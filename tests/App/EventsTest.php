@@ -14,23 +14,10 @@ use Nelbix\App\Payables\MakeProposal;
 use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
-use Nelbix\Core\Refused;
 
 /** Bounces, voids and undos on their own days: what depends on the money goes with it, and no past day is overdrawn. */
 final class EventsTest extends AppCase
 {
-    /** @param callable(): mixed $do */
-    private static function said(callable $do): string
-    {
-        try {
-            $do();
-        } catch (Refused $e) {
-            return $e->getMessage();
-        }
-
-        return 'done';
-    }
-
     private function event(int $document, string $day, string $word = 'bounced'): int
     {
         return self::get(ReverseDocument::class)->event($this->clerk, $document, Day::of($day), $word, 'no funds');

@@ -18,7 +18,6 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Problem;
-use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
 use PHPUnit\Framework\Attributes\DataProvider;
 
@@ -45,18 +44,6 @@ final class GuardsTest extends ScreenCase
         $errors = self::get(ImportFile::class)->import($this->clerk, $kind, $csv)['errors'];
 
         return implode(' ', array_map(static fn (Problem $p): string => $p->message, $errors));
-    }
-
-    /** @param callable(): mixed $do */
-    private static function said(callable $do): string
-    {
-        try {
-            $do();
-        } catch (Refused $e) {
-            return $e->getMessage();
-        }
-
-        return 'done';
     }
 
     private function numberOf(int $document): string

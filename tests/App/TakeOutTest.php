@@ -11,24 +11,11 @@ use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Payables\TakeOut;
 use Nelbix\Core\Ledger\Side;
-use Nelbix\Core\Refused;
 use PHPUnit\Framework\Attributes\DataProvider;
 
 /** Whatever stops a run between approval and posting can be taken out of it; nothing is ever stuck. */
 final class TakeOutTest extends ScreenCase
 {
-    /** @param callable(): mixed $do */
-    private static function said(callable $do): string
-    {
-        try {
-            $do();
-        } catch (Refused $e) {
-            return $e->getMessage();
-        }
-
-        return 'done';
-    }
-
     private function state(int $run): string
     {
         return (string) $this->db()->fetchOne('SELECT state FROM proposal WHERE id = ?', [$run]);
