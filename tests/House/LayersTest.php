@@ -106,6 +106,46 @@ final class LayersTest extends TestCase
         self::assertSame([], array_values(array_diff(array_unique($made), array_keys(self::owners()))));
     }
 
+    /** From the ground up, as for the areas: each folder of the core knows only those before it. */
+    public function testTheCoreHasNoCircles(): void
+    {
+        $order = [
+            'Money',
+            'Calendar',
+            'Terms',
+            'Tax',
+            'Ledger',
+            'OpenItems',
+            'Settlement',
+            'Placement',
+            'Proposal',
+            'Charges',
+            'Matching',
+            'Pairing',
+            'Aging',
+            'TieOut',
+            'Formats',
+        ];
+        $root = \dirname(__DIR__, 2).'/core';
+        foreach (glob($root.'/*', \GLOB_ONLYDIR) ?: [] as $folder) {
+            $rank = array_search(basename($folder), $order, true);
+            self::assertIsInt($rank, basename($folder).' is no folder that architecture.md names');
+            foreach (new \RecursiveIteratorIterator(new \RecursiveDirectoryIterator($folder)) as $file) {
+                if (!($file instanceof \SplFileInfo) || 'php' !== $file->getExtension()) {
+                    continue;
+                }
+                preg_match_all('/Nelbix\\\\Core\\\\(\w+)\\\\/', (string) file_get_contents($file->getPathname()), $m);
+                foreach (array_unique($m[1]) as $other) {
+                    self::assertLessThanOrEqual(
+                        $rank,
+                        array_search($other, $order, true),
+                        $file->getBasename().' knows '.$other,
+                    );
+                }
+            }
+        }
+    }
+
     /** A word after FROM, JOIN, INTO or UPDATE that is the name of a table; found so in a text that breaks one of the rules. */
     public function testATableIsFoundInSql(): void
     {
