@@ -22,7 +22,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/bank', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class BankController extends Screen
 {
-    public function __construct(private readonly Connection $db)
+    public function __construct(private readonly Connection $db, private readonly RegisterQuery $register)
     {
     }
 
@@ -93,14 +93,11 @@ final class BankController extends Screen
 
     #[Route('/register/{book<\d+>}', name: 'register', methods: ['GET'])]
     #[Needs(Permission::SeePayables)]
-    public function register(Desk $desk, int $book, Request $request, RegisterQuery $register): Response
+    public function register(Desk $desk, int $book, Request $request): Response
     {
-        $info = $register->book($desk->id(), $book);
-        if (null === $info) {
-            throw $this->createNotFoundException('There is no such check book in this company.');
-        }
+        $info = $this->book($desk, $book);
         $state = CheckState::tryFrom((string) $request->query->get('state', ''));
-        $rows = $register->checks($book, $state, self::wantsFile($request) ? null : RegisterQuery::PAGE);
+        $rows = $this->register->checks($book, $state, self::wantsFile($request) ? null : RegisterQuery::PAGE);
         if (self::wantsFile($request)) {
             return $this->exported(
                 $request,
@@ -123,7 +120,7 @@ final class BankController extends Screen
         }
 
         return $this->render('banking/register.html.twig', [
-            'more' => $register->more($book, $state),
+            'more' => $this->register->more($book, $state),
             'book' => $info,
             'rows' => $rows,
             'state' => $state,
@@ -166,18 +163,7 @@ final class BankController extends Screen
     #[Needs(Permission::PayVendors)]
     public function test(Desk $desk, int $book, Paper $paper): Response
     {
-        $info =
-            $this->db->fetchAssociative(
-                <<<'SQL'
-                SELECT c.*, b.name AS bank, b.currency
-                FROM check_book c
-                JOIN bank_account b ON b.id = c.bank_account_id
-                WHERE c.id = ? AND b.company_id = ?
-                SQL
-                ,
-                [$book, $desk->id()],
-            ) ?:
-            throw $this->createNotFoundException('There is no such check book in this company.');
+        $info = $this->book($desk, $book);
         $check = [
             'number' => 'XXXX',
             'name' => 'Payee, test print',
@@ -212,29 +198,8 @@ final class BankController extends Screen
     #[Needs(Permission::SeePayables)]
     public function issued(Desk $desk, int $book, Request $request): Response
     {
-        $info =
-            $this->db->fetchAssociative(
-                <<<'SQL'
-                SELECT c.name, b.code, b.account_number, b.currency
-                FROM check_book c
-                JOIN bank_account b ON b.id = c.bank_account_id
-                WHERE c.id = ? AND b.company_id = ?
-                SQL
-                ,
-                [$book, $desk->id()],
-            ) ?:
-            throw $this->createNotFoundException('There is no such check book in this company.');
-        $rows = $this->db->fetchAllAssociative(
-            <<<SQL
-            SELECT k.number, k.state, k.amount, k.check_date, p.name AS payee
-            FROM bank_check k
-            LEFT JOIN party p ON p.id = k.party_id
-            WHERE k.check_book_id = ? AND k.state IN ('issued', 'cleared', 'voided', 'stopped')
-            ORDER BY k.number
-            SQL
-            ,
-            [$book],
-        );
+        $info = $this->book($desk, $book);
+        $rows = $this->register->issued($book);
 
         return $this->exported(
             $request,
@@ -242,7 +207,7 @@ final class BankController extends Screen
             ['account', 'number', 'date', 'amount', 'currency', 'payee', 'state'],
             array_map(
                 static fn (array $r): array => [
-                    '' === $info['account_number'] ? (string) $info['code'] : (string) $info['account_number'],
+                    '' === $info['account_number'] ? (string) $info['bank_code'] : (string) $info['account_number'],
                     (string) $r['number'],
                     (string) $r['check_date'],
                     Money::of((int) $r['amount'], (string) $info['currency'])->decimal(),
@@ -270,5 +235,12 @@ final class BankController extends Screen
             'bank',
             ['company' => $desk->company->code],
         );
+    }
+
+    /** @return array<string, mixed> as RegisterQuery::book gives it */
+    private function book(Desk $desk, int $book): array
+    {
+        return $this->register->book($desk->id(), $book) ??
+            throw $this->createNotFoundException('There is no such check book in this company.');
     }
 }

@@ -22,7 +22,7 @@ final readonly class RegisterQuery
     {
         return $this->db->fetchAssociative(
             <<<'SQL'
-            SELECT c.*, b.name AS bank, b.currency
+            SELECT c.*, b.name AS bank, b.code AS bank_code, b.account_number, b.currency
             FROM check_book c
             JOIN bank_account b ON b.id = c.bank_account_id
             WHERE c.id = ? AND b.company_id = ?
@@ -50,6 +50,22 @@ final readonly class RegisterQuery
             SQL
             .(null === $limit ? '' : 'LIMIT '.$limit),
             ['book' => $book, 'state' => $state?->value],
+        );
+    }
+
+    /** @return list<array<string, mixed>> what was issued and what the bank must not pay any more, the lowest number first */
+    public function issued(int $book): array
+    {
+        return $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT k.number, k.state, k.amount, k.check_date, p.name AS payee
+            FROM bank_check k
+            LEFT JOIN party p ON p.id = k.party_id
+            WHERE k.check_book_id = ? AND k.state IN ('issued', 'cleared', 'voided', 'stopped')
+            ORDER BY k.number
+            SQL
+            ,
+            [$book],
         );
     }
 

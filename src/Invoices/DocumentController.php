@@ -12,6 +12,7 @@ use Nelbix\App\Books\DocumentState;
 use Nelbix\App\Books\JournalQuery;
 use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Books\SettlementsOfDocument;
+use Nelbix\App\People\Colleagues;
 use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
@@ -37,6 +38,7 @@ final class DocumentController extends Screen
         private readonly EntityManagerInterface $entities,
         private readonly Connection $db,
         private readonly BooksDay $booksDay,
+        private readonly Colleagues $colleagues,
     ) {
     }
 
@@ -113,17 +115,7 @@ final class DocumentController extends Screen
             ...$list,
             'errors' => self::byField($list['problems']->all),
             'kinds' => DocumentKind::cases(),
-            'people' => $this->db->fetchAllKeyValue(
-                <<<'SQL'
-                SELECT DISTINCT u.username, u.name
-                FROM app_user u
-                JOIN membership m ON m.user_id = u.id
-                WHERE m.company_id = ?
-                ORDER BY u.name
-                SQL
-                ,
-                [$desk->id()],
-            ),
+            'people' => $this->colleagues->of($desk->id()),
         ]);
     }
 
@@ -320,17 +312,7 @@ final class DocumentController extends Screen
                 ,
                 [$id],
             ),
-            'colleagues' => $this->db->fetchAllKeyValue(
-                <<<'SQL'
-                SELECT DISTINCT u.username, u.name
-                FROM app_user u
-                JOIN membership m ON m.user_id = u.id
-                WHERE m.company_id = ?
-                ORDER BY u.name
-                SQL
-                ,
-                [$desk->id()],
-            ),
+            'colleagues' => $this->colleagues->of($desk->id()),
             'related' => $this->db->fetchAllAssociative(
                 <<<'SQL'
                 SELECT id, number, CASE WHEN id = ? THEN 'puts right' WHEN replaces_id = ? THEN 'put right as' WHEN id = ?

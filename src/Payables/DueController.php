@@ -30,8 +30,11 @@ final class DueController extends Screen
     private const SHOWN = 500;
     private const MOST_BYTES = 1_000_000;
 
-    public function __construct(private readonly Connection $db, private readonly CandidateQuery $candidates)
-    {
+    public function __construct(
+        private readonly Connection $db,
+        private readonly CandidateQuery $candidates,
+        private readonly ItemLabels $labels,
+    ) {
     }
 
     #[Route('/due/{which}', name: 'due_list', requirements: ['which' => 'overdue|soon|discounts'], methods: ['GET'])]
@@ -64,25 +67,8 @@ final class DueController extends Screen
                 ? [$a['through']?->iso(), -$a['discount']] <=> [$b['through']?->iso(), -$b['discount']]
                 : [-$a['days'], $a['code'], $a['number']] <=> [-$b['days'], $b['code'], $b['number']],
         );
-        $names =
-            [] === $rows
-                ? []
-                : $this->db->fetchAllAssociativeIndexed(
-                    <<<'SQL'
-                    SELECT i.id, d.their_number, p.name, d.id AS document_id
-                    FROM open_item i
-                    JOIN document d ON d.id = i.document_id
-                    JOIN party p ON p.id = i.party_id
-                    WHERE i.company_id = ? AND i.id IN (
-                    SQL
-                    .
-                        implode(
-                            ',',
-                            array_column(self::wantsFile($request) ? $rows : \array_slice($rows, 0, self::SHOWN), 'id'),
-                        ).
-                        ')',
-                    [$desk->id()],
-                );
+        $shown = self::wantsFile($request) ? $rows : \array_slice($rows, 0, self::SHOWN);
+        $names = $this->labels->of($desk->id(), array_column($shown, 'id'));
         if (self::wantsFile($request)) {
             return $this->exported(
                 $request,
@@ -122,7 +108,7 @@ final class DueController extends Screen
         return $this->render('payables/due.html.twig', [
             'which' => $which,
             'days' => $days,
-            'rows' => \array_slice($rows, 0, self::SHOWN),
+            'rows' => $shown,
             'count' => \count($rows),
             'total' => array_sum(array_column($rows, 'base')),
             'names' => $names,

@@ -29,6 +29,7 @@ final class ProposalController extends Screen
         private readonly CriteriaReader $reader,
         private readonly MakeProposal $makeProposal,
         private readonly PayHabits $habits,
+        private readonly ItemLabels $labels,
     ) {
     }
 
@@ -127,8 +128,8 @@ final class ProposalController extends Screen
         $numbers =
             null === $result
                 ? []
-                : $this->numbers(
-                    $desk,
+                : $this->labels->of(
+                    $desk->id(),
                     array_map(static fn ($d): int => $d->candidate->item->id, [...$result->in, ...$result->out]),
                 );
         $currencies =
@@ -335,30 +336,5 @@ final class ProposalController extends Screen
         $this->say('Proposal made. Its items are reserved; somebody else must approve it before checks are printed.');
 
         return $this->redirectToRoute('proposal', ['company' => $desk->company->code, 'id' => $id], 303);
-    }
-
-    /**
-     * @param list<int> $itemIds
-     *
-     * @return array<int, array{their_number: string, name: string, document_id: int}>
-     */
-    private function numbers(Desk $desk, array $itemIds): array
-    {
-        /** @var array<int, array{their_number: string, name: string, document_id: int}> */
-        return [] === $itemIds
-            ? []
-            : $this->db->fetchAllAssociativeIndexed(
-                <<<'SQL'
-                SELECT i.id, d.their_number, p.name, d.id AS document_id
-                FROM open_item i
-                JOIN document d ON d.id = i.document_id
-                JOIN party p ON p.id = i.party_id
-                WHERE i.company_id = ? AND i.id IN (
-                SQL
-                .
-                    implode(',', $itemIds).
-                    ')',
-                [$desk->id()],
-            );
     }
 }

@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\People;
+
+use Doctrine\DBAL\Connection;
+
+/** Who works on a company's books, for lists and fields that name a person. */
+final readonly class Colleagues
+{
+    public function __construct(private Connection $db)
+    {
+    }
+
+    /** @return array<string, string> names by username, in the order of the names */
+    public function of(int $companyId): array
+    {
+        /** @var array<string, string> */
+        return $this->db->fetchAllKeyValue(
+            <<<'SQL'
+            SELECT DISTINCT u.username, u.name
+            FROM app_user u
+            JOIN membership m ON m.user_id = u.id
+            WHERE m.company_id = ?
+            ORDER BY u.name
+            SQL
+            ,
+            [$companyId],
+        );
+    }
+}
