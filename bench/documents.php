@@ -5,13 +5,16 @@ declare(strict_types=1);
 /*
  * Documents in, against bare SQL: php bench/documents.php [invoices] [documents]. See docs/performance.md.
  */
+use Nelbix\App\Invoices\DocumentFilter;
 use Nelbix\App\Invoices\DocumentListQuery;
 use Nelbix\App\Invoices\InvoiceReader;
 use Nelbix\App\Invoices\KeepRows;
 use Nelbix\App\Invoices\PostBatch;
 use Nelbix\App\Invoices\PostInvoice;
 use Nelbix\App\Invoices\SaveBatch;
+use Nelbix\App\Platform\Keyset;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Calendar\DateInput;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 
@@ -128,9 +131,18 @@ $bench->items(
     ],
 );
 $query = $bench->get(DocumentListQuery::class);
-$none = array_fill_keys(DocumentListQuery::FILTERS, '');
-$first = Bench::best(static fn () => $query->of($bench->companyId, Side::Payables, 'USD', $none));
-$end = Bench::best(static fn () => $query->of($bench->companyId, Side::Payables, 'USD', $none, 120));
+$day = Day::of('2026-06-15');
+$filter = new DocumentFilter(
+    $bench->companyId,
+    Side::Payables,
+    'USD',
+    new DateInput($day),
+    $day,
+    array_fill_keys(DocumentFilter::KEYS, ''),
+);
+$page = static fn (?string $after): array => [$query->page($filter, $after), $query->foot($filter)];
+$first = Bench::best(static fn () => $page(null));
+$end = Bench::best(static fn () => $page((new Keyset(['d.id']))->place(['k0' => 120])));
 $sql = <<<SQL
 SELECT d.id, d.number, d.their_number, d.kind, d.state, d.document_date, d.posting_date, d.due_date, d.total, d.currency,
     p.code, p.name

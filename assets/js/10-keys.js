@@ -151,6 +151,8 @@ document.addEventListener('keydown', (e) => {
         },
         n: () => press('[data-new]'),
         e: () => press('[data-export]'),
+        '>': () => press('[rel=next]'),
+        '<': () => press('[rel=start]'),
         f: () => {
             const f = document.querySelector('[data-filter]');
             if (f) {

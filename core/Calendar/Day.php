@@ -6,12 +6,16 @@ namespace Nelbix\Core\Calendar;
 
 use Nelbix\Core\Refused;
 
-/** A calendar day of the proleptic Gregorian calendar (ISO 8601), without time or zone. */
+/**
+ * A calendar day of the proleptic Gregorian calendar (ISO 8601), without time or zone, from 1900 to 2199.
+ *
+ * It holds the number of days since 1 January 1970 (negative before), so that comparing and counting is arithmetic.
+ */
 final readonly class Day implements \Stringable
 {
     private const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 
-    private function __construct(public int $year, public int $month, public int $day)
+    private function __construct(public int $number, public int $year, public int $month, public int $day)
     {
     }
 
@@ -33,7 +37,38 @@ final readonly class Day implements \Stringable
     {
         static $known = [];
 
-        return $known[($year * 100 + $month) * 100 + $day] ??= new self($year, $month, $day);
+        return $known[($year * 100 + $month) * 100 + $day] ??= new self(
+            self::numberOf($year, $month, $day),
+            $year,
+            $month,
+            $day,
+        );
+    }
+
+    /** Days since 1970-01-01, counted in years that begin in March (Euclidean affine functions; from memory). */
+    private static function numberOf(int $year, int $month, int $day): int
+    {
+        $year -= (int) ($month < 3);
+        $dayOfYear = intdiv(153 * (($month + 9) % 12) + 2, 5) + $day - 1;
+
+        return $year * 365 + intdiv($year, 4) - intdiv($year, 100) + intdiv($year, 400) + $dayOfYear - 719_468;
+    }
+
+    /** @throws Refused when the day lies outside the calendar's years */
+    private static function numbered(int $number): self
+    {
+        $shifted = $number + 719_468;
+        $century = intdiv(4 * $shifted + 3, 146_097);
+        $inCentury = $shifted - intdiv(146_097 * $century, 4);
+        $yearOfCentury = intdiv(4 * $inCentury + 3, 1_461);
+        $dayOfYear = $inCentury - intdiv(1_461 * $yearOfCentury, 4);
+        $month = intdiv(5 * $dayOfYear + 2, 153);
+
+        return self::ymd(
+            100 * $century + $yearOfCentury + (int) ($month > 9),
+            $month < 10 ? $month + 3 : $month - 9,
+            $dayOfYear - intdiv(153 * $month + 2, 5) + 1,
+        );
     }
 
     /** @throws Refused when the text is not an ISO date such as 2026-06-15 */
@@ -70,7 +105,7 @@ final readonly class Day implements \Stringable
 
     public function plusDays(int $days): self
     {
-        return self::fromDateTime($this->dateTime()->modify(\sprintf('%+d days', $days)));
+        return self::numbered($this->number + $days);
     }
 
     /** The same day of the month $months later, or that month's last day. */
@@ -87,22 +122,22 @@ final readonly class Day implements \Stringable
     /** Days from this day to the other; negative when the other is earlier. */
     public function daysUntil(self $other): int
     {
-        return (int) $this->dateTime()->diff($other->dateTime())->format('%r%a');
+        return $other->number - $this->number;
     }
 
     public function isBefore(self $other): bool
     {
-        return $this->iso() < $other->iso();
+        return $this->number < $other->number;
     }
 
     public function isAfter(self $other): bool
     {
-        return $this->iso() > $other->iso();
+        return $this->number > $other->number;
     }
 
     public function equals(self $other): bool
     {
-        return $this->iso() === $other->iso();
+        return $this->number === $other->number;
     }
 
     public static function latest(self $first, self ...$others): self

@@ -16,23 +16,35 @@ final class Xlsx
     private const OFFICE = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
     private const TYPE = 'application/vnd.openxmlformats-officedocument.spreadsheetml.';
 
+    /** The part that holds the rows; sheet() gives it piece by piece, so that a long list need not stand in memory. */
+    public const SHEET = 'xl/worksheets/sheet1.xml';
+
     /**
-     * Decimals with a point and integers become numbers, ISO dates dates, everything else text.
+     * The sheet as XML, in pieces. Decimals with a point and integers become numbers, ISO dates dates, everything else text.
      *
      * @param list<string> $header
      * @param iterable<list<string|int>> $rows
      *
-     * @return array<string, string> XML by name in the package
+     * @return \Generator<int, string>
      */
-    public static function parts(string $sheet, array $header, iterable $rows): array
+    public static function sheet(array $header, iterable $rows): \Generator
     {
+        yield self::HEAD.
+            '<worksheet xmlns="'.
+            self::MAIN.
+            '"><sheetViews><sheetView workbookViewId="0"><pane ySplit="1" topLeftCell="A2" '.
+            'activePane="bottomLeft" state="frozen"/></sheetView></sheetViews><sheetData>';
         $n = 1;
-        $data = self::row($n, array_map(static fn (string $h): string => self::text($h, 1), $header));
+        yield self::row($n, array_map(static fn (string $h): string => self::text($h, 1), $header));
         foreach ($rows as $row) {
-            $data .= self::row(++$n, array_map(self::cell(...), $row));
+            yield self::row(++$n, array_map(self::cell(...), $row));
         }
-        $last = self::column(max(1, \count($header)) - 1).$n;
+        yield '</sheetData><autoFilter ref="A1:'.self::column(max(1, \count($header)) - 1).$n.'"/></worksheet>';
+    }
 
+    /** @return array<string, string> the other parts, XML by name in the package */
+    public static function parts(string $sheet): array
+    {
         return [
             '[Content_Types].xml' => self::HEAD.
                 '<Types xmlns="'.
@@ -80,17 +92,6 @@ final class Xlsx
                 'fillId="0" borderId="0" xfId="0" applyFont="1"/><xf numFmtId="4" fontId="0" fillId="0" borderId="0" '.
                 'xfId="0" applyNumberFormat="1"/><xf numFmtId="14" fontId="0" fillId="0" borderId="0" xfId="0" '.
                 'applyNumberFormat="1"/></cellXfs></styleSheet>',
-            'xl/worksheets/sheet1.xml' => self::HEAD.
-                '<worksheet xmlns="'.
-                self::MAIN.
-                '"><dimension ref="A1:'.
-                $last.
-                '"/><sheetViews><sheetView workbookViewId="0"><pane ySplit="1" topLeftCell="A2" '.
-                'activePane="bottomLeft" state="frozen"/></sheetView></sheetViews><sheetData>'.
-                $data.
-                '</sheetData><autoFilter ref="A1:'.
-                $last.
-                '"/></worksheet>',
         ];
     }
 

@@ -97,35 +97,46 @@ final class BankController extends Screen
     {
         $info = $this->book($desk, $book);
         $state = CheckState::tryFrom((string) $request->query->get('state', ''));
-        $rows = $this->register->checks($book, $state, self::wantsFile($request) ? null : RegisterQuery::PAGE);
         if (self::wantsFile($request)) {
             return $this->exported(
                 $request,
                 'check-register',
                 ['number', 'state', 'date', 'payee', 'amount', 'payment', 'run', 'reason'],
-                array_map(
-                    static fn (array $r): array => [
-                        (string) $r['number'],
-                        (string) $r['state'],
-                        (string) $r['check_date'],
-                        (string) $r['payee'],
-                        Money::of((int) $r['amount'], (string) $info['currency'])->decimal(),
-                        (string) $r['payment'],
-                        (string) $r['run'],
-                        (string) $r['reason'],
-                    ],
-                    $rows,
-                ),
+                self::cells($this->register->each($book, $state), (string) $info['currency']),
             );
         }
 
+        $after = $request->query->get('after');
+
         return $this->render('banking/register.html.twig', [
-            'more' => $this->register->more($book, $state),
+            'page' => $this->register->page($book, $state, \is_string($after) ? $after : null),
+            'begun' => null !== $after,
+            'foot' => $this->register->foot($book, $state),
             'book' => $info,
-            'rows' => $rows,
             'state' => $state,
             'states' => CheckState::cases(),
         ]);
+    }
+
+    /**
+     * @param iterable<array<string, mixed>> $rows
+     *
+     * @return iterable<list<string>>
+     */
+    private static function cells(iterable $rows, string $currency): iterable
+    {
+        foreach ($rows as $r) {
+            yield [
+                (string) $r['number'],
+                (string) $r['state'],
+                (string) $r['check_date'],
+                (string) $r['payee'],
+                Money::of((int) $r['amount'], $currency)->decimal(),
+                (string) $r['payment'],
+                (string) $r['run'],
+                (string) $r['reason'],
+            ];
+        }
     }
 
     #[Route('/book', name: 'check_book_add', methods: ['POST'])]

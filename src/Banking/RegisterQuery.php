@@ -6,15 +6,19 @@ namespace Nelbix\App\Banking;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Bank\CheckState;
+use Nelbix\App\Platform\Keyset;
 
 /** A check book and what became of its numbers. */
 final readonly class RegisterQuery
 {
-    /** So many stand on the page; a file has them all. */
-    public const PAGE = 500;
+    /** So many stand on a page; a file has them all. */
+    private const PAGE = 200;
+
+    private Keyset $highest;
 
     public function __construct(private Connection $db)
     {
+        $this->highest = new Keyset(['k.number'], true);
     }
 
     /** @return array<string, mixed>|null the book with its bank account; null when it is of another company */
@@ -33,24 +37,61 @@ final readonly class RegisterQuery
             null;
     }
 
-    /** @return list<array<string, mixed>> the highest number first */
-    public function checks(int $book, ?CheckState $state, ?int $limit): array
+    /**
+     * A page of its checks, the highest number first.
+     *
+     * @param string|null $after where it begins, of the page before
+     *
+     * @return array{rows: list<array<string, mixed>>, next: ?string}
+     */
+    public function page(int $book, ?CheckState $state, ?string $after = null): array
     {
+        [$rows, $next] = $this->highest->page($this->rows($book, $state, $after, self::PAGE + 1), self::PAGE);
+
+        return ['rows' => $rows, 'next' => $next];
+    }
+
+    /** @return \Generator<int, array<string, mixed>> all of them */
+    public function each(int $book, ?CheckState $state): \Generator
+    {
+        yield from $this->highest->each(
+            fn (?string $after, int $most): array => $this->rows($book, $state, $after, $most),
+        );
+    }
+
+    /** @return list<array<string, mixed>> */
+    private function rows(int $book, ?CheckState $state, ?string $after, int $most): array
+    {
+        [$lower, $place] = $this->highest->after($after);
+        $only = null === $state ? '' : ' AND k.state = :state';
+
         return $this->db->fetchAllAssociative(
-            <<<'SQL'
-            SELECT k.number, k.state, k.amount, k.check_date, k.reason, k.document_id, k.proposal_id, p.name AS payee,
-                d.number AS payment, r.number AS run
+            <<<SQL
+            SELECT {$this->highest->select()}, k.number, k.state, k.amount, k.check_date, k.reason, k.document_id, k.proposal_id,
+                p.name AS payee, d.number AS payment, r.number AS run
             FROM bank_check k
             LEFT JOIN party p ON p.id = k.party_id
             LEFT JOIN document d ON d.id = k.document_id
             LEFT JOIN proposal r ON r.id = k.proposal_id
-            WHERE k.check_book_id = :book AND (:state IS NULL OR k.state = :state)
-            ORDER BY k.number DESC
-
+            WHERE k.check_book_id = :book$only$lower
+            ORDER BY {$this->highest->order()}
+            LIMIT $most
             SQL
-            .(null === $limit ? '' : 'LIMIT '.$limit),
-            ['book' => $book, 'state' => $state?->value],
+            ,
+            ['book' => $book, ...null === $state ? [] : ['state' => $state->value], ...$place],
         );
+    }
+
+    /** @return array{count: int, amount: int} of all of them, in the bank account's currency */
+    public function foot(int $book, ?CheckState $state): array
+    {
+        $only = null === $state ? '' : ' AND state = :state';
+        $sum = $this->db->fetchNumeric(
+            "SELECT COUNT(*), COALESCE(SUM(amount), 0) FROM bank_check WHERE check_book_id = :book$only",
+            ['book' => $book, ...null === $state ? [] : ['state' => $state->value]],
+        ) ?: [0, 0];
+
+        return ['count' => (int) $sum[0], 'amount' => (int) $sum[1]];
     }
 
     /** @return list<array<string, mixed>> what was issued and what the bank must not pay any more, the lowest number first */
@@ -66,18 +107,6 @@ final readonly class RegisterQuery
             SQL
             ,
             [$book],
-        );
-    }
-
-    /** How many the page does not show. */
-    public function more(int $book, ?CheckState $state): int
-    {
-        return max(
-            0,
-            (int) $this->db->fetchOne(
-                'SELECT COUNT(*) FROM bank_check WHERE check_book_id = :book AND (:state IS NULL OR state = :state)',
-                ['book' => $book, 'state' => $state?->value],
-            ) - self::PAGE,
         );
     }
 }

@@ -6,126 +6,152 @@ namespace Nelbix\App\Books;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Parties\PartyItems;
+use Nelbix\App\Platform\Keyset;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 
 /**
- * Open items as of a day, as scalar rows. An item counts from its posting date; a settlement from its date, its undo
- * from the undo's own date. Source: rules.md, Settlements.
+ * Open items as of a day, as scalar rows.
  *
  * @phpstan-type ItemRow array{id: int, document_id: int, party_id: int, party: string, party_name: string, number: string,
  *     their_number: string, kind: string, currency: string, original: int, original_base: int, open: int, open_base: int,
- * document_date: string,
- *     posting_date: string, due_date: string, held: bool, approval: string, reserved_by: ?string, account_id: int,
- *     discount_through: ?string, discount: ?int}
+ *     document_date: string, posting_date: string, due_date: string, held: bool, approval: string, reserved_by: ?string,
+ *     account_id: int, discount_through: ?string, discount: ?int}
  */
 final readonly class OpenItemsQuery implements PartyItems
 {
-    /** What settlements had taken of an item by a day; needs :day twice. */
-    public const TAKEN = <<<'SQL'
-    (SELECT l.item_id, SUM(l.applied) AS applied, SUM(l.applied_base) AS applied_base FROM settlement s JOIN settlement_line l
-        ON l.settlement_id = s.id WHERE s.company_id = :company AND s.side = :side AND s.settled_on <= :day
-        AND (s.undone_on IS NULL OR s.undone_on > :day) GROUP BY l.item_id)
-    SQL;
+    /** So many stand on a page; a file has them all. */
+    public const PAGE = 200;
+
+    private const INTS = [
+        'id',
+        'document_id',
+        'party_id',
+        'original',
+        'original_base',
+        'open',
+        'open_base',
+        'account_id',
+    ];
 
     public function __construct(private Connection $db)
     {
     }
 
     /**
-     * @param string $order a key of ORDERS
+     * A page of them.
      *
-     * @return list<ItemRow>
+     * @param string|null $after where it begins, of the page before
+     *
+     * @return array{rows: list<ItemRow>, next: ?string}
      */
-    public function asOf(
-        int $companyId,
-        Side $side,
-        Day $day,
-        bool $isBooksDay,
-        ?int $partyId = null,
-        string $order = 'due',
-        ?int $limit = null,
-        bool $withSettled = false,
-    ): array {
-        // on or after the last movement what is stored is what was open; only the past has to be replayed
-        $live = $isBooksDay && !$this->hasLater($companyId, $side, $day);
-        $open = $live ? 'i.open' : '(i.original - COALESCE(t.applied, 0))';
-        $base = $live ? 'i.open_base' : '(i.original_base - COALESCE(t.applied_base, 0))';
-        $rows = $this->db
-            ->executeQuery(
-                <<<SQL
-                SELECT i.id, i.document_id, i.party_id, p.code AS party, p.name AS party_name, i.number, d.their_number, i.kind,
-                    i.currency, i.original, i.original_base, $open AS open, $base AS open_base, i.document_date, i.posting_date, i.due_date,
-                    d.held_reason IS NOT NULL AS held, d.approval, i.reserved_as AS reserved_by, i.account_id,
-                    x.through AS discount_through, x.amount AS discount
-                FROM open_item i
-                JOIN party p ON p.id = i.party_id
-                JOIN document d ON d.id = i.document_id
-                LEFT JOIN item_discount x ON x.id = (SELECT y.id FROM item_discount y WHERE y.item_id = i.id AND y.through >= :day
-                    ORDER BY y.through LIMIT 1)
-                SQL
-                .
-                    ($live ? '' : ' LEFT JOIN '.self::TAKEN.' t ON t.item_id = i.id').
-                    ' WHERE i.company_id = :company AND i.side = :side'.
-                    ($withSettled
-                        ? ' AND i.posting_date <= :day'
-                        : ($live
-                            ? ' AND i.open <> 0'
-                            : ' AND i.posting_date <= :day AND (i.open <> 0 OR i.last_moved_on > :day) HAVING open <> 0')).
-                    ' ORDER BY '.
-                    self::ORDERS[$order].
-                    (null === $limit ? '' : ' LIMIT '.$limit),
-                ['company' => $companyId, 'side' => $side->value, 'day' => $day->iso()],
-            )
-            ->iterateAssociative();
-        $list = [];
-        foreach ($rows as $r) {
-            if (null !== $partyId && (int) $r['party_id'] !== $partyId) {
-                continue;
-            }
-            $list[] = self::row($r);
-        }
+    public function page(ItemFilter $filter, ?string $after = null, int $size = self::PAGE): array
+    {
+        $asOf = $this->day($filter);
+        $keyset = $filter->keyset($asOf);
+        [$rows, $next] = $keyset->page($this->rows($filter, $asOf, $keyset, $after, $size + 1), $size);
 
-        return $list;
+        return ['rows' => array_map(self::row(...), $rows), 'next' => $next];
     }
 
-    public const ORDERS = [
-        'due' => 'due_date, i.id',
-        'party' => 'party, due_date, i.id',
-        'number' => 'i.number',
-        'open' => 'open DESC, i.id',
-        'document_date' => 'document_date, i.id',
-    ];
+    /** @return \Generator<int, ItemRow> all of them, one at a time */
+    public function each(ItemFilter $filter): \Generator
+    {
+        $asOf = $this->day($filter);
+        $keyset = $filter->keyset($asOf);
+        $read = fn (?string $place, int $most): array => $this->rows($filter, $asOf, $keyset, $place, $most);
+        foreach ($keyset->each($read) as $row) {
+            yield self::row($row);
+        }
+    }
+
+    /** @return array{count: int, base: int, overdue: int} of all of them, base currency */
+    public function foot(ItemFilter $filter): array
+    {
+        $asOf = $this->day($filter);
+        [$where, $with] = $filter->where($asOf);
+        [$open, $base, $join] = [$asOf->open(), $asOf->open('_base'), $asOf->join()];
+        $party = '' === $filter->text ? '' : 'JOIN party p ON p.id = i.party_id';
+        $foot = $this->db->fetchNumeric(
+            <<<SQL
+            SELECT COUNT(*), COALESCE(SUM($base), 0), COALESCE(SUM(IF($open > 0 AND i.due_date < :day, $base, 0)), 0)
+            FROM open_item i
+            $party
+            $join
+            WHERE $where
+            SQL
+            ,
+            $with,
+        ) ?: [0, 0, 0];
+
+        return ['count' => (int) $foot[0], 'base' => (int) $foot[1], 'overdue' => (int) $foot[2]];
+    }
 
     /** @return list<ItemRow> what one party has open now */
     public function ofParty(int $companyId, Side $side, int $partyId, Day $day): array
     {
-        $rows = $this->db->fetchAllAssociative(
-            <<<'SQL'
-            SELECT i.id, i.document_id, i.party_id, p.code AS party, p.name AS party_name, i.number, d.their_number, i.kind,
-                i.currency, i.original, i.original_base, i.open, i.open_base, i.document_date, i.posting_date, i.due_date,
-                d.held_reason IS NOT NULL AS held, d.approval, i.reserved_as AS reserved_by, i.account_id, x.through AS discount_through,
-                x.amount AS discount
-            FROM open_item i
-            JOIN party p ON p.id = i.party_id
-            JOIN document d ON d.id = i.document_id
-            LEFT JOIN item_discount x ON x.id = (SELECT y.id FROM item_discount y WHERE y.item_id = i.id AND y.through >= ?
-                ORDER BY y.through LIMIT 1)
-            WHERE i.company_id = ? AND i.side = ? AND i.party_id = ? AND i.open <> 0
-            ORDER BY i.due_date, i.id
-            SQL
-            ,
-            [$day->iso(), $companyId, $side->value, $partyId],
-        );
+        $filter = new ItemFilter($companyId, $side, $day, $partyId);
+        $now = OpenAsOf::now();
 
-        return array_map(self::row(...), $rows);
+        return array_map(self::row(...), $this->rows($filter, $now, $filter->keyset($now), null, null));
     }
 
-    private function hasLater(int $companyId, Side $side, Day $day): bool
+    public function hasOpen(int $partyId): bool
     {
-        return (bool) $this->db->fetchOne(
-            'SELECT 1 FROM open_item WHERE company_id = ? AND side = ? AND (posting_date > ? OR last_moved_on > ?) LIMIT 1',
-            [$companyId, $side->value, $day->iso(), $day->iso()],
+        return false !==
+            $this->db->fetchOne('SELECT 1 FROM open_item WHERE party_id = ? AND open <> 0 LIMIT 1', [$partyId]);
+    }
+
+    private function day(ItemFilter $filter): OpenAsOf
+    {
+        return OpenAsOf::day($this->db, $filter->companyId, $filter->side, $filter->day);
+    }
+
+    /**
+     * The ids of the page first, along an index; what else is shown is read for those alone.
+     *
+     * @return list<array<string, mixed>>
+     */
+    private function rows(ItemFilter $filter, OpenAsOf $asOf, Keyset $keyset, ?string $after, ?int $limit): array
+    {
+        [$where, $with] = $filter->where($asOf);
+        [$later, $place] = $keyset->after($after);
+        [$open, $base, $join] = [$asOf->open(), $asOf->open('_base'), $asOf->join()];
+        [$keys, $order] = [$keyset->select(), $keyset->order()];
+        $party = '' === $filter->text && 'party' !== $filter->order ? '' : 'JOIN party p ON p.id = i.party_id';
+        $most = null === $limit ? '' : 'LIMIT '.$limit;
+        $again = implode(
+            ', ',
+            array_map(
+                static fn (int $k): string => "k.k$k".($keyset->down ? ' DESC' : ''),
+                array_keys($keyset->columns),
+            ),
+        );
+
+        return $this->db->fetchAllAssociative(
+            <<<SQL
+            SELECT k.*, i.document_id, i.party_id, p.code AS party, p.name AS party_name, i.number, d.their_number, i.kind,
+                i.currency, i.original, i.original_base, i.document_date, i.posting_date, i.due_date,
+                d.held_reason IS NOT NULL AS held, d.approval, i.reserved_as AS reserved_by, i.account_id,
+                x.through AS discount_through, x.amount AS discount
+            FROM (
+                SELECT i.id, $open AS open, $base AS open_base, $keys
+                FROM open_item i
+                $party
+                $join
+                WHERE $where$later
+                ORDER BY $order
+                $most
+            ) k
+            JOIN open_item i ON i.id = k.id
+            JOIN party p ON p.id = i.party_id
+            JOIN document d ON d.id = i.document_id
+            LEFT JOIN item_discount x ON x.id = (SELECT y.id FROM item_discount y WHERE y.item_id = i.id AND y.through >= :day
+                ORDER BY y.through LIMIT 1)
+            ORDER BY $again
+            SQL
+            ,
+            [...$with, ...$place],
         );
     }
 
@@ -136,9 +162,7 @@ final readonly class OpenItemsQuery implements PartyItems
      */
     private static function row(array $r): array
     {
-        foreach (
-            ['id', 'document_id', 'party_id', 'original', 'original_base', 'open', 'open_base', 'account_id'] as $int
-        ) {
+        foreach (self::INTS as $int) {
             $r[$int] = (int) $r[$int];
         }
         $r['held'] = (bool) $r['held'];
@@ -146,11 +170,5 @@ final readonly class OpenItemsQuery implements PartyItems
 
         /** @var ItemRow */
         return $r;
-    }
-
-    public function hasOpen(int $partyId): bool
-    {
-        return false !==
-            $this->db->fetchOne('SELECT 1 FROM open_item WHERE party_id = ? AND open <> 0 LIMIT 1', [$partyId]);
     }
 }

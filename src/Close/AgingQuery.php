@@ -6,7 +6,7 @@ namespace Nelbix\App\Close;
 
 use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
-use Nelbix\App\Books\OpenItemsQuery;
+use Nelbix\App\Books\OpenAsOf;
 use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Aging\Ager;
 use Nelbix\Core\Aging\AgingRow;
@@ -44,36 +44,28 @@ final readonly class AgingQuery
         $column = self::BY[$by];
         $field = null === $currency ? '_base' : '';
         $parameters = ['company' => $companyId, 'side' => $side->value, 'day' => $asOf->iso()];
-        $where = ' WHERE i.company_id = :company AND i.side = :side AND i.posting_date <= :day';
+        $more = '';
         if (null !== $currency) {
-            $where .= ' AND i.currency = :currency';
+            $more .= ' AND i.currency = :currency';
             $parameters['currency'] = $currency;
         }
         if (null !== $partyId) {
-            $where .= ' AND i.party_id = :party';
+            $more .= ' AND i.party_id = :party';
             $parameters['party'] = $partyId;
         }
-        $later = (bool) $this->db->fetchOne(
-            'SELECT 1 FROM open_item WHERE company_id = ? AND side = ? AND last_moved_on > ? LIMIT 1',
-            [$companyId, $side->value, $asOf->iso()],
-        );
-        $sql = $later
-            ? <<<SQL
-                SELECT i.party_id, i.$column AS d, i.kind, SUM(i.original$field - COALESCE(t.applied$field, 0)) AS amount
-                FROM open_item i
-                LEFT JOIN
-
-                SQL
-                .
-                OpenItemsQuery::TAKEN.
-                ' t ON t.item_id = i.id'.
-                $where.
-                ' AND (i.open <> 0 OR i.last_moved_on > :day)'
-            : "SELECT i.party_id, i.$column AS d, i.kind, SUM(i.open$field) AS amount FROM open_item i".
-                $where.
-                ' AND i.open <> 0';
+        $day = OpenAsOf::day($this->db, $companyId, $side, $asOf);
+        [$open, $join, $where] = [$day->open($field), $day->join(), $day->where()];
         $rows = $this->db->executeQuery(
-            $sql." GROUP BY i.party_id, i.$column, i.kind HAVING amount <> 0 ORDER BY i.party_id",
+            <<<SQL
+            SELECT i.party_id, i.$column AS d, i.kind, SUM($open) AS amount
+            FROM open_item i
+            $join
+            WHERE i.company_id = :company AND i.side = :side AND $where$more
+            GROUP BY i.party_id, i.$column, i.kind
+            HAVING amount <> 0
+            ORDER BY i.party_id
+            SQL
+            ,
             $parameters,
         );
         $sums = (static function () use ($rows, $side): iterable {

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Close;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Books\ItemFilter;
 use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
@@ -86,8 +87,7 @@ final class CloseController extends Screen
         }
         $partyId = $request->query->getInt('party') ?: null;
         $control = $query->control($desk->id(), $side, $asOf);
-        $behind =
-            null === $partyId ? [] : $items->asOf($desk->id(), $side, $asOf, $asOf->equals($desk->today), $partyId);
+        $behind = null === $partyId ? [] : $items->page(new ItemFilter($desk->id(), $side, $asOf, $partyId))['rows'];
 
         return $this->render('close/aging.html.twig', [
             'side' => $side,

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Close;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Books\OpenAsOf;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\TieOut\AccountTie;
@@ -42,14 +43,14 @@ final readonly class TieOutQuery
             "SELECT account_id, SUM(base) FROM journal_line WHERE account_id IN ($in) AND posting_date <= ? GROUP BY account_id",
             [$asOf->iso()],
         );
+        $day = OpenAsOf::replayed();
+        [$open, $join, $where] = [$day->open('_base'), $day->join(), OpenAsOf::COULD_BE];
         $items = $this->db->fetchAllKeyValue(
             <<<SQL
-            SELECT i.account_id, SUM(IF(i.side = 'receivables', 1, -1) * (i.original_base - COALESCE(t.applied_base, 0)))
+            SELECT i.account_id, SUM(IF(i.side = 'receivables', 1, -1) * $open)
             FROM open_item i
-            LEFT JOIN (SELECT l.item_id, SUM(l.applied_base) AS applied_base FROM settlement s JOIN settlement_line l
-                ON l.settlement_id = s.id WHERE s.company_id = :company AND s.settled_on <= :day
-                AND (s.undone_on IS NULL OR s.undone_on > :day) GROUP BY l.item_id) t ON t.item_id = i.id
-            WHERE i.account_id IN ($in) AND i.posting_date <= :day AND (i.open <> 0 OR i.last_moved_on > :day)
+            $join
+            WHERE i.account_id IN ($in) AND $where
             GROUP BY i.account_id
             SQL
             ,

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Command;
 
+use Nelbix\App\Books\ItemFilter;
 use Nelbix\App\Books\Lookup;
 use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Close\AgingQuery;
@@ -46,7 +47,6 @@ final class AgingCommand extends CompanyCommand
         if (!isset(AgingQuery::BY[$by])) {
             throw Refused::because('by', 'Age by due, document or posting.');
         }
-        $today = $this->booksDay($company);
         $asOf = $this->asOf($input, $company);
         $bucketing = Bucketing::parse((string) $input->getOption('buckets'));
         $partyId =
@@ -98,7 +98,10 @@ final class AgingCommand extends CompanyCommand
                     'open' => self::decimal($r['open'], $r['currency']),
                     'open_base' => self::decimal($r['open_base'], $company->baseCurrency),
                 ],
-                $this->items->asOf($company->id(), $side, $asOf, $asOf->equals($today), $partyId, 'party'),
+                iterator_to_array(
+                    $this->items->each(new ItemFilter($company->id(), $side, $asOf, $partyId, order: 'party')),
+                    false,
+                ),
             );
         $sum = 1 === \count($currencies) ? self::columns($total, $currencies[0] ?? $company->baseCurrency) : [];
         if ('json' === $input->getOption('format')) {

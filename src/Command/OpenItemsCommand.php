@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Command;
 
+use Nelbix\App\Books\ItemFilter;
 use Nelbix\App\Books\Lookup;
 use Nelbix\App\Books\OpenItemsQuery;
 use Symfony\Component\Console\Attribute\AsCommand;
@@ -31,7 +32,6 @@ final class OpenItemsCommand extends CompanyCommand
     {
         $company = $this->company($input);
         $side = $this->side($input);
-        $today = $this->booksDay($company);
         $asOf = $this->asOf($input, $company);
         $party =
             null === $input->getOption('party')
@@ -50,7 +50,7 @@ final class OpenItemsCommand extends CompanyCommand
                     'open' => self::decimal($r['open'], $r['currency']),
                     'open_base' => self::decimal($r['open_base'], $company->baseCurrency),
                 ],
-                $this->query->asOf($company->id(), $side, $asOf, $asOf->equals($today), $party),
+                iterator_to_array($this->query->each(new ItemFilter($company->id(), $side, $asOf, $party)), false),
             ),
             $input,
             $output,

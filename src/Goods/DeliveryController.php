@@ -44,34 +44,44 @@ final class DeliveryController extends Screen
     public function list(Desk $desk, Request $request, DeliveryListQuery $list): Response
     {
         $all = 'all' === $request->query->get('show');
-        $rows = $list->of($desk->id(), $all, self::wantsFile($request) ? null : DeliveryListQuery::PAGE);
         if (self::wantsFile($request)) {
             return $this->exported(
                 $request,
                 'deliveries',
                 ['number', 'vendor', 'name', 'delivery_note', 'delivered_on', 'currency', 'amount', 'reversed_on'],
-                array_map(
-                    static fn (array $r): array => [
-                        (string) $r['number'],
-                        (string) $r['code'],
-                        (string) $r['name'],
-                        (string) $r['note_number'],
-                        (string) $r['delivered_on'],
-                        (string) $r['currency'],
-                        Money::of((int) $r['amount'], (string) $r['currency'])->decimal(),
-                        (string) $r['reversed_on'],
-                    ],
-                    $rows,
-                ),
+                self::cells($list->each($desk->id(), $all)),
             );
         }
 
+        $after = $request->query->get('after');
+
         return $this->render('goods/list.html.twig', [
-            'rows' => $rows,
+            'page' => $list->page($desk->id(), $all, \is_string($after) ? $after : null),
+            'begun' => null !== $after,
             'all' => $all,
-            'total' => $list->sum($desk->id(), false)['base'],
-            'more' => max(0, $list->sum($desk->id(), $all)['count'] - \count($rows)),
+            'foot' => $list->foot($desk->id()),
         ]);
+    }
+
+    /**
+     * @param iterable<array<string, mixed>> $rows
+     *
+     * @return iterable<list<string>>
+     */
+    private static function cells(iterable $rows): iterable
+    {
+        foreach ($rows as $r) {
+            yield [
+                (string) $r['number'],
+                (string) $r['code'],
+                (string) $r['name'],
+                (string) $r['note_number'],
+                (string) $r['delivered_on'],
+                (string) $r['currency'],
+                Money::of((int) $r['amount'], (string) $r['currency'])->decimal(),
+                (string) $r['reversed_on'],
+            ];
+        }
     }
 
     #[Route('/new', name: 'delivery_new', methods: ['GET'])]

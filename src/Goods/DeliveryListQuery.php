@@ -5,46 +5,71 @@ declare(strict_types=1);
 namespace Nelbix\App\Goods;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Platform\Keyset;
 
 /** Deliveries, the last first. */
 final readonly class DeliveryListQuery
 {
     /** So many stand on the page; a file has them all. */
-    public const PAGE = 300;
+    private const PAGE = 200;
+
+    private Keyset $newest;
 
     public function __construct(private Connection $db)
     {
+        $this->newest = new Keyset(['g.delivered_on', 'g.id'], true);
     }
 
     /**
-     * @param bool $all reversed ones too
+     * A page of them.
      *
-     * @return list<array<string, mixed>>
+     * @param bool $all reversed ones too
+     * @param string|null $after where it begins, of the page before
+     *
+     * @return array{rows: list<array<string, mixed>>, next: ?string}
      */
-    public function of(int $companyId, bool $all, ?int $limit): array
+    public function page(int $companyId, bool $all, ?string $after = null): array
     {
-        return $this->db->fetchAllAssociative(
-            <<<'SQL'
-            SELECT g.id, g.number, g.note_number, g.delivered_on, g.reversed_on, g.reason, g.currency, g.amount, g.amount_base,
-                p.code, p.name, u.name AS by_name
-            FROM delivery g
-            JOIN party p ON p.id = g.party_id
-            JOIN app_user u ON u.id = g.created_by_id
-            WHERE g.company_id = ? AND (? OR g.reversed_on IS NULL)
-            ORDER BY g.delivered_on DESC, g.id DESC
+        [$rows, $next] = $this->newest->page($this->rows($companyId, $all, $after, self::PAGE + 1), self::PAGE);
 
-            SQL
-            .(null === $limit ? '' : 'LIMIT '.$limit),
-            [$companyId, (int) $all],
+        return ['rows' => $rows, 'next' => $next];
+    }
+
+    /** @return \Generator<int, array<string, mixed>> all of them */
+    public function each(int $companyId, bool $all): \Generator
+    {
+        yield from $this->newest->each(
+            fn (?string $after, int $most): array => $this->rows($companyId, $all, $after, $most),
         );
     }
 
-    /** @return array{count: int, base: int} of all of them, for the foot */
-    public function sum(int $companyId, bool $all): array
+    /** @return list<array<string, mixed>> */
+    private function rows(int $companyId, bool $all, ?string $after, int $most): array
+    {
+        [$older, $place] = $this->newest->after($after);
+
+        return $this->db->fetchAllAssociative(
+            <<<SQL
+            SELECT {$this->newest->select()}, g.id, g.number, g.note_number, g.delivered_on, g.reversed_on, g.reason,
+                g.currency, g.amount, g.amount_base, p.code, p.name, u.name AS by_name
+            FROM delivery g
+            JOIN party p ON p.id = g.party_id
+            JOIN app_user u ON u.id = g.created_by_id
+            WHERE g.company_id = :company AND (:all OR g.reversed_on IS NULL)$older
+            ORDER BY {$this->newest->order()}
+            LIMIT $most
+            SQL
+            ,
+            ['company' => $companyId, 'all' => (int) $all, ...$place],
+        );
+    }
+
+    /** @return array{count: int, base: int} of what is received and not invoiced, base currency */
+    public function foot(int $companyId): array
     {
         $sum = $this->db->fetchNumeric(
-            'SELECT COUNT(*), COALESCE(SUM(amount_base), 0) FROM delivery WHERE company_id = ? AND (? OR reversed_on IS NULL)',
-            [$companyId, (int) $all],
+            'SELECT COUNT(*), COALESCE(SUM(amount_base), 0) FROM delivery WHERE company_id = ? AND reversed_on IS NULL',
+            [$companyId],
         ) ?: [0, 0];
 
         return ['count' => (int) $sum[0], 'base' => (int) $sum[1]];

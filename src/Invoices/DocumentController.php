@@ -10,7 +10,6 @@ use Nelbix\App\Books\ChangePosted;
 use Nelbix\App\Books\Document;
 use Nelbix\App\Books\DocumentState;
 use Nelbix\App\Books\JournalQuery;
-use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Books\SettlementsOfDocument;
 use Nelbix\App\People\Colleagues;
 use Nelbix\App\People\HistoryQuery;
@@ -22,18 +21,36 @@ use Nelbix\App\Platform\Paper;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\RememberedFilters;
 use Nelbix\App\Platform\Screen;
-use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Money;
 use Nelbix\Core\ProblemKind;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 
-/** A document's page, the list of documents and of open items, and what may be done with what is posted. */
+/** A document's page, the list of documents, and what may be done with what is posted. */
 #[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
 final class DocumentController extends Screen
 {
+    private const COLUMNS = [
+        'number',
+        'their_number',
+        'kind',
+        'state',
+        'party',
+        'name',
+        'document_date',
+        'posting_date',
+        'due',
+        'currency',
+        'total',
+        'open',
+        'batch',
+        'by',
+        'text',
+    ];
+
     public function __construct(
         private readonly EntityManagerInterface $entities,
         private readonly Connection $db,
@@ -51,178 +68,67 @@ final class DocumentController extends Screen
         DocumentListQuery $query,
         RememberedFilters $remembered,
     ): Response {
-        $filters = $remembered->of($desk, $request, 'documents-'.$side->value, DocumentListQuery::FILTERS);
-        $filters['state'] = isset(DocumentListQuery::STATES[$filters['state']]) ? $filters['state'] : 'posted';
-        $list = $query->of(
+        $typed = $remembered->of($desk, $request, 'documents-'.$side->value, DocumentFilter::KEYS);
+        $typed['state'] = isset(DocumentFilter::STATES[$typed['state']]) ? $typed['state'] : 'posted';
+        $filter = new DocumentFilter(
             $desk->id(),
             $side,
             $desk->company->baseCurrency,
-            $filters,
-            $request->query->getInt('before') ?: null,
-            self::wantsFile($request) ? null : 100,
+            $this->booksDay->input($desk->id()),
+            $desk->today,
+            $typed,
         );
         if (self::wantsFile($request)) {
-            $money = static fn (mixed $minor, array $r): string => null === $minor
-                ? ''
-                : \Nelbix\Core\Money\Money::of((int) $minor, (string) $r['currency'])->decimal();
-
             return $this->exported(
                 $request,
                 $side->value.'-documents',
-                [
-                    'number',
-                    'their_number',
-                    'kind',
-                    'state',
-                    'party',
-                    'name',
-                    'document_date',
-                    'posting_date',
-                    'due',
-                    'currency',
-                    'total',
-                    'open',
-                    'batch',
-                    'by',
-                    'text',
-                ],
-                array_map(
-                    static fn (array $r): array => [
-                        (string) $r['number'],
-                        (string) $r['their_number'],
-                        (string) $r['kind'],
-                        (string) $r['state'],
-                        (string) $r['code'],
-                        (string) $r['name'],
-                        (string) $r['document_date'],
-                        (string) $r['posting_date'],
-                        (string) $r['due_date'],
-                        (string) $r['currency'],
-                        $money($r['total'], $r),
-                        $money($r['open'], $r),
-                        (string) $r['batch_name'],
-                        (string) $r['by_name'],
-                        (string) $r['description'],
-                    ],
-                    $list['rows'],
-                ),
+                self::COLUMNS,
+                self::cells($query->each($filter)),
             );
         }
+        $after = $request->query->get('after');
 
         return $this->render('invoices/list.html.twig', [
             'side' => $side,
-            'filters' => $filters,
-            ...$list,
-            'errors' => self::byField($list['problems']->all),
+            'filters' => $typed,
+            'page' => $query->page($filter, \is_string($after) ? $after : null),
+            'begun' => null !== $after,
+            'foot' => $query->foot($filter),
+            'errors' => self::byField($filter->problems->all),
             'kinds' => DocumentKind::cases(),
             'people' => $this->colleagues->of($desk->id()),
         ]);
     }
 
-    #[Route('/items', name: 'items', methods: ['GET'])]
-    #[Needs('see')]
-    public function items(
-        Desk $desk,
-        Side $side,
-        Request $request,
-        OpenItemsQuery $query,
-        RememberedFilters $remembered,
-    ): Response {
-        $filters = $remembered->of($desk, $request, 'items-'.$side->value, ['party', 'only', 'as_of', 'settled']);
-        $request->query->add($filters);
-        $asOf = $desk->today;
-        $error = null;
-        try {
-            $asOf =
-                '' === (string) $request->query->get('as_of', '')
-                    ? $asOf
-                    : $this->booksDay->input($desk->id())->read((string) $request->query->get('as_of'), 'as_of');
-        } catch (\Nelbix\Core\Refused $e) {
-            $error = $e->getMessage();
+    /**
+     * @param iterable<array<string, mixed>> $rows
+     *
+     * @return iterable<list<string>>
+     */
+    private static function cells(iterable $rows): iterable
+    {
+        $money = static fn (mixed $minor, array $r): string => null === $minor
+            ? ''
+            : Money::of((int) $minor, (string) $r['currency'])->decimal();
+        foreach ($rows as $r) {
+            yield [
+                (string) $r['number'],
+                (string) $r['their_number'],
+                (string) $r['kind'],
+                (string) $r['state'],
+                (string) $r['code'],
+                (string) $r['name'],
+                (string) $r['document_date'],
+                (string) $r['posting_date'],
+                (string) $r['due_date'],
+                (string) $r['currency'],
+                $money($r['total'], $r),
+                $money($r['open'], $r),
+                (string) $r['batch_name'],
+                (string) $r['by_name'],
+                (string) $r['description'],
+            ];
         }
-        $order = isset(OpenItemsQuery::ORDERS[(string) $request->query->get('order')])
-            ? (string) $request->query->get('order')
-            : 'due';
-        $only = (string) $request->query->get('only', '');
-        $party = mb_strtolower(trim((string) $request->query->get('party', '')));
-        $rows = array_values(
-            array_filter(
-                $query->asOf(
-                    $desk->id(),
-                    $side,
-                    $asOf,
-                    $asOf->equals($desk->today),
-                    null,
-                    $order,
-                    null,
-                    '1' === $request->query->get('settled'),
-                ),
-                static fn (array $r): bool => ('' === $party
-                    || str_contains(mb_strtolower($r['party'].' '.$r['party_name']), $party))
-                    && match ($only) {
-                        'overdue' => $r['open'] > 0 && $r['due_date'] < $asOf->iso(),
-                        'unapplied' => $r['open'] < 0 && \in_array($r['kind'], ['receipt', 'payment'], true),
-                        'discount' => null !== $r['discount_through']
-                            && $r['open'] > 0
-                            && Day::of($r['discount_through'])->isBefore($asOf->plusDays(8)),
-                        default => true,
-                    },
-            ),
-        );
-        if (self::wantsFile($request)) {
-            return $this->exported(
-                $request,
-                $side->value.'-open-items-'.$asOf->iso(),
-                [
-                    'party',
-                    'name',
-                    'document',
-                    'their_number',
-                    'kind',
-                    'document_date',
-                    'due',
-                    'currency',
-                    'original',
-                    'open',
-                    'open_base',
-                ],
-                array_map(
-                    fn (array $r): array => [
-                        $r['party'],
-                        $r['party_name'],
-                        $r['number'],
-                        $r['their_number'],
-                        $r['kind'],
-                        $r['document_date'],
-                        $r['due_date'],
-                        $r['currency'],
-                        \Nelbix\Core\Money\Money::of($r['original'], $r['currency'])->decimal(),
-                        \Nelbix\Core\Money\Money::of($r['open'], $r['currency'])->decimal(),
-                        \Nelbix\Core\Money\Money::of($r['open_base'], $desk->company->baseCurrency)->decimal(),
-                    ],
-                    $rows,
-                ),
-            );
-        }
-
-        return $this->render('invoices/items.html.twig', [
-            'side' => $side,
-            'as_of' => $asOf,
-            'order' => $order,
-            'only' => $only,
-            'party' => $party,
-            'error' => $error,
-            'settled' => '1' === $request->query->get('settled'),
-            'rows' => \array_slice($rows, 0, 400),
-            'count' => \count($rows),
-            'total' => array_sum(array_column($rows, 'open_base')),
-            'overdue' => array_sum(
-                array_map(
-                    static fn (array $r): int => $r['open'] > 0 && $r['due_date'] < $asOf->iso() ? $r['open_base'] : 0,
-                    $rows,
-                ),
-            ),
-        ]);
     }
 
     #[Route('/document/{id<\d+>}', name: 'document', methods: ['GET'])]

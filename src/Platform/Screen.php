@@ -75,13 +75,20 @@ abstract class Screen extends AbstractController
         if ('xlsx' !== $request->query->get('format')) {
             return $this->csv($name, $header, $rows);
         }
-        $path = tempnam(sys_get_temp_dir(), 'nelbix') ?: throw new \RuntimeException('No room for a file.');
+        [$path, $sheet] = [self::temporary(), self::temporary()];
+        $file = fopen($sheet, 'w') ?: throw new \RuntimeException('No room for a file.');
+        foreach (Xlsx::sheet($header, $rows) as $xml) {
+            fwrite($file, $xml);
+        }
+        fclose($file);
         $zip = new \ZipArchive();
         $zip->open($path, \ZipArchive::OVERWRITE);
-        foreach (Xlsx::parts($name, $header, $rows) as $part => $xml) {
+        foreach (Xlsx::parts($name) as $part => $xml) {
             $zip->addFromString($part, $xml);
         }
+        $zip->addFile($sheet, Xlsx::SHEET);
         $zip->close();
+        unlink($sheet);
 
         return (new BinaryFileResponse(
             $path,
@@ -92,6 +99,11 @@ abstract class Screen extends AbstractController
             ],
             false,
         ))->deleteFileAfterSend();
+    }
+
+    private static function temporary(): string
+    {
+        return tempnam(sys_get_temp_dir(), 'nelbix') ?: throw new \RuntimeException('No room for a file.');
     }
 
     /**

@@ -50,34 +50,41 @@ final class PartyController extends Screen
     public function list(Desk $desk, Side $side, Request $request, PartyListQuery $list): Response
     {
         $q = mb_substr(trim((string) $request->query->get('q', '')), 0, 60);
-        $rows = $list->of($desk->id(), $side, $desk->today, $q);
         if (self::wantsFile($request)) {
-            $d = static fn (mixed $v): string => Money::of((int) $v, $desk->company->baseCurrency)->decimal();
-
             return $this->exported(
                 $request,
                 Side::Payables === $side ? 'vendors' : 'customers',
                 ['code', 'name', 'city', 'open', 'overdue'],
-                array_map(
-                    static fn (array $r): array => [
-                        (string) $r['code'],
-                        (string) $r['name'],
-                        (string) $r['city'],
-                        $d($r['open']),
-                        $d($r['overdue']),
-                    ],
-                    $rows,
-                ),
+                self::cells($list->each($desk->id(), $side, $desk->today, $q), $desk->company->baseCurrency),
             );
         }
+        $after = $request->query->get('after');
 
         return $this->render('setup/parties/list.html.twig', [
             'side' => $side,
             'q' => $q,
-            'rows' => $rows,
-            'open' => array_sum(array_column($rows, 'open')),
-            'overdue' => array_sum(array_column($rows, 'overdue')),
+            'page' => $list->page($desk->id(), $side, $desk->today, $q, \is_string($after) ? $after : null),
+            'begun' => null !== $after,
+            'foot' => $list->foot($desk->id(), $side, $desk->today, $q),
         ]);
+    }
+
+    /**
+     * @param iterable<array<string, mixed>> $rows
+     *
+     * @return iterable<list<string>>
+     */
+    private static function cells(iterable $rows, string $currency): iterable
+    {
+        foreach ($rows as $r) {
+            yield [
+                (string) $r['code'],
+                (string) $r['name'],
+                (string) $r['city'],
+                Money::of((int) $r['open'], $currency)->decimal(),
+                Money::of((int) $r['overdue'], $currency)->decimal(),
+            ];
+        }
     }
 
     #[Route('/party/{id<\d+>}', name: 'party', methods: ['GET'])]

@@ -6,53 +6,113 @@ namespace Nelbix\App\Setup;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Parties\PartyDetails;
+use Nelbix\App\Platform\Keyset;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 
 /** Vendors or customers with what they have open, for their list. */
 final readonly class PartyListQuery
 {
+    /** So many stand on a page; a file has them all. */
+    private const PAGE = 200;
+
+    private Keyset $byCode;
+
     public function __construct(private Connection $db)
     {
+        $this->byCode = new Keyset(['p.code', 'p.id']);
+    }
+
+    /**
+     * A page of them.
+     *
+     * @param string|null $after where it begins, of the page before
+     *
+     * @return array{rows: list<array<string, mixed>>, next: ?string}
+     */
+    public function page(int $companyId, Side $side, Day $day, string $text, ?string $after = null): array
+    {
+        [$rows, $next] = $this->byCode->page(
+            $this->rows($companyId, $side, $day, $text, $after, self::PAGE + 1),
+            self::PAGE,
+        );
+
+        return ['rows' => $rows, 'next' => $next];
+    }
+
+    /** @return \Generator<int, array<string, mixed>> all of them */
+    public function each(int $companyId, Side $side, Day $day, string $text): \Generator
+    {
+        yield from $this->byCode->each(
+            fn (?string $after, int $most): array => $this->rows($companyId, $side, $day, $text, $after, $most),
+        );
+    }
+
+    /** @return array{count: int, open: int, overdue: int} of all of them, base currency */
+    public function foot(int $companyId, Side $side, Day $day, string $text): array
+    {
+        [$filter, $with] = self::filter($companyId, $side, $text);
+        $sum = $this->db->fetchNumeric(
+            <<<SQL
+            SELECT COALESCE(SUM(i.open_base), 0), COALESCE(SUM(IF(i.open > 0 AND i.due_date < :day, i.open_base, 0)), 0)
+            FROM open_item i
+            JOIN party p ON p.id = i.party_id
+            WHERE i.company_id = :company AND i.side = :side AND i.is_open = 1 AND $filter
+            SQL
+            ,
+            [...$with, 'day' => $day->iso()],
+        ) ?: [0, 0];
+
+        return [
+            'count' => (int) $this->db->fetchOne("SELECT COUNT(*) FROM party p WHERE $filter", $with),
+            'open' => (int) $sum[0],
+            'overdue' => (int) $sum[1],
+        ];
+    }
+
+    /** @return array{string, array<string, string|int>} SQL over party p, and its values */
+    private static function filter(int $companyId, Side $side, string $text): array
+    {
+        $with = ['company' => $companyId, 'side' => $side->value];
+        if ('' === $text) {
+            return ['p.company_id = :company AND p.side = :side', $with];
+        }
+        $like = addcslashes($text, '%_\\').'%';
+
+        return [
+            'p.company_id = :company AND p.side = :side AND (p.code LIKE :like OR p.name LIKE :like OR p.name LIKE :word '.
+            'OR p.tax_number LIKE :like OR p.street LIKE :middle OR p.city LIKE :like)',
+            [...$with, 'like' => $like, 'word' => '% '.$like, 'middle' => '%'.$like],
+        ];
     }
 
     /** @return list<array<string, mixed>> by code */
-    public function of(int $companyId, Side $side, Day $day, string $text, ?int $limit = null): array
+    private function rows(int $companyId, Side $side, Day $day, string $text, ?string $after, int $most): array
     {
-        $like = addcslashes($text, '%_\\').'%';
-        $filter =
-            '' === $text
-                ? ''
-                : 'AND (p.code LIKE :like OR p.name LIKE :like OR p.name LIKE :word OR p.tax_number LIKE :like '.
-                    'OR p.street LIKE :middle OR p.city LIKE :like)';
-
+        [$filter, $with] = self::filter($companyId, $side, $text);
+        [$later, $place] = $this->byCode->after($after);
         $holds = PartyDetails::stopHolds(':day');
 
         return $this->db->fetchAllAssociative(
             <<<SQL
-            SELECT p.id, p.code, p.name, p.city, p.retired, p.bank_confirmed,
+            SELECT p.*,
                 (SELECT GROUP_CONCAT(s.what ORDER BY s.what SEPARATOR ', ') FROM party_stop s
-                 WHERE s.party_id = p.id AND $holds) AS stops,
-                COALESCE(t.open, 0) AS open, COALESCE(t.overdue, 0) AS overdue, COALESCE(t.n, 0) AS n
-            FROM party p
-            LEFT JOIN (
-                SELECT party_id, SUM(open_base) AS open, COUNT(*) AS n,
-                    SUM(IF(open > 0 AND due_date < :day, open_base, 0)) AS overdue
-                FROM open_item
-                WHERE company_id = :company AND side = :side AND open <> 0
-                GROUP BY party_id
-            ) t ON t.party_id = p.id
-            WHERE p.company_id = :company AND p.side = :side $filter
-            ORDER BY p.code
-
+                    WHERE s.party_id = p.id AND $holds) AS stops,
+                COALESCE(SUM(i.open_base), 0) AS open, COUNT(i.id) AS n,
+                COALESCE(SUM(IF(i.open > 0 AND i.due_date < :day, i.open_base, 0)), 0) AS overdue
+            FROM (
+                SELECT {$this->byCode->select()}, p.id, p.code, p.name, p.city, p.retired, p.bank_confirmed
+                FROM party p
+                WHERE $filter$later
+                ORDER BY {$this->byCode->order()}
+                LIMIT $most
+            ) p
+            LEFT JOIN open_item i ON i.party_id = p.id AND i.side = :side AND i.open <> 0
+            GROUP BY p.k0, p.k1, p.id, p.code, p.name, p.city, p.retired, p.bank_confirmed
+            ORDER BY p.k0, p.k1
             SQL
-            .(null === $limit ? '' : 'LIMIT '.$limit),
-            [
-                'company' => $companyId,
-                'side' => $side->value,
-                'day' => $day->iso(),
-                ...'' === $text ? [] : ['like' => $like, 'word' => '% '.$like, 'middle' => '%'.$like],
-            ],
+            ,
+            [...$with, 'day' => $day->iso(), ...$place],
         );
     }
 

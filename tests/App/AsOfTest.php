@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\ItemFilter;
 use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\UndoSettlement;
@@ -75,7 +76,11 @@ final class AsOfTest extends AppCase
         );
         $items = array_sum(
             array_column(
-                self::get(OpenItemsQuery::class)->asOf($this->clerk->companyId, Side::Receivables, $day, false),
+                iterator_to_array(
+                    self::get(OpenItemsQuery::class)->each(
+                        new ItemFilter($this->clerk->companyId, Side::Receivables, $day),
+                    ),
+                ),
                 'open_base',
             ),
         );

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\ItemFilter;
+use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\SettlementBook;
@@ -174,13 +176,10 @@ final class MoneyTest extends AppCase
             ),
         );
         // as things stood on the day before, it was paid
-        $asOf = self::get(\Nelbix\App\Books\OpenItemsQuery::class)->asOf(
-            $this->clerk->companyId,
-            $side,
-            Day::of('2026-06-16'),
-            false,
+        $asOf = self::get(OpenItemsQuery::class)->page(
+            new ItemFilter($this->clerk->companyId, $side, Day::of('2026-06-16')),
         );
-        self::assertSame([], $asOf);
+        self::assertSame([], $asOf['rows']);
     }
 
     #[DataProvider('sides')]

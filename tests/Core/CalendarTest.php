@@ -81,4 +81,22 @@ final class CalendarTest extends TestCase
         self::assertSame(365, Day::of('2025-06-15')->daysUntil(Day::of('2026-06-15')));
         self::assertSame(-1, Day::of('2026-03-30')->daysUntil(Day::of('2026-03-29')));
     }
+
+    /** Every day of the calendar against the language's own, which knows nothing of our arithmetic. */
+    public function testDaysAreCountedAsTheCalendarDoes(): void
+    {
+        $php = new \DateTimeImmutable('1900-01-01', new \DateTimeZone('UTC'));
+        $day = Day::of('1900-01-01');
+        for ($n = 0; $n < 109_573; ++$n) {
+            if ($day->iso() !== $php->format('Y-m-d') || $day->number * 86_400 !== $php->getTimestamp()) {
+                self::fail($php->format('Y-m-d').' is '.$day->iso().', number '.$day->number);
+            }
+            $day = $n < 109_572 ? $day->plusDays(1) : $day;
+            $php = $php->modify('+1 day');
+        }
+        self::assertSame('2199-12-31', $day->iso());
+        self::assertSame(-109_572, $day->daysUntil(Day::of('1900-01-01')));
+        $this->expectException(Refused::class);
+        $day->plusDays(1);
+    }
 }

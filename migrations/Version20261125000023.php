@@ -1,0 +1,44 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Migrations;
+
+use Doctrine\DBAL\Schema\Schema;
+use Doctrine\Migrations\AbstractMigration;
+
+/** An index for each order in which open items, documents, deliveries and parties are listed a page at a time. */
+final class Version20261125000023 extends AbstractMigration
+{
+    public function getDescription(): string
+    {
+        return 'Indexes of the lists';
+    }
+
+    public function up(Schema $schema): void
+    {
+        $this->addSql(
+            <<<'SQL'
+            ALTER TABLE open_item
+                ADD is_open TINYINT(1) GENERATED ALWAYS AS (open <> 0) STORED,
+                ADD KEY due_idx (company_id, side, is_open, due_date),
+                ADD KEY dated_idx (company_id, side, is_open, document_date),
+                ADD KEY number_idx (company_id, side, is_open, number),
+                ADD KEY amount_idx (company_id, side, open),
+                ADD KEY moved_idx (company_id, side, last_moved_on),
+                DROP KEY open_idx
+            SQL
+            ,
+        );
+        $this->addSql('ALTER TABLE item_discount ADD KEY through_idx (through, item_id)');
+        $this->addSql('ALTER TABLE delivery ADD KEY list_idx (company_id, delivered_on)');
+        $this->addSql(
+            'ALTER TABLE document ADD KEY newest_idx (company_id, side), ADD KEY total_idx (company_id, total)',
+        );
+    }
+
+    public function isTransactional(): bool
+    {
+        return false;
+    }
+}
