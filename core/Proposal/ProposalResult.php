@@ -12,12 +12,16 @@ final readonly class ProposalResult
      * @param list<Decision> $out
      * @param list<ProposedPayment> $payments
      * @param list<Candidate> $prepayments to settle first
+     * @param int $leftOut how many are out; $out holds as many of them as were asked for
+     * @param int $lost discount at stake on them, minor units
      */
     public function __construct(
         public array $in,
         public array $out,
         public array $payments,
         public array $prepayments,
+        public int $leftOut,
+        public int $lost,
     ) {
     }
 
@@ -37,17 +41,13 @@ final readonly class ProposalResult
     /** @return array{gross: int, discount: int, credits: int, withholding: int, pay: int, lost: int} minor units, all positive */
     public function totals(): array
     {
-        $t = ['gross' => 0, 'discount' => 0, 'credits' => 0, 'withholding' => 0, 'pay' => 0, 'lost' => 0];
+        $t = ['gross' => 0, 'discount' => 0, 'credits' => 0, 'withholding' => 0, 'pay' => 0, 'lost' => $this->lost];
         foreach ($this->in as $d) {
             $open = $d->candidate->item->open;
             $t[$open > 0 ? 'gross' : 'credits'] += abs($open);
             $t['discount'] += $d->discount;
             $t['withholding'] += $d->withholding();
             $t['pay'] += $d->pay();
-        }
-        foreach ($this->out as $d) {
-            // what another currency would lose is not in this one
-            $t['lost'] += Reason::OtherCurrency === $d->reason ? 0 : $d->stake;
         }
 
         return $t;

@@ -11,23 +11,37 @@ use Nelbix\Core\Ledger\DocumentKind;
 /** Decides what a payment run pays and says why for each item. Deterministic. Source: rules.md, Payment proposal. */
 final class Proposer
 {
-    /** @param list<Candidate> $candidates */
-    public static function propose(Criteria $criteria, array $candidates): ProposalResult
+    /**
+     * Candidates are taken one at a time and only what may be paid stays in memory, so that very many that are not due cost little.
+     *
+     * @param iterable<Candidate> $candidates
+     * @param (\Closure(Decision): bool)|null $keep is shown each decision that is out once it is final, and says whether the result
+     *                                              is to hold it; all are held when there is none
+     */
+    public static function propose(Criteria $criteria, iterable $candidates, ?\Closure $keep = null): ProposalResult
     {
-        $decisions = [];
-        $prepayments = [];
+        $in = $order = $prepayments = [];
+        $out = new LeftOut($keep);
+        $n = 0;
         foreach ($candidates as $candidate) {
-            $decisions[$candidate->item->id] = self::first($criteria, $candidate);
+            $d = self::first($criteria, $candidate);
             if ($candidate->isPrepayment && $criteria->names($candidate->payee)) {
                 $prepayments[] = $candidate;
             }
+            $order[$candidate->item->id] = ++$n;
+            if ($d->in) {
+                $in[$candidate->item->id] = $d;
+            } else {
+                $out->add($d, $n);
+            }
         }
         $payments = [];
-        foreach (self::groups($decisions) as $group) {
+        foreach (self::groups($in) as $group) {
             [$made, $changed] = self::payments($criteria, $group);
             array_push($payments, ...$made);
             foreach ($changed as $d) {
-                $decisions[$d->candidate->item->id] = $d;
+                $out->add($d, $order[$d->candidate->item->id]);
+                unset($in[$d->candidate->item->id]);
             }
         }
         usort(
@@ -42,14 +56,13 @@ final class Proposer
             [$payments, $over] = self::withinCash($criteria, $payments);
             foreach ($over as $payment) {
                 foreach ($payment->decisions as $d) {
-                    $decisions[$d->candidate->item->id] = $d->out(Reason::OverCash);
+                    $out->add($d->out(Reason::OverCash), $order[$d->candidate->item->id]);
+                    unset($in[$d->candidate->item->id]);
                 }
             }
         }
-        $in = array_values(array_filter($decisions, static fn (Decision $d): bool => $d->in));
-        $out = array_values(array_filter($decisions, static fn (Decision $d): bool => !$d->in));
 
-        return new ProposalResult($in, $out, $payments, $prepayments);
+        return new ProposalResult(array_values($in), $out->kept(), $payments, $prepayments, $out->count, $out->lost);
     }
 
     private static function first(Criteria $c, Candidate $candidate): Decision

@@ -15,8 +15,47 @@ use Nelbix\Core\Terms\EarlyDiscount;
 /** Reads the early-payment discounts of open items, in one query however many there are. */
 final readonly class DiscountSteps
 {
+    /** The steps of item i as one column, for reader(): day, percent and amount of each, the earliest first. */
+    public const STEPS = <<<'SQL'
+    (SELECT GROUP_CONCAT(CONCAT_WS(' ', x.through, x.percent, x.amount) ORDER BY x.through SEPARATOR ',')
+    FROM item_discount x WHERE x.item_id = i.id)
+    SQL;
+
     public function __construct(private Connection $db)
     {
+    }
+
+    /**
+     * For whoever reads very many items and holds none: a row of open_item i with STEPS as steps becomes its discount.
+     *
+     * @param list<int>|null $itemIds only of these; null for all that are open
+     *
+     * @return \Closure(array<string, mixed>): ?EarlyDiscount
+     */
+    public function reader(int $companyId, Side $side, ?array $itemIds = null): \Closure
+    {
+        $only = null === $itemIds ? '' : ' AND i.id IN ('.implode(',', array_map('intval', [0, ...$itemIds])).')';
+        $credits = $this->credits($companyId, $side, $only);
+
+        return static function (array $row) use ($credits): ?EarlyDiscount {
+            if (null === $row['steps']) {
+                return null;
+            }
+            $steps = [];
+            foreach (explode(',', (string) $row['steps']) as $step) {
+                [$through, $percent, $amount] = explode(' ', $step);
+                $steps[] = new DatedDiscount(Day::of($through), BigDecimal::of($percent), (int) $amount);
+            }
+            $of = new EarlyDiscount(
+                (int) $row['original'],
+                (int) $row['discount_base'],
+                $steps,
+                (int) $row['grace_days'],
+            );
+            $credit = $credits[(int) $row['id']] ?? null;
+
+            return null === $credit ? $of : $of->lowered(...$credit);
+        };
     }
 
     /**
@@ -29,34 +68,25 @@ final readonly class DiscountSteps
         if ([] === $itemIds) {
             return [];
         }
+        $read = $this->reader($companyId, $side, $itemIds);
         $only = null === $itemIds ? '' : ' AND i.id IN ('.implode(',', array_map('intval', $itemIds)).')';
-        $discounts = $steps = $days = [];
-        $of = null;
+        $steps = self::STEPS;
+        $discounts = [];
         foreach (
-            $this->db->iterateNumeric(
+            $this->db->iterateAssociative(
                 <<<SQL
-                SELECT x.item_id, x.through, x.percent, x.amount, i.original, i.discount_base, i.grace_days
+                SELECT i.id, i.original, i.discount_base, i.grace_days, $steps AS steps
                 FROM open_item i
-                JOIN item_discount x ON x.item_id = i.id
                 WHERE i.company_id = ? AND i.side = ? AND i.open <> 0$only
-                ORDER BY x.item_id, x.through
+                ORDER BY i.id
                 SQL
                 ,
                 [$companyId, $side->value],
-            ) as [$item, $through, $percent, $amount, $original, $base, $grace]
+            ) as $row
         ) {
-            $steps = $item === $of ? $steps : [];
-            $of = $item;
-            $steps[] = new DatedDiscount(
-                $days[$through] ??= Day::of((string) $through),
-                BigDecimal::of($percent),
-                (int) $amount,
-            );
-            $discounts[(int) $item] = new EarlyDiscount((int) $original, (int) $base, $steps, (int) $grace);
-        }
-        foreach ([] === $discounts ? [] : $this->credits($companyId, $side, $only) as $item => [$total, $base]) {
-            if (isset($discounts[$item])) {
-                $discounts[$item] = $discounts[$item]->lowered($total, $base);
+            $discount = $read($row);
+            if (null !== $discount) {
+                $discounts[(int) $row['id']] = $discount;
             }
         }
 

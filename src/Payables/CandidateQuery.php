@@ -16,7 +16,7 @@ use Nelbix\Core\Proposal\Candidate;
 use Nelbix\Core\Proposal\IfPaidLate;
 use Nelbix\Core\Proposal\Payee;
 
-/** Reads what a payment proposal looks at: every open item of payables, as scalar rows in two queries. */
+/** Reads what a payment proposal looks at: every open item of payables, one at a time. */
 final readonly class CandidateQuery
 {
     public function __construct(
@@ -34,8 +34,21 @@ final readonly class CandidateQuery
      */
     public function open(int $companyId, array $itemIds = [], int $own = 0): array
     {
+        return iterator_to_array($this->each($companyId, $itemIds, $own), false);
+    }
+
+    /**
+     * The same, without holding them all.
+     *
+     * @param list<int> $itemIds
+     *
+     * @return \Generator<int, Candidate>
+     */
+    public function each(int $companyId, array $itemIds = [], int $own = 0): \Generator
+    {
         $only = [] === $itemIds ? '' : ' AND i.id IN ('.implode(',', array_map('intval', $itemIds)).')';
-        $discounts = $this->discountSteps->open($companyId, Side::Payables, [] === $itemIds ? null : $itemIds);
+        $discount = $this->discountSteps->reader($companyId, Side::Payables, [] === $itemIds ? null : $itemIds);
+        $steps = DiscountSteps::STEPS;
         $withheld = $this->withholding->open($companyId, Side::Payables, [] === $itemIds ? null : $itemIds);
         $payees = [];
         $days = [];
@@ -45,7 +58,6 @@ final readonly class CandidateQuery
         $stopHolds = PartyDetails::stopHolds(
             'COALESCE((SELECT c.books_day FROM company c WHERE c.id = i.company_id), CURDATE())',
         );
-        $candidates = [];
         $rows = $this->db->iterateAssociative(
             <<<SQL
             SELECT i.id, i.party_id, i.kind, i.number, i.account_id, i.currency, i.original, i.original_base, i.open, i.open_base,
@@ -53,7 +65,7 @@ final readonly class CandidateQuery
                 EXISTS (SELECT 1 FROM party_stop s WHERE s.party_id = p.id AND s.what = 'payment' AND $stopHolds) AS payment_stop,
                 p.bank_confirmed,
                 (p.iban <> '' OR (p.routing_number <> '' AND p.account_number <> '')) AS has_bank, d.held_reason, d.approval,
-                r.number AS reserved_by
+                i.discount_base, i.grace_days, r.number AS reserved_by, $steps AS steps
             FROM open_item i
             JOIN party p ON p.id = i.party_id
             JOIN document d ON d.id = i.document_id
@@ -91,9 +103,9 @@ final readonly class CandidateQuery
                 (int) $r['open_base'],
                 $day($r['posting_date']),
                 $day($r['due_date']),
-                $discounts[(int) $r['id']] ?? null,
+                $discount($r),
             );
-            $candidates[] = new Candidate(
+            yield new Candidate(
                 $item,
                 $payees[$party],
                 null !== $r['held_reason'],
@@ -103,7 +115,5 @@ final readonly class CandidateQuery
                 $withheld[(int) $r['id']] ?? null,
             );
         }
-
-        return $candidates;
     }
 }

@@ -8,6 +8,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Proposal\Criteria;
 use Nelbix\Core\Proposal\Decision;
 use Nelbix\Core\Proposal\Proposer;
+use Nelbix\Core\Proposal\Reason;
 
 /**
  * A proposal as the clerk left it beside what other criteria would make of the same open items.
@@ -31,23 +32,30 @@ final readonly class Comparison
      */
     public function of(Actor $actor, int $proposalId, Criteria $criteria): array
     {
-        $result = Proposer::propose($criteria, $this->candidates->open($actor->companyId, [], $proposalId));
-        /** @var array<int, Decision> $there */
+        /** @var array<int, array{?int, Reason}> what is paid, null for nothing, and why; by item */
         $there = [];
-        foreach ([...$result->in, ...$result->out] as $d) {
-            $there[$d->candidate->item->id] = $d;
+        $result = Proposer::propose(
+            $criteria,
+            $this->candidates->each($actor->companyId, [], $proposalId),
+            static function (Decision $d) use (&$there): bool {
+                $there[$d->candidate->item->id] = [null, $d->reason];
+
+                return false;
+            },
+        );
+        foreach ($result->in as $d) {
+            $there[$d->candidate->item->id] = [$d->pay(), $d->reason];
         }
         $rows = [];
         $same = 0;
-        foreach ($this->query->lines($proposalId, null) as $line) {
-            $other = $there[$line['item_id']] ?? null;
+        foreach ($this->query->each($proposalId) as $line) {
+            [$pay, $why] = $there[$line['item_id']] ?? [null, null];
             $here = $line['is_in'] && !$line['dropped'] ? $line['pay'] : null;
-            $pay = null !== $other && $other->in ? $other->pay() : null;
             if ($here === $pay) {
                 $same += null === $here ? 0 : 1;
                 continue;
             }
-            $rows[] = self::row($line, $here, $pay, $other);
+            $rows[] = self::row($line, $here, $pay, $why);
         }
         $mine = $this->query->totals($proposalId);
 
@@ -72,7 +80,7 @@ final readonly class Comparison
      *
      * @return Row
      */
-    private static function row(array $line, ?int $here, ?int $there, ?Decision $other): array
+    private static function row(array $line, ?int $here, ?int $there, ?Reason $why): array
     {
         $may = \in_array($line['reason'], array_column(TakeIn::MAY, 'value'), true) && null === $line['reserved_by'];
 
@@ -94,7 +102,7 @@ final readonly class Comparison
             'here' => $here,
             'here_why' => $line['dropped'] ? 'dropped' : $line['why'],
             'there' => $there,
-            'there_why' => null === $other ? 'settled by now' : $other->reason->words(),
+            'there_why' => null === $why ? 'settled by now' : $why->words(),
             'can' => match (true) {
                 null === $here && $line['dropped'] => 'restore',
                 null === $here => $may ? 'take' : '',

@@ -5,14 +5,12 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Nelbix\Core\Calendar\Day;
-use Nelbix\Core\Proposal\Criteria;
-use Nelbix\Core\Proposal\Decision;
-use Nelbix\Core\Proposal\ProposalResult;
-use Nelbix\Core\Proposal\Reason;
 
 /**
  * The drawing of what is due: blocks on an axis of days, wedges of discounts under it, the pay date and the day of paying
  * again across both. Positions in the drawing's own units.
+ *
+ * @phpstan-import-type Wedge from RiverFlow
  */
 final readonly class DueRiver
 {
@@ -22,7 +20,6 @@ final readonly class DueRiver
     private const AXIS = 210;
     private const TALLEST = 150;
     private const LEFT = 24;
-    private const LANES = 7;
     private const LABELS = 12;
 
     /**
@@ -48,55 +45,19 @@ final readonly class DueRiver
     ) {
     }
 
-    /**
-     * @param array<int, array{their_number: string, name: string, document_id: int}> $names by item
-     * @param int $span days shown; more than 60 group by week
-     */
-    public static function of(ProposalResult $result, Criteria $criteria, array $names, int $span): self
+    /** @param array<int, array{their_number: string, name: string, document_id: int}> $names of the items that the flow names */
+    public static function of(RiverFlow $flow, array $names): self
     {
-        $weeks = $span > 60;
-        $from = $criteria->payDate->plusDays(-(int) ($span / 4));
-        $to = $from->plusDays($span);
+        [$criteria, $span, $from, $weeks, $columns] = [
+            $flow->criteria,
+            $flow->span,
+            $flow->from,
+            $flow->weeks,
+            $flow->columns,
+        ];
         $perDay = (self::WIDTH - 2 * self::LEFT) / $span;
         $x = static fn (Day $day): float => round(self::LEFT + max(0, min($span, $from->daysUntil($day))) * $perDay, 1);
-        $columns = [];
-        $wedges = [];
-        $hidden = [Reason::OtherCurrency, Reason::OtherMethod, Reason::Filtered];
-        foreach ([...$result->in, ...$result->out] as $d) {
-            $item = $d->candidate->item;
-            if ($item->open <= 0 || \in_array($d->reason, $hidden, true)) {
-                continue;
-            }
-            $edge = $item->due->isBefore($from) ? 'earlier' : ($item->due->isAfter($to) ? 'later' : '');
-            $days = '' === $edge ? $from->daysUntil($item->due) : ('earlier' === $edge ? -1 : $span + 1);
-            $key = $weeks && '' === $edge ? intdiv($days, 7) * 7 : $days;
-            $columns[$key] ??= [
-                'day' => $from->plusDays(max(0, min($span, $key))),
-                'in' => 0,
-                'out' => 0,
-                'items' => 0,
-                'biggest' => 0,
-                'name' => '',
-                'edge' => $edge,
-            ];
-            $columns[$key][$d->in ? 'in' : 'out'] += $item->open;
-            ++$columns[$key]['items'];
-            if ($item->open > $columns[$key]['biggest']) {
-                $columns[$key]['biggest'] = $item->open;
-                $columns[$key]['name'] = $names[$item->id]['name'] ?? '';
-            }
-            foreach ($item->discount->steps ?? [] as $step) {
-                if (!$step->through->isBefore($criteria->payDate) && !$step->through->isAfter($to)) {
-                    $wedges[] = [
-                        'd' => $d,
-                        'through' => $step->through,
-                        'amount' => $item->discountOn($step->through),
-                        'document' => $names[$item->id]['document_id'] ?? 0,
-                    ];
-                    break;
-                }
-            }
-        }
+        $wedges = $flow->wedges();
         ksort($columns);
         // what lies before or after the days shown is a sum of many days: it does not press down the days themselves, and is
         // drawn with a cut
@@ -131,22 +92,23 @@ final readonly class DueRiver
                 'edge' => $c['edge'],
                 'cut' => $c['in'] + $c['out'] > $highest,
                 'label' => isset($labelled[$key])
-                    ? mb_strimwidth($c['name'], 0, 15, '…').($c['items'] > 1 ? ' +'.($c['items'] - 1) : '')
+                    ? mb_strimwidth($names[$c['item']]['name'] ?? '', 0, 15, '…').
+                        ($c['items'] > 1 ? ' +'.($c['items'] - 1) : '')
                     : '',
             ];
         }
 
         return new self(
             self::apart($blocks),
-            self::lanes($wedges, $x),
+            self::lanes($wedges, $names, $x),
             self::ticks($from, $span, $x),
             $x($criteria->payDate),
             $x($criteria->dueThrough),
             $x($criteria->againOn),
             $perDay,
-            self::AXIS + 22 + 16 * min(self::LANES, max(1, \count($wedges))),
-            max(0, \count($wedges) - self::LANES),
-            array_sum(array_column(\array_slice(self::byAmount($wedges), self::LANES), 'amount')),
+            self::AXIS + 22 + 16 * max(1, \count($wedges)),
+            $flow->wedgesNotDrawn,
+            $flow->discountNotDrawn,
             $from,
             $weeks,
         );
@@ -186,50 +148,30 @@ final readonly class DueRiver
     }
 
     /**
-     * @param list<array{d: Decision, through: Day, amount: int, document: int}> $wedges
-     *
-     * @return list<array{d: Decision, through: Day, amount: int, document: int}> the largest first
-     */
-    private static function byAmount(array $wedges): array
-    {
-        usort(
-            $wedges,
-            static fn (array $a, array $b): int => [
-                $b['amount'],
-                $a['through']->iso(),
-                $a['d']->candidate->item->id,
-            ] <=> [$a['amount'], $b['through']->iso(), $b['d']->candidate->item->id],
-        );
-
-        return $wedges;
-    }
-
-    /**
-     * @param list<array{d: Decision, through: Day, amount: int, document: int}> $wedges
+     * @param list<Wedge> $wedges
+     * @param array<int, array{their_number: string, name: string, document_id: int}> $names by item
      * @param \Closure(Day): float $x
      *
      * @return list<array{y: int, from: float, to: float, block: float, amount: int, through: Day, kept: bool, document: int}>
      */
-    private static function lanes(array $wedges, \Closure $x): array
+    private static function lanes(array $wedges, array $names, \Closure $x): array
     {
-        $shown = \array_slice(self::byAmount($wedges), 0, self::LANES);
         usort(
-            $shown,
-            static fn (array $a, array $b): int => [$a['through']->iso(), $a['d']->candidate->item->id] <=> [
-                $b['through']->iso(),
-                $b['d']->candidate->item->id,
+            $wedges,
+            static fn (array $a, array $b): int => [$a['through']->number, $a['item']] <=> [
+                $b['through']->number,
+                $b['item'],
             ],
         );
         $lanes = [];
-        foreach ($shown as $k => $w) {
-            $item = $w['d']->candidate->item;
+        foreach ($wedges as $k => $w) {
             $lanes[] = [
                 'y' => self::AXIS + 30 + 16 * $k,
-                'from' => $x($item->posted),
+                'from' => $x($w['posted']),
                 'to' => $x($w['through']),
-                'block' => $x($item->due),
-                'kept' => $w['d']->in,
-                'document' => $w['document'],
+                'block' => $x($w['due']),
+                'kept' => $w['kept'],
+                'document' => $names[$w['item']]['document_id'] ?? 0,
                 'amount' => $w['amount'],
                 'through' => $w['through'],
             ];

@@ -33,9 +33,10 @@ final readonly class MakeProposal
     ) {
     }
 
-    public function workOut(Actor $actor, Criteria $criteria): ProposalResult
+    /** @param (\Closure(Decision): bool)|null $keep as Proposer::propose() takes it */
+    public function workOut(Actor $actor, Criteria $criteria, ?\Closure $keep = null): ProposalResult
     {
-        return Proposer::propose($criteria, $this->candidates->open($actor->companyId));
+        return Proposer::propose($criteria, $this->candidates->each($actor->companyId), $keep);
     }
 
     /**
@@ -58,7 +59,13 @@ final readonly class MakeProposal
             $method,
             $spoken,
         ): int {
-            $result = $this->workOut($actor, $criteria);
+            // what stays out is remembered in short until the proposal it belongs to is there
+            $out = [];
+            $result = $this->workOut($actor, $criteria, static function (Decision $d) use (&$out): bool {
+                $out[] = [$d->candidate->item->id, $d->reason, $d->candidate->item->open, $d->stake];
+
+                return false;
+            });
             if ([] === $result->in) {
                 throw Refused::because(
                     'due_through',
@@ -109,11 +116,26 @@ final readonly class MakeProposal
                     $lines[] = $this->line($proposal, $d, $k + 1);
                 }
             }
-            foreach ($result->out as $d) {
-                $lines[] = $this->line($proposal, $d, null);
-            }
             $this->bulk->insert($lines);
             $this->bulk->insert($payments);
+            foreach (array_chunk($out, 1000) as $some) {
+                $this->bulk->insert(
+                    array_map(
+                        static fn (array $o): ProposalLine => new ProposalLine(
+                            $proposal,
+                            $o[0],
+                            null,
+                            false,
+                            $o[1],
+                            $o[2],
+                            0,
+                            $o[3],
+                            0,
+                        ),
+                        $some,
+                    ),
+                );
+            }
             foreach ($items as $item) {
                 $item->reserve($proposal->reservation());
             }
@@ -122,14 +144,14 @@ final readonly class MakeProposal
                 'proposal',
                 $proposal->id(),
                 'made',
-                \sprintf('%d items in, %d out', \count($result->in), \count($result->out)),
+                \sprintf('%d items in, %d out', \count($result->in), $result->leftOut),
             );
 
             return $proposal->id();
         });
     }
 
-    private function line(Proposal $proposal, Decision $d, ?int $payment): ProposalLine
+    private function line(Proposal $proposal, Decision $d, int $payment): ProposalLine
     {
         return new ProposalLine(
             $proposal,

@@ -15,6 +15,7 @@ use Nelbix\Core\Money\Money;
 use Nelbix\Core\Proposal\Criteria;
 use Nelbix\Core\Proposal\Decision;
 use Nelbix\Core\Proposal\ProposalResult;
+use Nelbix\Core\Proposal\ProposedPayment;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -24,6 +25,9 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/payables', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class ProposalController extends Screen
 {
+    /** So many rows stand under what is in, and under what is out. */
+    private const SHOWN = 200;
+
     public function __construct(
         private readonly Connection $db,
         private readonly CriteriaReader $reader,
@@ -110,6 +114,8 @@ final class ProposalController extends Screen
         }
         $problems = [];
         $result = $criteria = $river = $other = null;
+        $span = (int) (\is_string($raw['span'] ?? null) ? $raw['span'] : 0);
+        $names = $currencies = [];
         try {
             if (\is_string($raw['habit'] ?? null) && '' !== $raw['habit']) {
                 $raw = [
@@ -118,40 +124,15 @@ final class ProposalController extends Screen
                 ];
             }
             ['criteria' => $criteria] = $this->reader->read($desk->actor, $raw);
-            $result = $this->makeProposal->workOut($desk->actor, $criteria);
+            $flow = new RiverFlow($criteria, \in_array($span, DueRiver::SPANS, true) ? $span : DueRiver::SPANS[0]);
+            $result = $this->workOut($desk, $criteria, $flow, $currencies);
             if (\is_string($raw['with'] ?? null) && '' !== $raw['with']) {
                 $other = $this->compared($desk, $raw['with'], $criteria, $result);
             }
+            $names = $this->labels->of($desk->id(), [...$flow->named(), ...self::shown($result)]);
+            $river = DueRiver::of($flow, $names);
         } catch (Refused $e) {
             $problems = $e->problems;
-        }
-        $numbers =
-            null === $result
-                ? []
-                : $this->labels->of(
-                    $desk->id(),
-                    array_map(static fn ($d): int => $d->candidate->item->id, [...$result->in, ...$result->out]),
-                );
-        $currencies =
-            null === $result
-                ? []
-                : array_values(
-                    array_unique(
-                        array_map(static fn (Decision $d): string => $d->candidate->item->currency, [
-                            ...$result->in,
-                            ...$result->out,
-                        ]),
-                    ),
-                );
-        sort($currencies);
-        $span = (int) (\is_string($raw['span'] ?? null) ? $raw['span'] : 0);
-        if (null !== $result && null !== $criteria) {
-            $river = DueRiver::of(
-                $result,
-                $criteria,
-                $numbers,
-                \in_array($span, DueRiver::SPANS, true) ? $span : DueRiver::SPANS[0],
-            );
         }
         $bank = $outlook->of(
             $desk->id(),
@@ -163,7 +144,8 @@ final class ProposalController extends Screen
             'raw' => $raw,
             'criteria' => $criteria,
             'result' => $result,
-            'numbers' => $numbers,
+            'numbers' => $names,
+            'shown' => self::SHOWN,
             'bank' => $bank,
             'taken' => null === $bank || null === $result || null === $criteria
                     ? 0
@@ -196,6 +178,49 @@ final class ProposalController extends Screen
         );
     }
 
+    /**
+     * The proposal, of which only what is shown is held; all of it flows into the river.
+     *
+     * @param list<string> $currencies of all that is open
+     */
+    private function workOut(Desk $desk, Criteria $criteria, RiverFlow $flow, array &$currencies): ProposalResult
+    {
+        $found = [];
+        $out = 0;
+        $see = static function (Decision $d) use ($flow, &$found): void {
+            $flow->add($d);
+            $found[$d->candidate->item->currency] = true;
+        };
+        $result = $this->makeProposal->workOut($desk->actor, $criteria, static function (Decision $d) use (
+            $see,
+            &$out,
+        ): bool {
+            $see($d);
+
+            return ++$out <= self::SHOWN;
+        });
+        array_map($see, $result->in);
+        ksort($found);
+        $currencies = array_keys($found);
+
+        return $result;
+    }
+
+    /** @return list<int> items whose vendor and number the page says */
+    private static function shown(ProposalResult $result): array
+    {
+        return [
+            ...array_map(static fn (Decision $d): int => $d->candidate->item->id, [
+                ...\array_slice($result->in, 0, self::SHOWN),
+                ...$result->out,
+            ]),
+            ...array_map(
+                static fn (ProposedPayment $p): int => $p->decisions[0]->candidate->item->id,
+                \array_slice($result->payments, 0, self::SHOWN),
+            ),
+        ];
+    }
+
     /** The same days in another company; what belongs to one company only, its bank and vendors, stays behind. */
     private function ofAnother(Request $request, string $company): Response
     {
@@ -226,7 +251,7 @@ final class ProposalController extends Screen
             $desk->actor,
             $this->habits->start($desk->actor, $habit, $criteria->payDate),
         );
-        $there = $this->makeProposal->workOut($desk->actor, $others);
+        $there = $this->makeProposal->workOut($desk->actor, $others, static fn (Decision $d): bool => false);
 
         return [
             'name' => $habit,

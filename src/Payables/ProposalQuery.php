@@ -20,6 +20,21 @@ use Nelbix\Core\Proposal\Reason;
  */
 final readonly class ProposalQuery
 {
+    private const INTS = [
+        'id',
+        'item_id',
+        'open',
+        'applied',
+        'original',
+        'discount',
+        'offered',
+        'withholding',
+        'pay',
+        'stake',
+        'document_id',
+        'party_id',
+    ];
+
     public function __construct(private Connection $db)
     {
     }
@@ -38,7 +53,22 @@ final readonly class ProposalQuery
         ?int $limit = null,
         ?int $item = null,
     ): array {
-        $rows = $this->db->fetchAllAssociative(
+        return iterator_to_array($this->each($proposalId, $in, $payment, $limit, $item), false);
+    }
+
+    /**
+     * The same, one at a time.
+     *
+     * @return \Generator<int, Line>
+     */
+    public function each(
+        int $proposalId,
+        ?bool $in = null,
+        ?int $payment = null,
+        ?int $limit = null,
+        ?int $item = null,
+    ): \Generator {
+        $rows = $this->db->iterateAssociative(
             <<<SQL
             SELECT l.id, l.item_id, l.payment, l.is_in, l.dropped, l.added, l.reason, l.open, l.applied, i.original, l.discount,
                 l.offered, l.withholding, l.pay, l.stake, i.number, d.their_number, d.id AS document_id, i.due_date,
@@ -61,39 +91,32 @@ final readonly class ProposalQuery
             [$proposalId],
         );
 
-        /** @var list<Line> */
-        return array_map(
-            static fn (array $r): array => [
-                ...$r,
-                ...array_map(
-                    'intval',
-                    array_intersect_key(
-                        $r,
-                        array_flip([
-                            'id',
-                            'item_id',
-                            'open',
-                            'applied',
-                            'original',
-                            'discount',
-                            'offered',
-                            'withholding',
-                            'pay',
-                            'stake',
-                            'document_id',
-                            'party_id',
-                        ]),
-                    ),
-                ),
-                'payment' => null === $r['payment'] ? null : (int) $r['payment'],
-                'is_in' => (bool) $r['is_in'],
-                'dropped' => (bool) $r['dropped'],
-                'added' => (bool) $r['added'],
-                'paper' => (bool) $r['paper'],
-                'why' => Reason::from((string) $r['reason'])->words(),
-            ],
-            $rows,
-        );
+        foreach ($rows as $r) {
+            yield self::line($r);
+        }
+    }
+
+    /**
+     * @param array<string, mixed> $r
+     *
+     * @return Line
+     */
+    private static function line(array $r): array
+    {
+        foreach (self::INTS as $int) {
+            $r[$int] = (int) $r[$int];
+        }
+
+        /** @var Line */
+        return [
+            ...$r,
+            'payment' => null === $r['payment'] ? null : (int) $r['payment'],
+            'is_in' => (bool) $r['is_in'],
+            'dropped' => (bool) $r['dropped'],
+            'added' => (bool) $r['added'],
+            'paper' => (bool) $r['paper'],
+            'why' => Reason::from((string) $r['reason'])->words(),
+        ];
     }
 
     /** @return array<int, Payment> by number in the run; in order of vendor */

@@ -10,6 +10,7 @@ use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DueRiver;
 use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Payables\PayHabits;
+use Nelbix\App\Payables\RiverFlow;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -63,14 +64,12 @@ final class DueTest extends ScreenCase
         }
         $criteria = new Criteria(Day::of(self::DAY), Day::of(self::DAY), Day::of('2026-06-22'), 'USD');
         $river = DueRiver::of(
-            Proposer::propose($criteria, $candidates),
-            $criteria,
+            self::flow($criteria, $candidates, $span),
             array_fill_keys(range(1, max(1, $count)), [
                 'their_number' => '',
                 'name' => 'Fenwick Timber',
                 'document_id' => 1,
             ]),
-            $span,
         );
         self::assertSame(
             [$count, $sum],
@@ -84,6 +83,16 @@ final class DueTest extends ScreenCase
             self::assertLessThanOrEqual(150.2, $b['in'] + $b['out']);
         }
         self::assertLessThan($river->again, $river->pay);
+    }
+
+    /** @param list<Candidate> $candidates */
+    private static function flow(Criteria $criteria, array $candidates, int $span): RiverFlow
+    {
+        $flow = new RiverFlow($criteria, $span);
+        $result = Proposer::propose($criteria, $candidates);
+        array_map($flow->add(...), [...$result->in, ...$result->out]);
+
+        return $flow;
     }
 
     /** Months of overdue items in one block before the axis leave the days of the axis readable. */
@@ -111,7 +120,7 @@ final class DueTest extends ScreenCase
             range(1, 20),
         );
         $criteria = new Criteria(Day::of(self::DAY), Day::of(self::DAY), Day::of('2026-06-22'), 'USD');
-        $blocks = DueRiver::of(Proposer::propose($criteria, $candidates), $criteria, [], 45)->blocks;
+        $blocks = DueRiver::of(self::flow($criteria, $candidates, 45), [])->blocks;
         self::assertSame(
             [['earlier', true, 150.0, 1_900_000], ['', false, 150.0, 100_000]],
             array_map(

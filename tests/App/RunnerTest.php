@@ -19,6 +19,7 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;
+use Symfony\Component\DependencyInjection\Attribute\Exclude;
 use Symfony\Component\Process\Process;
 use Symfony\Contracts\Service\ResetInterface;
 
@@ -359,6 +360,7 @@ final class RunnerTest extends AppCase
                 'php' !== $file->getExtension()
                 || !class_exists($class)
                 || [] !== (new \ReflectionClass($class))->getAttributes(\Doctrine\ORM\Mapping\Entity::class)
+                || [] !== (new \ReflectionClass($class))->getAttributes(Exclude::class)
             ) {
                 continue;
             }
