@@ -799,7 +799,7 @@ final class Story
             ]) as $period
         ) {
             foreach (['ledger', 'payables', 'receivables'] as $which) {
-                $this->lockPeriod->toggle($controller, (int) $period, $which);
+                $this->lockPeriod->set($controller, (int) $period, $which, true);
             }
         }
     }

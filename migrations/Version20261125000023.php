@@ -21,7 +21,7 @@ final class Version20261125000023 extends AbstractMigration
             <<<'SQL'
             ALTER TABLE open_item
                 ADD is_open TINYINT(1) GENERATED ALWAYS AS (open <> 0) STORED,
-                ADD KEY due_idx (company_id, side, is_open, due_date),
+                ADD KEY due_idx (company_id, side, is_open, due_date, open, open_base),
                 ADD KEY dated_idx (company_id, side, is_open, document_date),
                 ADD KEY number_idx (company_id, side, is_open, number),
                 ADD KEY amount_idx (company_id, side, open),
@@ -30,11 +30,21 @@ final class Version20261125000023 extends AbstractMigration
             SQL
             ,
         );
-        $this->addSql('ALTER TABLE item_discount ADD KEY through_idx (through, item_id)');
-        $this->addSql('ALTER TABLE delivery ADD KEY list_idx (company_id, delivered_on)');
+        // what somebody has to do something about: drafts, what is held and what awaits approval or was refused
         $this->addSql(
-            'ALTER TABLE document ADD KEY newest_idx (company_id, side), ADD KEY total_idx (company_id, total)',
+            <<<'SQL'
+            ALTER TABLE document
+                ADD waits TINYINT(1) GENERATED ALWAYS AS (state = 'draft' OR (state = 'posted'
+                    AND (approval IN ('awaiting', 'refused') OR held_reason IS NOT NULL))) STORED,
+                ADD KEY waits_idx (company_id, waits, side),
+                ADD KEY newest_idx (company_id, side),
+                ADD KEY total_idx (company_id, total)
+            SQL
+            ,
         );
+        $this->addSql('ALTER TABLE item_discount ADD KEY through_idx (through, item_id)');
+        $this->addSql('ALTER TABLE bank_check ADD KEY sum_idx (check_book_id, state, amount)');
+        $this->addSql('ALTER TABLE delivery ADD KEY list_idx (company_id, delivered_on)');
     }
 
     public function isTransactional(): bool

@@ -6,7 +6,9 @@ namespace Nelbix\App\Banking;
 
 use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Company;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\Transaction;
@@ -25,6 +27,7 @@ final readonly class MakeBankFile
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private Connection $db,
+        private BankAccounts $banks,
         private Numbering $numbering,
         private History $history,
         private ClockInterface $clock,
@@ -146,15 +149,6 @@ final readonly class MakeBankFile
     public function prenotes(Actor $actor, int $bankAccountId, Day $day): int
     {
         return $this->transaction->run(function () use ($actor, $bankAccountId, $day): int {
-            if (
-                false ===
-                $this->db->fetchOne('SELECT 1 FROM bank_account WHERE id = ? AND company_id = ?', [
-                    $bankAccountId,
-                    $actor->companyId,
-                ])
-            ) {
-                throw Refused::because('bank', 'There is no such bank account in this company.', ProblemKind::Unknown);
-            }
             $rows = $this->db->fetchAllAssociative(
                 <<<SQL
                 SELECT id, code, name, routing_number, account_number
@@ -211,29 +205,22 @@ final readonly class MakeBankFile
         array $transfers,
     ): BankFile {
         $bank =
-            $this->db->fetchAssociative(
-                'SELECT b.*, c.name AS company FROM bank_account b JOIN company c ON c.id = b.company_id WHERE b.id = ?',
-                [$bankAccountId],
-            ) ?:
-            [];
+            $this->banks->find($actor->companyId, $bankAccountId) ??
+            throw Refused::because('bank', 'There is no such bank account in this company.', ProblemKind::Unknown);
         $number = $this->numbering->document($actor->companyId, 'BF', $day->year);
         $order = new PaymentOrder(
             $number,
             $this->clock->now(),
             $day,
-            (string) $bank['company'],
+            $this->entities->find(Company::class, $actor->companyId)->name ?? '',
             $currency,
-            new BankKey(
-                (string) $bank['iban'],
-                (string) $bank['bic'],
-                (string) $bank['routing_number'],
-                (string) $bank['account_number'],
-            ),
-            (string) $bank['name'],
-            (string) $bank['company_number'],
+            new BankKey($bank->iban, $bank->bic, $bank->routingNumber, $bank->accountNumber),
+            $bank->currency,
+            $bank->name,
+            $bank->companyNumber,
             $transfers,
         );
-        $content = $format->writer((bool) $bank['balanced'])->write($order);
+        $content = $format->writer($bank->balanced)->write($order);
         $file = new BankFile(
             $actor->companyId,
             $bankAccountId,

@@ -5,7 +5,8 @@ declare(strict_types=1);
 namespace Nelbix\App\Import;
 
 use Brick\Math\BigDecimal;
-use Doctrine\DBAL\Connection;
+use Nelbix\App\Bank\BankAccounts;
+use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\Lookup;
 use Nelbix\App\Books\PlacementRequest;
@@ -28,7 +29,7 @@ use Nelbix\Core\Settlement\AdjustmentKind;
 /** Receipts and payments from files, with what they are placed on. */
 final readonly class MoneyImporter implements CsvImporter
 {
-    public function __construct(private Lookup $lookup, private PostMoney $postMoney, private Connection $db)
+    public function __construct(private Lookup $lookup, private PostMoney $postMoney, private BankAccounts $banks)
     {
     }
 
@@ -74,17 +75,7 @@ final readonly class MoneyImporter implements CsvImporter
             'lines.0.',
         );
         $day = $problems->attempt(static fn (): Day => Day::of($first['date']), 'lines.0.');
-        $bank = $this->db->fetchOne('SELECT id FROM bank_account WHERE company_id = ? AND code = ? AND retired = 0', [
-            $actor->companyId,
-            $first['bank'],
-        ]);
-        if (false === $bank) {
-            $problems->add(
-                'bank',
-                \sprintf('There is no bank account “%s”.', mb_strimwidth($first['bank'], 0, 30, '…')),
-                ProblemKind::Unknown,
-            );
-        }
+        $bank = $problems->attempt(fn (): BankRow => $this->banks->named($actor->companyId, $first['bank']));
         $currency =
             $problems->attempt(static fn (): string => Currency::of($first['currency'])->code, 'lines.0.') ??
             $actor->baseCurrency;
@@ -156,7 +147,7 @@ final readonly class MoneyImporter implements CsvImporter
                 }
             }
         }
-        if ([] !== $problems->all || null === $party || null === $day || null === $amount || false === $bank) {
+        if ([] !== $problems->all || null === $party || null === $day || null === $amount || null === $bank) {
             throw Refused::all([] === $problems->all ? [new Problem('', 'The row cannot be read.')] : $problems->all);
         }
         $this->postMoney->post(
@@ -169,7 +160,7 @@ final readonly class MoneyImporter implements CsvImporter
                         ? DocumentKind::Receipt
                         : DocumentKind::Payment),
                 $party->id(),
-                (int) $bank,
+                $bank->id,
                 $day,
                 $currency,
                 $amount,

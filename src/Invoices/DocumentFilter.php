@@ -78,9 +78,9 @@ final readonly class DocumentFilter
     private static function state(string $state): string
     {
         return match ($state) {
-            'draft' => "d.state = 'draft'",
-            'held' => "d.state = 'posted' AND d.held_reason IS NOT NULL",
-            'awaiting' => "d.state = 'posted' AND d.approval IN ('awaiting', 'refused')",
+            'draft' => "d.waits = 1 AND d.state = 'draft'",
+            'held' => "d.waits = 1 AND d.state = 'posted' AND d.held_reason IS NOT NULL",
+            'awaiting' => "d.waits = 1 AND d.state = 'posted' AND d.approval IN ('awaiting', 'refused')",
             'reversed' => "d.state = 'reversed'",
             'all' => '1 = 1',
             default => "d.state <> 'draft'",

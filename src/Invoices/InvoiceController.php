@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Invoices;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Books\Approval;
 use Nelbix\App\Books\Document;
 use Nelbix\App\Books\DocumentState;
@@ -65,6 +66,7 @@ final class InvoiceController extends Screen
         private readonly LineTemplates $templates,
         private readonly WhatItDid $did,
         private readonly LedgerWriter $ledger,
+        private readonly BankAccounts $banks,
     ) {
     }
 
@@ -380,14 +382,7 @@ final class InvoiceController extends Screen
             'invoices/invoice.html.twig',
             [
                 ...$worked,
-                'banks' => Side::Payables === $side
-                        ? []
-                        : $this->entities
-                            ->getConnection()
-                            ->fetchAllKeyValue(
-                                'SELECT code, name FROM bank_account WHERE company_id = ? AND retired = 0 ORDER BY code',
-                                [$desk->id()],
-                            ),
+                'banks' => Side::Payables === $side ? [] : $this->banks->names($desk->id()),
                 'templates' => $this->templates->of($desk->id(), $side),
                 'draft' => $draft,
                 'problems' => $problems,

@@ -6,6 +6,8 @@ namespace Nelbix\App\Invoices;
 
 use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Bank\BankAccounts;
+use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Platform\Company;
 use Nelbix\Core\Formats\CreditorReference;
 use Nelbix\Core\Formats\Iban;
@@ -16,7 +18,7 @@ use Nelbix\Core\Terms\TermInWords;
 /** What stands on the paper of customer invoices. A few queries for any number of them. */
 final readonly class InvoicePrint
 {
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private BankAccounts $banks)
     {
     }
 
@@ -78,17 +80,14 @@ final readonly class InvoicePrint
             SQL
             ,
         );
-        $banks = $this->db->fetchAllAssociative(
-            'SELECT name, currency, iban, bic FROM bank_account WHERE company_id = ? AND retired = 0 ORDER BY code',
-            [$company->id()],
-        );
+        $banks = $this->banks->inUse($company->id());
         $printed = [];
         foreach ($ids as $id) {
             $d = $documents[$id] ?? null;
             if (null === $d) {
                 continue;
             }
-            $own = array_values(array_filter($banks, static fn (array $b): bool => $b['currency'] === $d['currency']));
+            $own = array_values(array_filter($banks, static fn (BankRow $b): bool => $b->currency === $d['currency']));
             $bank = $own[0] ?? ($banks[0] ?? null);
             $printed[] = [
                 'company' => $company,
@@ -99,7 +98,11 @@ final readonly class InvoicePrint
                 'discounts' => $discounts[$id] ?? [],
                 'bank' => null === $bank
                         ? null
-                        : [...$bank, 'iban' => '' === $bank['iban'] ? '' : Iban::grouped((string) $bank['iban'])],
+                        : [
+                            'name' => $bank->name,
+                            'bic' => $bank->bic,
+                            'iban' => '' === $bank->iban ? '' : Iban::grouped($bank->iban),
+                        ],
                 'terms' => \is_string($d['spec']) ? self::words($d['spec']) : '',
                 'reference' => self::reference((string) $d['number']),
             ];

@@ -6,6 +6,8 @@ namespace Nelbix\App\Invoices;
 
 use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Bank\BankAccounts;
+use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Platform\Company;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Formats\Ubl\ElectronicInvoice;
@@ -19,7 +21,7 @@ use Nelbix\Core\Terms\TermInWords;
 /** A posted customer invoice or credit note as an electronic one, UBL 2.1 after EN 16931. */
 final readonly class InvoiceXml
 {
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private BankAccounts $banks)
     {
     }
 
@@ -115,10 +117,9 @@ final readonly class InvoiceXml
         if (0 !== $rest || [] === $taxes) {
             $taxes['E'] = ['category' => 'E', 'percent' => BigDecimal::zero(), 'taxable' => $rest, 'tax' => 0];
         }
-        $bank = (string) $this->db->fetchOne(
-            "SELECT iban FROM bank_account WHERE company_id = ? AND retired = 0 AND iban <> '' ORDER BY currency = ? DESC, code LIMIT 1",
-            [$company->id(), $d['currency']],
-        );
+        $withIban = array_filter($this->banks->inUse($company->id()), static fn (BankRow $b): bool => '' !== $b->iban);
+        $own = array_filter($withIban, static fn (BankRow $b): bool => $b->currency === $d['currency']);
+        $bank = array_values([...$own, ...$withIban])[0]->iban ?? '';
         $spec = json_decode((string) $d['spec'], true);
 
         return UblWriter::write(

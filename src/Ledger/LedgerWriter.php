@@ -126,6 +126,10 @@ final readonly class LedgerWriter implements StoresNumbers
         $key = $order->day->iso().implode('', array_map(static fn (Side $s): string => $s->value, $order->sides));
         if (!isset($open[$key])) {
             $this->periods->mustBeOpen($actor->companyId, $order->day, $order->sides);
+            $this->numbering->before(
+                \sprintf('period %d %s', $actor->companyId, $key),
+                fn () => $this->periods->hold($actor->companyId, $order->day, $order->sides),
+            );
             $open[$key] = true;
         }
         if ([] !== $order->sides || $order->bypass || true === $order->source?->mayTouchControl()) {

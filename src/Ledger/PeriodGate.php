@@ -77,17 +77,52 @@ final readonly class PeriodGate
     }
 
     /**
-     * Reads under a shared lock, so that a period cannot be locked between this look and the end of the posting.
+     * The last look before the commit: the period is written, so that whoever locks it meanwhile, on this server or another, comes
+     * before this posting or after it.
      *
      * @param list<Side> $sides
+     *
+     * @throws Refused when it was locked since
      */
+    public function hold(int $companyId, Day $day, array $sides): void
+    {
+        $held = $this->db->executeStatement(
+            <<<'SQL'
+            UPDATE period SET version = version + 1
+            WHERE company_id = ? AND first_day <= ? AND last_day >= ? AND ledger_locked = 0
+            SQL
+            .$this->sideSql($sides),
+            [$companyId, $day->iso(), $day->iso()],
+        );
+        if (0 === (int) $held) {
+            $this->mustBeOpen($companyId, $day, $sides);
+            throw new \LogicException('A period is open that could not be held.');
+        }
+    }
+
+    /** @return list<array<string, mixed>> all of them with their locks, by first day */
+    public function of(int $companyId): array
+    {
+        return $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT id, year, number, first_day, last_day, ledger_locked, payables_locked, receivables_locked
+            FROM period
+            WHERE company_id = ?
+            ORDER BY first_day
+            SQL
+            ,
+            [$companyId],
+        );
+    }
+
+    /** @param list<Side> $sides */
     private function closedBy(int $companyId, Day $day, array $sides): ?string
     {
         $row = $this->db->fetchAssociative(
             <<<'SQL'
             SELECT ledger_locked, payables_locked, receivables_locked
             FROM period
-            WHERE company_id = ? AND first_day <= ? AND last_day >= ? LOCK IN SHARE MODE
+            WHERE company_id = ? AND first_day <= ? AND last_day >= ?
             SQL
             ,
             [$companyId, $day->iso(), $day->iso()],

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Money;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Books\SettleItems;
 use Nelbix\App\Books\SettlementBook;
 use Nelbix\App\Books\WhatItDid;
@@ -46,6 +47,7 @@ final class BoardController extends Screen
         private readonly SettlementBook $book,
         private readonly Chart $chart,
         private readonly Connection $db,
+        private readonly BankAccounts $banks,
         private readonly PeriodGate $periods,
         private readonly WhatItDid $did,
     ) {
@@ -194,10 +196,7 @@ final class BoardController extends Screen
                     ),
                 ),
                 'key' => \is_string($raw['_key'] ?? null) ? $raw['_key'] : bin2hex(random_bytes(16)),
-                'banks' => $this->db->fetchAllKeyValue(
-                    'SELECT code, name FROM bank_account WHERE company_id = ? AND retired = 0 ORDER BY code',
-                    [$desk->id()],
-                ),
+                'banks' => $this->banks->names($desk->id()),
             ],
             new Response(null, [] === $problems ? 200 : 422),
         );

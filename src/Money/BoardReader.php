@@ -4,7 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Money;
 
-use Doctrine\DBAL\Connection;
+use Nelbix\App\Bank\BankAccounts;
+use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Books\AdjustmentLimits;
 use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\DiscountSteps;
@@ -50,7 +51,7 @@ final readonly class BoardReader
         private WithholdingRules $withholding,
         private WhoSettled $whoSettled,
         private AdjustmentLimits $limits,
-        private Connection $db,
+        private BankAccounts $banks,
     ) {
     }
 
@@ -83,28 +84,8 @@ final readonly class BoardReader
                 : $problems->attempt(fn (): Day => $this->booksDay->input($desk->id())->read($text('date'), 'date')) ??
                     $desk->today;
         $bank = $mode->hasMoney()
-            ? $this->db->fetchAssociative(
-                <<<'SQL'
-                SELECT id, code, name
-                FROM bank_account
-                WHERE company_id = ? AND retired = 0 AND (code = ? OR ? = '')
-                ORDER BY code
-                LIMIT 1
-                SQL
-                ,
-                [$desk->id(), $text('bank'), $text('bank')],
-            )
-            : false;
-        if ($mode->hasMoney() && false === $bank) {
-            $problems->add(
-                'bank',
-                \sprintf(
-                    'There is no bank account “%s”; choose one from the list.',
-                    mb_strimwidth($text('bank'), 0, 20, '…'),
-                ),
-                ProblemKind::Unknown,
-            );
-        }
+            ? $problems->attempt(fn (): BankRow => $this->banks->named($desk->id(), $text('bank')))
+            : null;
         $amount = null;
         if ('' !== $text('amount') && $mode->hasMoney()) {
             $amount = $problems->attempt(static fn (): int => AmountInput::read($text('amount'), $of)->minor) ?? 0;
@@ -275,13 +256,13 @@ final readonly class BoardReader
             );
         }
         $input =
-            null === $party || false === $bank
+            null === $party || null === $bank
                 ? null
                 : new MoneyInput(
                     $side,
                     $mode->kind('prepayment' === $text('kind')),
                     $party->id(),
-                    (int) $bank['id'],
+                    $bank->id,
                     $date,
                     $currency,
                     $amount,

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Money;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\CorrectedTax;
 use Nelbix\App\Books\PlacementRequest;
@@ -19,7 +20,6 @@ use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Shares;
 use Nelbix\Core\OpenItems\OpenItem;
-use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
 use Nelbix\Core\Terms\EarlyDiscount;
@@ -34,6 +34,7 @@ final readonly class PostInvoiceWithMoney implements PostWithMoney
         private PostMoney $postMoney,
         private InvoicePlanner $planner,
         private Connection $db,
+        private BankAccounts $banks,
         private CorrectedTax $correctedTax,
     ) {
     }
@@ -118,17 +119,7 @@ final readonly class PostInvoiceWithMoney implements PostWithMoney
                 'Money comes with a customer invoice; enter it as a receipt otherwise.',
             );
         }
-        $bank = $this->db->fetchOne(
-            'SELECT id FROM bank_account WHERE company_id = ? AND retired = 0 AND (code = ? OR ? = \'\') ORDER BY code LIMIT 1',
-            [$actor->companyId, $input->moneyBank, $input->moneyBank],
-        );
-        if (false === $bank) {
-            throw Refused::because(
-                'money_bank',
-                'There is no such bank account; choose one from the list.',
-                ProblemKind::Unknown,
-            );
-        }
+        $bank = $this->banks->named($actor->companyId, $input->moneyBank, 'money_bank');
         $left = (int) $input->moneyAmount;
         $placements = $adjustments = [];
         foreach ($items as $k => $item) {
@@ -157,7 +148,7 @@ final readonly class PostInvoiceWithMoney implements PostWithMoney
             Side::Receivables,
             DocumentKind::Receipt,
             (int) $input->partyId,
-            (int) $bank,
+            $bank->id,
             $plan->postingDate,
             $input->currency,
             (int) $input->moneyAmount,

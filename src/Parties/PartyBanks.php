@@ -171,6 +171,17 @@ final readonly class PartyBanks
         );
     }
 
+    /** The bank details of a party in short, to tell whether they are still those that somebody looked at. */
+    public function digest(Party $party): string
+    {
+        $all = [[$party->iban, $party->bic, $party->routingNumber, $party->accountNumber, $party->bankConfirmed]];
+        foreach ($this->of($party->id()) as $b) {
+            $all[] = [$b['id'], $b['iban'], $b['bic'], $b['routing_number'], $b['account_number'], $b['confirmed']];
+        }
+
+        return substr(hash('sha256', json_encode($all, \JSON_THROW_ON_ERROR)), 0, 32);
+    }
+
     /** Confirms what waits and was changed by somebody else. @return int how many */
     public function confirm(Actor $actor, int $partyId): int
     {

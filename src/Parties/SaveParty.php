@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Parties;
 
+use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\Chart;
@@ -341,13 +342,30 @@ final readonly class SaveParty
         ];
     }
 
-    /** A second person confirms changed bank details. */
-    public function confirmBankDetails(Actor $actor, int $id): Party
+    /**
+     * A second person confirms changed bank details.
+     *
+     * @param string|null $seen digest of those that the person looked at (PartyBanks::digest); null when there was no page
+     *
+     * @throws Refused also when they are others by now
+     */
+    public function confirmBankDetails(Actor $actor, int $id, ?string $seen = null): Party
     {
-        return $this->transaction->run(function () use ($actor, $id): Party {
-            $party = $this->entities->find(Party::class, $id);
+        return $this->transaction->run(function () use ($actor, $id, $seen): Party {
+            $party = $this->entities->find(Party::class, $id, LockMode::PESSIMISTIC_WRITE);
             if (null === $party || $party->companyId !== $actor->companyId) {
                 throw Refused::because('', 'There is no such party in this company.', ProblemKind::Unknown);
+            }
+            $this->entities->refresh($party, LockMode::PESSIMISTIC_WRITE);
+            if (null !== $seen && $this->banks->digest($party) !== $seen) {
+                throw Refused::because(
+                    '',
+                    \sprintf(
+                        'The bank details of %s were changed since this page was loaded; look at them again.',
+                        $party->name,
+                    ),
+                    ProblemKind::Taken,
+                );
             }
             $others = $this->banks->confirm($actor, $id);
             if ($party->bankConfirmed && 0 === $others && !$this->banks->waiting($id)) {

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\InvoiceEntry;
@@ -24,34 +25,17 @@ final readonly class BankOutlook
     }
 
     /**
-     * @param int|string $bank an id, or a code; an empty code is the company's first account
+     * @param string $base the company's base currency
      * @param int $except the run that is looked at
      *
-     * @return Outlook|null
+     * @return Outlook
      */
-    public function of(int $companyId, int|string $bank, Day $today, Day $payDate, int $except = 0): ?array
+    public function of(int $companyId, BankRow $bank, string $base, Day $today, Day $payDate, int $except = 0): array
     {
-        $account = $this->db->fetchAssociative(
-            <<<'SQL'
-            SELECT b.id, b.code, b.name, b.currency, b.iban, b.account_id, c.base_currency, b.currency = c.base_currency AS in_base
-            FROM bank_account b
-            JOIN company c ON c.id = b.company_id
-            WHERE b.company_id = ? AND
-
-            SQL
-            .
-                (\is_int($bank) ? 'b.id = ?' : "b.retired = 0 AND ? IN (b.code, '')").
-                ' ORDER BY b.code LIMIT 1',
-            [$companyId, $bank],
-        );
-        if (false === $account) {
-            return null;
-        }
         // an account in a foreign currency counts what moved in that currency
-        $moved = (bool) $account['in_base']
-            ? 'l.base'
-            : 'IF(e.currency = '.$this->db->quote((string) $account['currency']).', l.amount, 0)';
-        $join = (bool) $account['in_base'] ? '' : ' JOIN journal_entry e ON e.id = l.entry_id';
+        $inBase = $bank->currency === $base;
+        $moved = $inBase ? 'l.base' : 'IF(e.currency = '.$this->db->quote($bank->currency).', l.amount, 0)';
+        $join = $inBase ? '' : ' JOIN journal_entry e ON e.id = l.entry_id';
         $until = Day::latest($today, $payDate);
         $ledger =
             $this->db->fetchAssociative(
@@ -62,16 +46,16 @@ final readonly class BankOutlook
                 WHERE l.account_id = :account AND l.posting_date <= :until
                 SQL
                 ,
-                ['today' => $today->iso(), 'until' => $until->iso(), 'account' => $account['account_id']],
+                ['today' => $today->iso(), 'until' => $until->iso(), 'account' => $bank->accountId],
             ) ?:
             [];
         $outlook = [
-            'id' => (int) $account['id'],
-            'code' => (string) $account['code'],
-            'name' => (string) $account['name'],
-            'currency' => (string) $account['currency'],
-            'iban' => (string) $account['iban'],
-            'base' => (string) $account['base_currency'],
+            'id' => $bank->id,
+            'code' => $bank->code,
+            'name' => $bank->name,
+            'currency' => $bank->currency,
+            'iban' => $bank->iban,
+            'base' => $base,
             'balance' => (int) ($ledger['balance'] ?? 0),
             'later' => (int) ($ledger['later'] ?? 0),
             'runs' => 0,
@@ -93,7 +77,7 @@ final readonly class BankOutlook
                 GROUP BY i.currency
                 SQL
                 ,
-                [$companyId, $account['id'], $except, $until->iso()],
+                [$companyId, $bank->id, $except, $until->iso()],
             ) as $r
         ) {
             $pay = $this->taken($companyId, $outlook, (int) $r['pay'], (string) $r['currency'], $until);

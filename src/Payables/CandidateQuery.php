@@ -8,6 +8,7 @@ use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\DiscountSteps;
 use Nelbix\App\Books\WithholdingRules;
 use Nelbix\App\Parties\PartyDetails;
+use Nelbix\App\Platform\BooksDay;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -23,6 +24,7 @@ final readonly class CandidateQuery
         private Connection $db,
         private DiscountSteps $discountSteps,
         private WithholdingRules $withholding,
+        private BooksDay $booksDay,
     ) {
     }
 
@@ -55,9 +57,7 @@ final readonly class CandidateQuery
         $day = static function (mixed $iso) use (&$days): Day {
             return $days[(string) $iso] ??= Day::of((string) $iso);
         };
-        $stopHolds = PartyDetails::stopHolds(
-            'COALESCE((SELECT c.books_day FROM company c WHERE c.id = i.company_id), CURDATE())',
-        );
+        $stopHolds = PartyDetails::stopHolds('?');
         $rows = $this->db->iterateAssociative(
             <<<SQL
             SELECT i.id, i.party_id, i.kind, i.number, i.account_id, i.currency, i.original, i.original_base, i.open, i.open_base,
@@ -74,7 +74,7 @@ final readonly class CandidateQuery
             ORDER BY p.code, i.due_date, i.id
             SQL
             ,
-            [$own, $companyId],
+            [$this->booksDay->of($companyId)->iso(), $own, $companyId],
         );
         foreach ($rows as $r) {
             $party = (int) $r['party_id'];

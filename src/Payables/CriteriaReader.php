@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Bank\BankAccounts;
+use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Books\Lookup;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\PartyProfile;
@@ -15,7 +17,6 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
-use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Proposal\Criteria;
 use Nelbix\Core\Proposal\IfPaidLate;
@@ -44,6 +45,7 @@ final readonly class CriteriaReader
         private BooksDay $booksDay,
         private Lookup $lookup,
         private PartyProfile $profile,
+        private BankAccounts $banks,
         private Connection $db,
     ) {
     }
@@ -84,18 +86,8 @@ final readonly class CriteriaReader
                 ? $this->rhythm($actor->companyId, $pay)
                 : $problems->attempt(static fn (): Day => $input->read($text('again_on'), 'again_on', $pay)) ??
                     $pay->plusDays(7);
-        $bank = $this->db->fetchAssociative(
-            'SELECT id, currency FROM bank_account WHERE company_id = ? AND retired = 0 AND (code = ? OR ? = \'\') ORDER BY code LIMIT 1',
-            [$actor->companyId, $text('bank'), $text('bank')],
-        );
-        if (false === $bank) {
-            $problems->add(
-                'bank',
-                \sprintf('There is no bank account “%s”; choose one from the list.', $text('bank')),
-                ProblemKind::Unknown,
-            );
-        }
-        $currency = '' === $text('currency') ? (string) ($bank['currency'] ?? $actor->baseCurrency) : $text('currency');
+        $bank = $problems->attempt(fn (): BankRow => $this->banks->named($actor->companyId, $text('bank')));
+        $currency = '' === $text('currency') ? $bank->currency ?? $actor->baseCurrency : $text('currency');
         $currency = $problems->attempt(static fn (): string => Currency::of($currency)->code) ?? $actor->baseCurrency;
         $method = '' === $text('method') ? 'check' : $text('method');
         $methods = self::ALL === $method ? [] : explode(',', $method);
@@ -142,13 +134,13 @@ final readonly class CriteriaReader
                 (new Fields($raw))->yes('per_invoice'),
             ),
         );
-        if ([] !== $problems->all || null === $criteria || false === $bank) {
+        if ([] !== $problems->all || null === $criteria || null === $bank) {
             throw Refused::all(
                 [] === $problems->all ? [new \Nelbix\Core\Problem('', 'The criteria cannot be read.')] : $problems->all,
             );
         }
 
-        return ['criteria' => $criteria, 'bankAccountId' => (int) $bank['id'], 'method' => $method];
+        return ['criteria' => $criteria, 'bankAccountId' => $bank->id, 'method' => $method];
     }
 
     /**

@@ -11,6 +11,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\InvoiceEntry;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
@@ -29,11 +30,26 @@ final readonly class DecideProposal
     ) {
     }
 
-    /** @throws Refused */
-    public function decide(Actor $actor, int $proposalId, bool $approve, string $reason = ''): void
+    /**
+     * @param int|null $seen version of the proposal on the page that the person looked at; null when there was no page
+     *
+     * @throws Refused also when it was changed since the person looked
+     */
+    public function decide(Actor $actor, int $proposalId, bool $approve, string $reason = '', ?int $seen = null): void
     {
-        $this->transaction->run(function () use ($actor, $proposalId, $approve, $reason): void {
+        $this->transaction->run(function () use ($actor, $proposalId, $approve, $reason, $seen): void {
             $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Review]);
+            // the lock itself counted one up
+            if (null !== $seen && $proposal->version !== $seen + 1) {
+                throw Refused::because(
+                    '',
+                    \sprintf(
+                        'Proposal %s was changed since this page was loaded; look at it as it stands now, and decide then.',
+                        $proposal->number,
+                    ),
+                    ProblemKind::Taken,
+                );
+            }
             if ($approve) {
                 $this->somebodyElse->mustBe(
                     $actor,

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Bank\BankAccounts;
+use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Parties\PartyProfile;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
@@ -34,6 +36,7 @@ final class ProposalController extends Screen
         private readonly MakeProposal $makeProposal,
         private readonly PayHabits $habits,
         private readonly ItemLabels $labels,
+        private readonly BankAccounts $banks,
     ) {
     }
 
@@ -134,12 +137,21 @@ final class ProposalController extends Screen
         } catch (Refused $e) {
             $problems = $e->problems;
         }
-        $bank = $outlook->of(
-            $desk->id(),
-            \is_string($raw['bank'] ?? null) ? $raw['bank'] : '',
-            $desk->today,
-            null === $criteria ? $desk->today : $criteria->payDate,
+        $banks = $this->banks->inUse($desk->id());
+        $asked = \is_string($raw['bank'] ?? null) ? $raw['bank'] : '';
+        $account = array_values(
+            array_filter($banks, static fn (BankRow $b): bool => '' === $asked || $b->code === $asked),
         );
+        $bank =
+            [] === $account
+                ? null
+                : $outlook->of(
+                    $desk->id(),
+                    $account[0],
+                    $desk->company->baseCurrency,
+                    $desk->today,
+                    $criteria->payDate ?? $desk->today,
+                );
         $parameters = [
             'raw' => $raw,
             'criteria' => $criteria,
@@ -165,10 +177,7 @@ final class ProposalController extends Screen
             'groups' => $profile->groups($desk->id(), Side::Payables),
             'other' => $other,
             'currencies' => $currencies,
-            'banks' => $this->db->fetchAllKeyValue(
-                'SELECT code, name FROM bank_account WHERE company_id = ? AND retired = 0 ORDER BY code',
-                [$desk->id()],
-            ),
+            'banks' => array_column($banks, 'name', 'code'),
         ];
 
         return $this->render(

@@ -25,6 +25,10 @@ final readonly class ProposalDesk
      */
     public function lock(Actor $actor, int $proposalId, array $in): Proposal
     {
+        // written and not only locked: another server of a cluster does not see a lock
+        $this->entities
+            ->getConnection()
+            ->executeStatement('UPDATE proposal SET version = version + 1 WHERE id = ?', [$proposalId]);
         $proposal = $this->entities->find(Proposal::class, $proposalId, LockMode::PESSIMISTIC_WRITE);
         if (null === $proposal || $proposal->companyId !== $actor->companyId) {
             throw Refused::because('', 'There is no such proposal in this company.', ProblemKind::Unknown);

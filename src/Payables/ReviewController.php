@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Payables;
 
+use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Books\LapsedDiscount;
 use Nelbix\App\Parties\PartyBanks;
 use Nelbix\App\People\HistoryQuery;
@@ -43,13 +44,22 @@ final class ReviewController extends ProposalScreen
         PartyBanks $banks,
         RunPapers $papers,
         JobQuery $jobs,
+        BankAccounts $accounts,
         BankOutlook $outlook,
         LapsedDiscount $lapsed,
     ): Response {
         $proposal = $this->proposal($desk, $id);
-        $bank =
-            $outlook->of($desk->id(), $proposal->bankAccountId, $desk->today, $proposal->payDate, $id) ??
+        $account =
+            $accounts->find($desk->id(), $proposal->bankAccountId) ??
             throw new \LogicException('A proposal has a bank account.');
+        $bank = $outlook->of(
+            $desk->id(),
+            $account,
+            $desk->company->baseCurrency,
+            $desk->today,
+            $proposal->payDate,
+            $id,
+        );
         $currency = $this->query->currency($id) ?? $bank['currency'];
         if (self::wantsFile($request)) {
             return $this->asFile($request, $proposal);

@@ -168,7 +168,13 @@ final class TrimController extends ProposalScreen
             $request,
             $decide,
         ): string {
-            $decide->decide($desk->actor, $id, $approve, (string) $request->request->get('reason', ''));
+            $decide->decide(
+                $desk->actor,
+                $id,
+                $approve,
+                (string) $request->request->get('reason', ''),
+                $request->request->getInt('_version'),
+            );
 
             return \sprintf(
                 $approve ? '%s is approved; it can be printed and posted.' : '%s goes back with your reason.',

@@ -17,6 +17,10 @@ class Company
     #[ORM\Column(type: 'day', nullable: true)]
     public ?Day $booksDay = null;
 
+    /** Of the tz database, such as America/Chicago; its calendar says which day it is for the books. */
+    #[ORM\Column(length: 40)]
+    public string $timeZone = 'UTC';
+
     #[ORM\Column(length: 255)]
     public string $address = '';
 

@@ -17,6 +17,9 @@ final class Numbering implements ResetInterface
     /** @var list<array{company: int, sequence: string, give: \Closure(int): void, record: object, keeper: StoresNumbers}> */
     private array $waiting = [];
 
+    /** @var list<array{string, \Closure(): void}> */
+    private array $before = [];
+
     /** @var list<\Closure(): void> */
     private array $then = [];
 
@@ -80,6 +83,17 @@ final class Numbering implements ResetInterface
     }
 
     /**
+     * A last look at what the transaction relies on and others may have changed since, such as that a period is open. It is taken
+     * once for each key, in the order of the keys, before any number is given, and may refuse.
+     *
+     * @param \Closure(): void $look
+     */
+    public function before(string $key, \Closure $look): void
+    {
+        $this->before[] = [$key, $look];
+    }
+
+    /**
      * What is still to be done once the numbers are there, such as a line of history that names one.
      *
      * @param \Closure(): void $do
@@ -94,7 +108,12 @@ final class Numbering implements ResetInterface
     {
         $waiting = $this->waiting;
         $then = $this->then;
+        $looks = array_column($this->before, 1, 0);
         $this->forget();
+        ksort($looks);
+        foreach ($looks as $look) {
+            $look();
+        }
         $counts = [];
         foreach ($waiting as $w) {
             $counts[$w['company']][$w['sequence']] = ($counts[$w['company']][$w['sequence']] ?? 0) + 1;
@@ -121,15 +140,16 @@ final class Numbering implements ResetInterface
         }
     }
 
-    /** @return array{int, int} how far it is, to go back to */
+    /** @return array{int, int, int} how far it is, to go back to */
     public function mark(): array
     {
-        return [\count($this->waiting), \count($this->then)];
+        return [\count($this->waiting), \count($this->then), \count($this->before)];
     }
 
-    /** @param array{int, int} $mark what was announced after it is gone; without one, everything */
-    public function forget(array $mark = [0, 0]): void
+    /** @param array{int, int, int} $mark what was announced after it is gone; without one, everything */
+    public function forget(array $mark = [0, 0, 0]): void
     {
+        $this->before = \array_slice($this->before, 0, $mark[2]);
         $this->waiting = \array_slice($this->waiting, 0, $mark[0]);
         $this->then = \array_slice($this->then, 0, $mark[1]);
     }

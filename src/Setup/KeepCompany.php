@@ -14,7 +14,7 @@ use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 
-/** Keeps what stands on the company's paper: name, address, tax number. */
+/** Keeps what stands on the company's paper, name, address, tax number; and the time zone its day follows. */
 final readonly class KeepCompany
 {
     public function __construct(
@@ -25,7 +25,7 @@ final readonly class KeepCompany
     }
 
     /**
-     * @param array<mixed> $raw name, address, city, country (two letters), tax_number
+     * @param array<mixed> $raw name, address, city, country (two letters), tax_number, time_zone
      *
      * @throws Refused with every problem
      */
@@ -43,6 +43,9 @@ final readonly class KeepCompany
             if ('' !== $text('country') && 1 !== preg_match('/\A[A-Za-z]{2}\z/', $text('country'))) {
                 $problems->add('country', 'A country is two letters, such as US or DK.');
             }
+            if (!\in_array($text('time_zone'), \DateTimeZone::listIdentifiers(), true)) {
+                $problems->add('time_zone', 'Choose a time zone from the list, such as America/Chicago.');
+            }
             $problems->refuse();
             $company = $this->entities->find(Company::class, $actor->companyId) ?? throw new \LogicException();
             $values = static fn (Company $c): array => [
@@ -51,6 +54,7 @@ final readonly class KeepCompany
                 'city' => $c->city,
                 'country' => $c->country,
                 'tax_number' => $c->taxNumber,
+                'time_zone' => $c->timeZone,
             ];
             $before = $values($company);
             [$company->name, $company->address, $company->city, $company->country, $company->taxNumber] = [
@@ -60,6 +64,7 @@ final readonly class KeepCompany
                 strtoupper($text('country')),
                 $text('tax_number'),
             ];
+            $company->timeZone = $text('time_zone');
             $this->history->change($actor, 'company', $company->id(), $before, $values($company));
         });
     }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Setup;
 
+use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Ledger\Period;
 use Nelbix\App\Platform\Actor;
@@ -28,11 +29,17 @@ final readonly class LockPeriod
     ) {
     }
 
-    /** @return string what happened, in words */
-    public function toggle(Actor $actor, int $periodId, string $which): string
+    /**
+     * @param string $which ledger, payables or receivables
+     *
+     * @return string what happened, in words
+     *
+     * @throws Refused also when it is so already: somebody else was first
+     */
+    public function set(Actor $actor, int $periodId, string $which, bool $locked): string
     {
-        return $this->transaction->run(function () use ($actor, $periodId, $which): string {
-            $period = $this->entities->find(Period::class, $periodId);
+        return $this->transaction->run(function () use ($actor, $periodId, $which, $locked): string {
+            $period = $this->entities->find(Period::class, $periodId, LockMode::PESSIMISTIC_WRITE);
             if (null === $period || $period->companyId !== $actor->companyId || !isset(self::WHICH[$which])) {
                 throw Refused::because(
                     'period',
@@ -40,8 +47,16 @@ final readonly class LockPeriod
                     ProblemKind::Unknown,
                 );
             }
+            $this->entities->refresh($period, LockMode::PESSIMISTIC_WRITE);
             $property = self::WHICH[$which];
-            $period->{$property} = !$period->{$property};
+            if ($period->{$property} === $locked) {
+                throw Refused::because(
+                    'period',
+                    \sprintf('It is %s already; somebody else was first.', $locked ? 'locked' : 'open'),
+                    ProblemKind::Taken,
+                );
+            }
+            $period->{$property} = $locked;
             $word = \sprintf(
                 '%s %s for %s',
                 $period->{$property} ? 'locked' : 'opened',

@@ -124,6 +124,7 @@ final class PartyController extends Screen
                 'history' => $history->of($desk->id(), 'party', $id),
                 ...$this->details->of($id),
                 'banks' => $this->banks->of($id),
+                'seen' => $this->banks->digest($party),
                 'profile' => $this->profile->form($party, $desk->company->baseCurrency),
                 'twins' => $this->twins->of(
                     $desk->id(),
@@ -240,14 +241,14 @@ final class PartyController extends Screen
 
     #[Route('/party/{id<\d+>}/confirm', name: 'party_confirm', methods: ['POST'])]
     #[Needs(Permission::Approve)]
-    public function confirm(Desk $desk, Side $side, int $id, SaveParty $saveParty): Response
+    public function confirm(Desk $desk, Side $side, int $id, Request $request, SaveParty $saveParty): Response
     {
         $this->party($desk, $side, $id);
 
         return $this->act(
             static fn (): string => \sprintf(
                 'The bank details of %s are confirmed.',
-                $saveParty->confirmBankDetails($desk->actor, $id)->name,
+                $saveParty->confirmBankDetails($desk->actor, $id, (string) $request->request->get('_seen', ''))->name,
             ),
             'party',
             ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],

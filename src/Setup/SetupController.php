@@ -4,8 +4,9 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Setup;
 
-use Doctrine\DBAL\Connection;
 use Nelbix\App\Ledger\AddYear;
+use Nelbix\App\Ledger\PeriodGate;
+use Nelbix\App\People\Colleagues;
 use Nelbix\App\People\SetApprovalLimit;
 use Nelbix\App\Platform\CompanySettings;
 use Nelbix\App\Platform\Desk;
@@ -23,7 +24,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/setup', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class SetupController extends Screen
 {
-    public function __construct(private readonly Connection $db)
+    public function __construct(private readonly Colleagues $colleagues)
     {
     }
 
@@ -90,13 +91,11 @@ final class SetupController extends Screen
 
     #[Route('/periods', name: 'periods', methods: ['GET'])]
     #[Needs(Permission::SeeSetup)]
-    public function periods(Desk $desk, AddYear $addYear): Response
+    public function periods(Desk $desk, AddYear $addYear, PeriodGate $periods): Response
     {
         return $this->render('setup/periods.html.twig', [
             'next' => $addYear->next($desk->id()),
-            'rows' => $this->db->fetchAllAssociative('SELECT * FROM period WHERE company_id = ? ORDER BY first_day', [
-                $desk->id(),
-            ]),
+            'rows' => $periods->of($desk->id()),
         ]);
     }
 
@@ -122,10 +121,11 @@ final class SetupController extends Screen
     public function lock(Desk $desk, Request $request, LockPeriod $lock): Response
     {
         return $this->act(
-            static fn (): string => $lock->toggle(
+            static fn (): string => $lock->set(
                 $desk->actor,
                 $request->request->getInt('period'),
                 (string) $request->request->get('which', ''),
+                'locked' === $request->request->get('to'),
             ),
             'periods',
             ['company' => $desk->company->code],
@@ -144,17 +144,8 @@ final class SetupController extends Screen
                 'values' => $values,
                 'errors' => $errors,
                 'choices' => CompanySettings::CHOICES,
-                'members' => $this->db->fetchAllAssociative(
-                    <<<'SQL'
-                    SELECT m.id, u.username, u.name, m.role, m.approval_limit
-                    FROM membership m
-                    JOIN app_user u ON u.id = m.user_id
-                    WHERE m.company_id = ?
-                    ORDER BY u.name
-                    SQL
-                    ,
-                    [$desk->id()],
-                ),
+                'members' => $this->colleagues->members($desk->id()),
+                'zones' => \DateTimeZone::listIdentifiers(),
             ],
             new Response(null, [] === $errors ? 200 : 422),
         );

@@ -58,8 +58,7 @@ final readonly class TodayQuery
                 SELECT side, state, approval, held_reason IS NOT NULL AS held, COUNT(*) AS n,
                     SUM(IF(state = 'draft', total, total_base)) AS a
                 FROM document
-                WHERE company_id = ? AND (state = 'draft' OR (state = 'posted'
-                    AND (approval IN ('awaiting', 'refused') OR held_reason IS NOT NULL)))
+                WHERE company_id = ? AND waits = 1
                 GROUP BY side, state, approval, held
                 SQL
                 ,

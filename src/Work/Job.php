@@ -40,6 +40,16 @@ class Job
     #[ORM\Column]
     public ?\DateTimeImmutable $endedAt = null;
 
+    /** The worker that has it for now. */
+    #[ORM\Column(length: 60, nullable: true)]
+    public ?string $owner = null;
+
+    #[ORM\Column(nullable: true)]
+    public ?\DateTimeImmutable $ownedUntil = null;
+
+    #[ORM\Version, ORM\Column(type: 'integer')]
+    public int $version = 1;
+
     public function __construct(
         #[ORM\Column] public readonly int $companyId,
         #[ORM\Column] public readonly int $userId,
@@ -57,6 +67,7 @@ class Job
         $this->state = $state;
         $this->said = mb_substr($said, 0, 1000);
         $this->endedAt = $at;
+        $this->owner = $this->ownedUntil = null;
         $this->standing = null;
     }
 }

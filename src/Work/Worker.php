@@ -7,18 +7,23 @@ namespace Nelbix\App\Work;
 use Doctrine\DBAL\Exception as DatabaseException;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Retryable;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 use Psr\Log\LoggerInterface;
+use Symfony\Component\DependencyInjection\Attribute\Autowire;
 
 /**
- * Works the job table, a slice at a time, each in its own transaction that also counts it. Whoever locks a job's row does its next
- * slice: any number of workers
- * may run, and the one that is killed leaves nothing behind but its lock, which the database takes away.
+ * Works the job table, a slice at a time, each in its own transaction that also counts it. A worker first takes a lease on the job,
+ * committed, so that no other begins, on this server or another; then it does the slice with the job's row locked and written. Any
+ * number of workers may run. One that is killed leaves nothing behind but its lease, which runs out.
  */
 final readonly class Worker
 {
+    /** Whose leases are mine: this process, and no other that gets its number later. */
+    private string $name;
+
     public function __construct(
         private Transaction $transaction,
         private EntityManagerInterface $entities,
@@ -26,7 +31,9 @@ final readonly class Worker
         private Progress $progress,
         private ClockInterface $clock,
         private LoggerInterface $logger,
+        #[Autowire('%nelbix.job_lease%')] private int $leaseSeconds,
     ) {
+        $this->name = substr((gethostname() ?: 'here').'-'.getmypid().'-'.bin2hex(random_bytes(6)), -60);
     }
 
     /** Does one slice of the oldest job that nobody works on right now; false when there is none. */
@@ -73,6 +80,10 @@ final readonly class Worker
     public function slice(int $jobId): ?JobState
     {
         try {
+            if (!$this->transaction->run(fn (): bool => $this->lease($jobId))) {
+                return null;
+            }
+
             return $this->transaction->run(function () use ($jobId): ?JobState {
                 $job = $this->locked($jobId);
                 if (null === $job) {
@@ -85,6 +96,7 @@ final readonly class Worker
                 $job = $this->entities->contains($job)
                     ? $job
                     : $this->entities->find(Job::class, $jobId) ?? throw new \LogicException('The job is gone.');
+                $job->owner = $job->ownedUntil = null;
                 $job->done += $slice->done;
                 $job->state = JobState::Running;
                 $job->result = $slice->result;
@@ -100,6 +112,12 @@ final readonly class Worker
             // the database went away: nothing of the slice is kept, and it is done again when it is back
             throw $e;
         } catch (\Throwable $e) {
+            if (Retryable::is($e) || Retryable::isAway($e)) {
+                // tried often enough for now; the work itself is not at fault, and goes on later
+                $this->logger->warning('Long work was put off.', ['exception' => $e, 'job' => $jobId]);
+
+                return null;
+            }
             $this->logger->error('Long work failed.', ['exception' => $e, 'job' => $jobId]);
 
             return $this->fail(
@@ -122,12 +140,36 @@ final readonly class Worker
         });
     }
 
+    /** Takes the job for a while, unless somebody else has it; written, so that two servers cannot both. */
+    private function lease(int $jobId): bool
+    {
+        $db = $this->entities->getConnection();
+        $free = <<<'SQL'
+        id = ? AND state IN ('waiting', 'running') AND (owner IS NULL OR owner = ? OR owned_until < NOW(3))
+        SQL;
+        // who does a slice holds the row: it is passed by and not waited for
+        if (false === $db->fetchOne("SELECT id FROM job WHERE $free FOR UPDATE SKIP LOCKED", [$jobId, $this->name])) {
+            return false;
+        }
+        $db->executeStatement(
+            <<<SQL
+            UPDATE job SET owner = ?, owned_until = NOW(3) + INTERVAL ? SECOND, version = version + 1 WHERE $free
+            SQL
+            ,
+            [$this->name, $this->leaseSeconds, $jobId, $this->name],
+        );
+
+        return true;
+    }
+
+    /** The job that was leased, locked; null when it ended, or somebody else took it over since. */
     private function locked(int $jobId): ?Job
     {
         $mine = $this->entities
             ->getConnection()
-            ->fetchOne("SELECT id FROM job WHERE id = ? AND state IN ('waiting', 'running') FOR UPDATE SKIP LOCKED", [
+            ->fetchOne("SELECT id FROM job WHERE id = ? AND owner = ? AND state IN ('waiting', 'running') FOR UPDATE", [
                 $jobId,
+                $this->name,
             ]);
         $job = false === $mine ? null : $this->entities->find(Job::class, $jobId);
         if (null !== $job) {

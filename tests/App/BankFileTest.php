@@ -61,8 +61,11 @@ final class BankFileTest extends ScreenCase
     }
 
     /** @param non-empty-list<Transfer> $transfers */
-    private static function order(array $transfers, string $currency = 'USD'): PaymentOrder
-    {
+    private static function order(
+        array $transfers,
+        string $currency = 'USD',
+        string $accountCurrency = 'USD',
+    ): PaymentOrder {
         return new PaymentOrder(
             'BF-26-00001',
             new \DateTimeImmutable('2026-06-15 08:30:00'),
@@ -70,10 +73,20 @@ final class BankFileTest extends ScreenCase
             'Tamarack Boatworks',
             $currency,
             new BankKey('DE40987654329876543210', 'NTSBDEB1XXX', '021000021', '777001'),
+            $accountCurrency,
             'Harbor Trust',
             '9123456789',
             $transfers,
         );
+    }
+
+    /** Payments in one currency may come out of an account in another, as a bank sees it. */
+    public function testTheAccountHasItsOwnCurrency(): void
+    {
+        $xml = simplexml_load_string((new CreditTransferFile())->write(self::order(self::transfers(1), 'EUR', 'USD')));
+        $payment = ($xml ?: self::fail('not well-formed'))->CstmrCdtTrfInitn->PmtInf;
+        self::assertSame('USD', (string) $payment->DbtrAcct->Ccy);
+        self::assertSame('EUR', (string) $payment->CdtTrfTxInf->Amt->InstdAmt['Ccy']);
     }
 
     public function testAchIsReadByAReferenceLibraryAndItsTotalsAreRight(): void

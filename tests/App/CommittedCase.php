@@ -23,6 +23,13 @@ abstract class CommittedCase extends AppCase
     {
         parent::tearDown();
         self::bootKernel();
+        $this->emptyAll();
+        self::ensureKernelShutdown();
+        StaticDriver::setKeepStaticConnections(true);
+    }
+
+    protected function emptyAll(): void
+    {
         $db = $this->db();
         $db->executeStatement('SET FOREIGN_KEY_CHECKS = 0');
         foreach ($db->fetchFirstColumn('SHOW TABLES') as $table) {
@@ -31,8 +38,6 @@ abstract class CommittedCase extends AppCase
             }
         }
         $db->executeStatement('SET FOREIGN_KEY_CHECKS = 1');
-        self::ensureKernelShutdown();
-        StaticDriver::setKeepStaticConnections(true);
     }
 
     protected function bank(): int

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Payables\BankOutlook;
 use Nelbix\App\Payables\CriteriaReader;
@@ -294,6 +295,19 @@ final class DueTest extends ScreenCase
         );
     }
 
+    /** @return array<string, int|string> */
+    private function outlook(int $bank, string $day = self::DAY, int $except = 0): array
+    {
+        return self::get(BankOutlook::class)->of(
+            $this->clerk->companyId,
+            self::get(BankAccounts::class)->find($this->clerk->companyId, $bank) ?? self::fail(),
+            'USD',
+            Day::of(self::DAY),
+            Day::of($day),
+            $except,
+        );
+    }
+
     /** 1,000.00 in the ledger, 100.00 dated tomorrow, another run that takes 200.00: 700.00 are expected before this run. */
     public function testTheExpectedBalanceKnowsWhatIsOnItsWay(): void
     {
@@ -306,13 +320,7 @@ final class DueTest extends ScreenCase
         $run = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
         $of = fn (string $day, int $except = 0): array => array_values(
             array_intersect_key(
-                self::get(BankOutlook::class)->of(
-                    $this->clerk->companyId,
-                    $bank,
-                    Day::of(self::DAY),
-                    Day::of($day),
-                    $except,
-                ) ?? [],
+                $this->outlook($bank, $day, $except),
                 array_flip(['balance', 'later', 'runs', 'expected']),
             ),
         );
@@ -335,12 +343,7 @@ final class DueTest extends ScreenCase
         $bank = (int) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [
             $this->clerk->companyId,
         ]);
-        $of = fn (): ?int => self::get(BankOutlook::class)->of(
-            $this->clerk->companyId,
-            $bank,
-            Day::of(self::DAY),
-            Day::of(self::DAY),
-        )['balance'] ?? null;
+        $of = fn (): int => $this->outlook($bank)['balance'];
         self::assertSame(55000, $of(), 'in the base currency');
         $this->db()->executeStatement("UPDATE bank_account SET currency = 'EUR' WHERE id = ?", [$bank]);
         self::assertSame(50000, $of());
@@ -366,8 +369,7 @@ final class DueTest extends ScreenCase
             CriteriaReader::class,
         )->read($this->clerk, ['pay_date' => self::DAY, 'currency' => 'EUR']);
         $run = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
-        $outlook = self::get(BankOutlook::class);
-        $account = $outlook->of($this->clerk->companyId, $bank, Day::of(self::DAY), Day::of(self::DAY)) ?? self::fail();
+        $account = $this->outlook($bank);
         self::assertSame(
             [110000, 1, 0, -110000],
             [$account['runs'], $account['count'], $account['uncounted'], $account['expected']],
@@ -385,7 +387,9 @@ final class DueTest extends ScreenCase
                 ->text(),
         );
         $this->db()->executeStatement('DELETE FROM exchange_rate');
-        self::assertNull($outlook->taken($this->clerk->companyId, $account, 100000, 'EUR', Day::of(self::DAY)));
+        self::assertNull(
+            self::get(BankOutlook::class)->taken($this->clerk->companyId, $account, 100000, 'EUR', Day::of(self::DAY)),
+        );
         self::assertStringContainsString(
             'No rate says what this run takes',
             $this->page('/TEST/payables/proposal/'.$run)->text(),

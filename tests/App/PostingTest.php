@@ -145,11 +145,11 @@ final class PostingTest extends AppCase
             $this->clerk->companyId,
             '2026-06-01',
         ]);
-        self::get(LockPeriod::class)->toggle($this->clerk, $period, 'payables');
+        self::get(LockPeriod::class)->set($this->clerk, $period, 'payables', true);
         self::assertSame(['posting_date'], self::refusedFields(fn () => $this->invoice(Side::Payables, '10.00')));
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'));
         $this->invoice(Side::Receivables, '10.00');
-        self::get(LockPeriod::class)->toggle($this->clerk, $period, 'ledger');
+        self::get(LockPeriod::class)->set($this->clerk, $period, 'ledger', true);
         self::assertSame(['posting_date'], self::refusedFields(fn () => $this->invoice(Side::Receivables, '10.00')));
         self::assertSame(1, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry'));
     }

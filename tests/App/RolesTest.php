@@ -64,7 +64,7 @@ final class RolesTest extends ScreenCase
         yield 'make it recurring' => ['/TEST/payables/recurring/like/999', [], $p];
         yield 'prepare what is due' => ['/TEST/payables/recurring/prepare', [], $p];
         yield 'link a business' => ['/TEST/payables/party/999/link', [], $p];
-        yield 'keep the company' => ['/TEST/setup/company', ['name' => 'Test'], ['controller']];
+        yield 'keep the company' => ['/TEST/setup/company', ['name' => 'Test', 'time_zone' => 'UTC'], ['controller']];
         yield 'keep a split' => ['/TEST/payables/split/keep', [], $p];
         yield 'keep settings' => ['/TEST/setup', ['look_alike_days' => '9'], ['controller']];
         yield 'lock a period' => ['/TEST/setup/periods', [], ['controller']];

@@ -48,8 +48,16 @@ abstract class ScreenCase extends AppCase
      */
     protected function post(string $page, string $path, array $fields, array $files = []): Crawler
     {
-        $token = $this->browser->request('GET', $page)->filter('input[name=_token]')->last()->attr('value');
-        $crawler = $this->browser->request('POST', $path, ['_token' => $token, ...$fields], $files);
+        $loaded = $this->browser->request('GET', $page);
+        $token = $loaded->filter('input[name=_token]')->last()->attr('value');
+        // what the form says of the page it stands on goes with it
+        $seen = [];
+        foreach (
+            $loaded->filter('form[action="'.$path.'"]')->filter('input[name=_version], input[name=_seen]') as $input
+        ) {
+            $seen[$input->getAttribute('name')] = $input->getAttribute('value');
+        }
+        $crawler = $this->browser->request('POST', $path, ['_token' => $token, ...$seen, ...$fields], $files);
 
         return $this->browser->getResponse()->isRedirection() ? $this->browser->followRedirect() : $crawler;
     }

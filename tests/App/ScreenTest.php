@@ -704,7 +704,7 @@ final class ScreenTest extends ScreenCase
         }
         foreach ($count() as $path => $queries) {
             self::assertLessThanOrEqual($few[$path] + 1, $queries, $path.' makes more queries with more data');
-            self::assertLessThanOrEqual(20, $queries, $path);
+            self::assertLessThanOrEqual(15, $queries, $path);
         }
     }
 }

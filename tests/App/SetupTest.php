@@ -6,10 +6,14 @@ namespace Nelbix\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\People\User;
+use Nelbix\App\Platform\BooksDay;
+use Nelbix\App\Platform\Settings;
+use Nelbix\App\Setup\KeepCompany;
 use Nelbix\App\Setup\TermForm;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Terms\PaymentTerm;
 use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Component\Clock\MockClock;
 use Symfony\Component\DomCrawler\Crawler;
 use Symfony\Component\Process\Process;
 
@@ -485,5 +489,36 @@ final class SetupTest extends ScreenCase
         $this->as('payables');
         $this->browser->request('POST', '/TEST/setup/limit', ['member' => (string) $member, 'limit' => '1']);
         self::assertSame(403, $this->browser->getResponse()->getStatusCode());
+    }
+
+    /** At 03:30 UTC on the 15th it is still the 14th in Chicago and 12:30 in Tokyo. */
+    public function testTheBooksDayIsThatOfTheCompanysPlace(): void
+    {
+        $this->db()->executeStatement('UPDATE company SET books_day = NULL');
+        $em = self::get(EntityManagerInterface::class);
+        $company = $this->clerk->companyId;
+        $keep = function (string $zone) use ($em): void {
+            self::get(KeepCompany::class)->keep($this->clerk, ['name' => 'Test', 'time_zone' => $zone]);
+            $em->clear();
+        };
+        $day = fn (): string => (new BooksDay(
+            $em,
+            new MockClock('2026-06-15 03:30:00', 'UTC'),
+            self::get(Settings::class),
+        ))
+            ->of($company)
+            ->iso();
+        $em->clear();
+        self::assertSame('2026-06-15', $day(), 'UTC until somebody says otherwise');
+        $keep('America/Chicago');
+        self::assertSame('2026-06-14', $day());
+        $keep('Asia/Tokyo');
+        self::assertSame('2026-06-15', $day());
+        self::assertSame(['time_zone'], self::refusedFields(static fn () => $keep('Mars/Olympus')));
+        self::assertStringContainsString(
+            'Asia/Tokyo',
+            $this->page('/TEST/setup')->filter('#own-zone option[selected]')->text(),
+        );
+        $this->db()->executeStatement("UPDATE company SET books_day = '2026-06-15'");
     }
 }

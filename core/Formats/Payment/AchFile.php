@@ -14,10 +14,15 @@ use Nelbix\Core\Refused;
  */
 final readonly class AchFile implements PaymentFile
 {
-    private const WIDTH = 94;
     private const CREDIT = '22';
     private const PRENOTE = '23';
     private const DEBIT = '27';
+    private const CREDITS_ONLY = '220';
+    private const MIXED = '200';
+    private const BATCH = '0000001';
+
+    /** Records in a block; the file is filled up to whole ones. */
+    private const BLOCK = 10;
 
     /** @param bool $balanced the file debits our account itself, so that its debits equal its credits */
     public function __construct(private bool $balanced)
@@ -41,10 +46,27 @@ final readonly class AchFile implements PaymentFile
                     'them under Setup, Bank accounts.',
             );
         }
-        $prenotes = [] === array_filter($order->transfers, static fn (Transfer $t): bool => 0 !== $t->amount);
-        $odfi = substr($order->from->routing, 0, 8);
-        $lines = [];
-        $hash = $credits = 0;
+        $entries = $this->entries($order);
+        $debits = $this->debits($order);
+        $hash = self::hash($order, $debits > 0);
+        $records = [
+            self::fileHeader($order),
+            self::batchHeader($order, $debits),
+            ...$entries,
+            self::batchControl($order, \count($entries), $hash, $debits),
+            self::fileControl($order, \count($entries), $hash, $debits),
+        ];
+        while (0 !== \count($records) % self::BLOCK) {
+            $records[] = AchRecord::filler();
+        }
+
+        return implode("\n", $records)."\n";
+    }
+
+    /** @return list<string> an entry for each payee, its addendum, and the debit of our own account */
+    private function entries(PaymentOrder $order): array
+    {
+        $records = [];
         $trace = 0;
         foreach ($order->transfers as $t) {
             if (!$t->to->hasRouting()) {
@@ -57,107 +79,144 @@ final readonly class AchFile implements PaymentFile
                 );
             }
             $addendum = self::addendum($t, $order->currency);
-            $lines[] = self::entry(
-                0 === $t->amount ? self::PRENOTE : self::CREDIT,
-                $t->to,
-                $t->amount,
-                $t->id,
-                $t->name,
-                '' !== $addendum,
-                $odfi,
-                ++$trace,
-            );
+            $code = 0 === $t->amount ? self::PRENOTE : self::CREDIT;
+            $records[] = self::entry($order, $code, $t->to, $t->amount, $t->id, $t->name, '' !== $addendum, ++$trace);
             if ('' !== $addendum) {
-                $lines[] = '705'.self::text($addendum, 80).'0001'.self::number($trace, 7);
+                $records[] = AchRecord::of('705', AchRecord::text($addendum, 80), '0001', AchRecord::number($trace, 7));
             }
-            $hash += (int) substr($t->to->routing, 0, 8);
-            $credits += $t->amount;
         }
-        $debits = 0;
-        if ($this->balanced && !$prenotes) {
-            $lines[] = self::entry(
+        $debits = $this->debits($order);
+        if ($debits > 0) {
+            $records[] = self::entry(
+                $order,
                 self::DEBIT,
                 $order->from,
-                $credits,
+                $debits,
                 $order->id,
                 $order->name,
                 false,
-                $odfi,
                 ++$trace,
             );
-            $hash += (int) $odfi;
-            $debits = $credits;
-        }
-        $class = $debits > 0 ? '200' : '220';
-        $company = self::text($order->companyNumber, 10);
-        $totals = self::number($hash % 10_000_000_000, 10).self::number($debits, 12).self::number($credits, 12);
-        $records = [
-            '101 '.
-            self::number((int) $order->from->routing, 9).
-            $company.
-            $order->made->format('ymdHi').
-            'A094101'.
-            self::text($order->bankName, 23).
-            self::text($order->name, 23).
-            self::text($order->id, 8),
-            '5'.
-            $class.
-            self::text($order->name, 16).
-            self::text('', 20).
-            $company.
-            'CCD'.
-            self::text($prenotes ? 'PRENOTE' : 'PAYMENT', 10).
-            self::date($order).
-            self::date($order).
-            '   1'.
-            $odfi.
-            '0000001',
-            ...$lines,
-            '8'.
-            $class.
-            self::number(\count($lines), 6).
-            $totals.
-            $company.
-            self::text('', 25).
-            $odfi.
-            '0000001',
-            '9000001'.
-            self::number(intdiv(\count($lines) + 4 + 9, 10), 6).
-            self::number(\count($lines), 8).
-            $totals.
-            self::text('', 39),
-        ];
-        while (0 !== \count($records) % 10) {
-            $records[] = str_repeat('9', self::WIDTH);
-        }
-        foreach ($records as $record) {
-            \assert(self::WIDTH === \strlen($record));
         }
 
-        return implode("\n", $records)."\n";
+        return $records;
+    }
+
+    /** What our own account is debited in the file itself, minor units. */
+    private function debits(PaymentOrder $order): int
+    {
+        return $this->balanced ? $order->total() : 0;
+    }
+
+    /** The first eight digits of every account's routing number, added up; ten places of it. */
+    private static function hash(PaymentOrder $order, bool $debited): int
+    {
+        $sum = $debited ? (int) self::odfi($order) : 0;
+        foreach ($order->transfers as $t) {
+            $sum += (int) substr($t->to->routing, 0, 8);
+        }
+
+        return $sum % 10_000_000_000;
+    }
+
+    /** Our bank, the originating depository: its routing number without the check digit. */
+    private static function odfi(PaymentOrder $order): string
+    {
+        return substr($order->from->routing, 0, 8);
+    }
+
+    private static function fileHeader(PaymentOrder $order): string
+    {
+        return AchRecord::of(
+            '101 ',
+            AchRecord::number((int) $order->from->routing, 9),
+            AchRecord::text($order->companyNumber, 10),
+            $order->made->format('ymdHi'),
+            'A094101',
+            AchRecord::text($order->bankName, 23),
+            AchRecord::text($order->name, 23),
+            AchRecord::text($order->id, 8),
+        );
+    }
+
+    private static function batchHeader(PaymentOrder $order, int $debits): string
+    {
+        $day = substr(str_replace('-', '', $order->payDate->iso()), 2);
+
+        return AchRecord::of(
+            '5',
+            self::serviceClass($debits),
+            AchRecord::text($order->name, 16),
+            AchRecord::text('', 20),
+            AchRecord::text($order->companyNumber, 10),
+            'CCD',
+            AchRecord::text(0 === $order->total() ? 'PRENOTE' : 'PAYMENT', 10),
+            $day,
+            $day,
+            '   1',
+            self::odfi($order),
+            self::BATCH,
+        );
+    }
+
+    private static function batchControl(PaymentOrder $order, int $entries, int $hash, int $debits): string
+    {
+        return AchRecord::of(
+            '8',
+            self::serviceClass($debits),
+            AchRecord::number($entries, 6),
+            self::totals($order, $hash, $debits),
+            AchRecord::text($order->companyNumber, 10),
+            AchRecord::text('', 25),
+            self::odfi($order),
+            self::BATCH,
+        );
+    }
+
+    private static function fileControl(PaymentOrder $order, int $entries, int $hash, int $debits): string
+    {
+        return AchRecord::of(
+            '9000001',
+            AchRecord::number(intdiv($entries + 4 + self::BLOCK - 1, self::BLOCK), 6),
+            AchRecord::number($entries, 8),
+            self::totals($order, $hash, $debits),
+            AchRecord::text('', 39),
+        );
+    }
+
+    private static function totals(PaymentOrder $order, int $hash, int $debits): string
+    {
+        return AchRecord::number($hash, 10).AchRecord::number($debits, 12).AchRecord::number($order->total(), 12);
+    }
+
+    private static function serviceClass(int $debits): string
+    {
+        return $debits > 0 ? self::MIXED : self::CREDITS_ONLY;
     }
 
     private static function entry(
+        PaymentOrder $order,
         string $code,
         BankKey $to,
         int $amount,
         string $id,
         string $name,
         bool $addendum,
-        string $odfi,
         int $trace,
     ): string {
-        return '6'.
-            $code.
-            self::number((int) $to->routing, 9).
-            self::text($to->account, 17).
-            self::number($amount, 10).
-            self::text($id, 15).
-            self::text($name, 22).
-            '  '.
-            ($addendum ? '1' : '0').
-            $odfi.
-            self::number($trace, 7);
+        return AchRecord::of(
+            '6',
+            $code,
+            AchRecord::number((int) $to->routing, 9),
+            AchRecord::text($to->account, 17),
+            AchRecord::number($amount, 10),
+            AchRecord::text($id, 15),
+            AchRecord::text($name, 22),
+            '  ',
+            $addendum ? '1' : '0',
+            self::odfi($order),
+            AchRecord::number($trace, 7),
+        );
     }
 
     /** The invoices as remittance segments, as many as fit whole into one addendum. */
@@ -170,42 +229,12 @@ final readonly class AchFile implements PaymentFile
                 (string) preg_replace('/[*\\\\~]/', ' ', $pay['number']),
                 Money::of($pay['amount'], $currency)->decimal(),
             );
-            if (\strlen(self::ascii($text.$segment)) > 80) {
+            if (\strlen(AchRecord::ascii($text.$segment)) > 80) {
                 break;
             }
             $text .= $segment;
         }
 
         return $text;
-    }
-
-    private static function date(PaymentOrder $order): string
-    {
-        return substr(str_replace('-', '', $order->payDate->iso()), 2);
-    }
-
-    private static function text(string $text, int $width): string
-    {
-        return str_pad(substr(strtoupper(self::ascii($text)), 0, $width), $width);
-    }
-
-    private static function number(int $number, int $width): string
-    {
-        $digits = str_pad((string) $number, $width, '0', \STR_PAD_LEFT);
-
-        return \strlen($digits) > $width
-            ? throw Refused::because(
-                'format',
-                \sprintf('%d does not fit into the %d places that ACH has for it; make two files.', $number, $width),
-            )
-            : $digits;
-    }
-
-    /** Letters that the layout does not know become their nearest, the rest a space. */
-    private static function ascii(string $text): string
-    {
-        $plain = transliterator_transliterate('Any-Latin; Latin-ASCII', $text);
-
-        return (string) preg_replace('/[^\x20-\x7E]/', ' ', false === $plain ? $text : $plain);
     }
 }

@@ -11,9 +11,9 @@ use Nelbix\Core\Refused;
  * Customer credit transfers, ISO 20022 pain.001.001.09. Source: the published message definition; compared with files of a reference
  * library in the tests.
  */
-final class CreditTransferFile implements PaymentFile
+final readonly class CreditTransferFile implements PaymentFile
 {
-    private \XMLWriter $xml;
+    private const SPACE = 'urn:iso:std:iso:20022:tech:xsd:pain.001.001.09';
 
     public function extension(): string
     {
@@ -28,131 +28,106 @@ final class CreditTransferFile implements PaymentFile
                 'The bank account has neither IBAN nor routing and account number; enter them under Setup, Bank accounts.',
             );
         }
-        $this->xml = new \XMLWriter();
-        $this->xml->openMemory();
-        $this->xml->setIndent(true);
-        $this->xml->startDocument('1.0', 'UTF-8');
-        $this->xml->startElementNs(null, 'Document', 'urn:iso:std:iso:20022:tech:xsd:pain.001.001.09');
-        $sum = Money::of($order->total(), $order->currency)->decimal();
-        $count = (string) \count($order->transfers);
-        $this->in('CstmrCdtTrfInitn', function () use ($order, $sum, $count): void {
-            $this->in('GrpHdr', function () use ($order, $sum, $count): void {
-                $this->put('MsgId', self::id($order->id));
-                $this->put('CreDtTm', $order->made->format('Y-m-d\TH:i:s'));
-                $this->put('NbOfTxs', $count);
-                $this->put('CtrlSum', $sum);
-                $this->in('InitgPty', fn () => $this->put('Nm', self::text($order->name, 70)));
-            });
-            $this->in('PmtInf', function () use ($order, $sum, $count): void {
-                $this->put('PmtInfId', self::id($order->id.'-1'));
-                $this->put('PmtMtd', 'TRF');
-                $this->put('BtchBookg', 'false');
-                $this->put('NbOfTxs', $count);
-                $this->put('CtrlSum', $sum);
-                $this->in('ReqdExctnDt', fn () => $this->put('Dt', $order->payDate->iso()));
-                $this->in('Dbtr', fn () => $this->put('Nm', self::text($order->name, 70)));
-                $this->account('DbtrAcct', $order->from, $order->currency);
-                $this->agent('DbtrAgt', $order->from);
-                foreach ($order->transfers as $t) {
-                    $this->transfer($t, $order->currency);
-                }
-            });
-        });
-        $this->xml->endElement();
-        $this->xml->endDocument();
 
-        return $this->xml->outputMemory();
-    }
-
-    private function transfer(Transfer $t, string $currency): void
-    {
-        if ((!$t->to->hasIban() && !$t->to->hasRouting()) || $t->amount <= 0) {
-            throw Refused::because(
-                'format',
-                \sprintf('%s has no bank account to pay to; add it on its page, or pay it another way.', $t->name),
-            );
-        }
-        $this->in('CdtTrfTxInf', function () use ($t, $currency): void {
-            $this->in('PmtId', function () use ($t): void {
-                $this->put('InstrId', self::id($t->id));
-                $this->put('EndToEndId', self::id($t->id));
-            });
-            $this->in('Amt', function () use ($t, $currency): void {
-                $this->xml->startElement('InstdAmt');
-                $this->xml->writeAttribute('Ccy', $currency);
-                $this->xml->text(Money::of($t->amount, $currency)->decimal());
-                $this->xml->endElement();
-            });
-            $this->agent('CdtrAgt', $t->to);
-            $this->in('Cdtr', function () use ($t): void {
-                $this->put('Nm', self::text($t->name, 70));
-                if (1 === preg_match('/\A[A-Z]{2}\z/', $t->country)) {
-                    $this->in('PstlAdr', fn () => $this->put('Ctry', $t->country));
-                }
-            });
-            $this->account('CdtrAcct', $t->to, null);
-            $said = self::text(implode(' ', array_column($t->pays, 'number')), 140);
-            if ('' !== $said) {
-                $this->in('RmtInf', fn () => $this->put('Ustrd', $said));
-            }
-        });
-    }
-
-    private function account(string $name, BankKey $key, ?string $currency): void
-    {
-        $this->in($name, function () use ($key, $currency): void {
-            $this->in('Id', function () use ($key): void {
-                if ($key->hasIban()) {
-                    $this->put('IBAN', $key->iban);
-                } else {
-                    $this->in('Othr', fn () => $this->put('Id', $key->account));
-                }
-            });
-            if (null !== $currency) {
-                $this->put('Ccy', $currency);
-            }
-        });
-    }
-
-    private function agent(string $name, BankKey $key): void
-    {
-        $this->in(
-            $name,
-            fn () => $this->in('FinInstnId', function () use ($key): void {
-                if ('' !== $key->bic) {
-                    $this->put('BICFI', $key->bic);
-                } elseif ('' !== $key->routing) {
-                    $this->in('ClrSysMmbId', function () use ($key): void {
-                        $this->in('ClrSysId', fn () => $this->put('Cd', 'USABA'));
-                        $this->put('MmbId', $key->routing);
-                    });
-                } else {
-                    $this->in('Othr', fn () => $this->put('Id', 'NOTPROVIDED'));
-                }
+        return IsoMessage::write(
+            self::SPACE,
+            static fn (IsoMessage $m) => $m->in('CstmrCdtTrfInitn', static function () use ($m, $order): void {
+                $m->in('GrpHdr', static fn () => self::header($m, $order));
+                $m->in('PmtInf', static fn () => self::payments($m, $order));
             }),
         );
     }
 
-    private function put(string $name, string $value): void
+    private static function header(IsoMessage $m, PaymentOrder $order): void
     {
-        $this->xml->writeElement($name, $value);
+        $m->put('MsgId', IsoMessage::id($order->id));
+        $m->put('CreDtTm', $order->made->format('Y-m-d\TH:i:s'));
+        self::sums($m, $order);
+        $m->in('InitgPty', static fn () => $m->put('Nm', IsoMessage::text($order->name, 70)));
     }
 
-    private function in(string $name, callable $content): void
+    private static function payments(IsoMessage $m, PaymentOrder $order): void
     {
-        $this->xml->startElement($name);
-        $content();
-        $this->xml->endElement();
+        $m->put('PmtInfId', IsoMessage::id($order->id.'-1'));
+        $m->put('PmtMtd', 'TRF');
+        $m->put('BtchBookg', 'false');
+        self::sums($m, $order);
+        $m->in('ReqdExctnDt', static fn () => $m->put('Dt', $order->payDate->iso()));
+        $m->in('Dbtr', static fn () => $m->put('Nm', IsoMessage::text($order->name, 70)));
+        self::account($m, 'DbtrAcct', $order->from, $order->accountCurrency);
+        self::agent($m, 'DbtrAgt', $order->from);
+        foreach ($order->transfers as $t) {
+            if ((!$t->to->hasIban() && !$t->to->hasRouting()) || $t->amount <= 0) {
+                throw Refused::because(
+                    'format',
+                    \sprintf('%s has no bank account to pay to; add it on its page, or pay it another way.', $t->name),
+                );
+            }
+            $m->in('CdtTrfTxInf', static fn () => self::transfer($m, $t, $order->currency));
+        }
     }
 
-    /** Identifications keep to letters, digits and a few marks, up to 35. */
-    private static function id(string $id): string
+    private static function sums(IsoMessage $m, PaymentOrder $order): void
     {
-        return substr((string) preg_replace('/[^A-Za-z0-9+?\/:().,\' -]/', '-', $id), 0, 35);
+        $m->put('NbOfTxs', (string) \count($order->transfers));
+        $m->put('CtrlSum', Money::of($order->total(), $order->currency)->decimal());
     }
 
-    private static function text(string $text, int $most): string
+    private static function transfer(IsoMessage $m, Transfer $t, string $currency): void
     {
-        return mb_substr(trim((string) preg_replace('/[^\P{C}]|\s+/u', ' ', mb_scrub($text))), 0, $most);
+        $m->in('PmtId', static function () use ($m, $t): void {
+            $m->put('InstrId', IsoMessage::id($t->id));
+            $m->put('EndToEndId', IsoMessage::id($t->id));
+        });
+        $amount = Money::of($t->amount, $currency)->decimal();
+        $m->in('Amt', static fn () => $m->put('InstdAmt', $amount, $currency));
+        self::agent($m, 'CdtrAgt', $t->to);
+        $m->in('Cdtr', static function () use ($m, $t): void {
+            $m->put('Nm', IsoMessage::text($t->name, 70));
+            if (1 === preg_match('/\A[A-Z]{2}\z/', $t->country)) {
+                $m->in('PstlAdr', static fn () => $m->put('Ctry', $t->country));
+            }
+        });
+        self::account($m, 'CdtrAcct', $t->to);
+        $said = IsoMessage::text(implode(' ', array_column($t->pays, 'number')), 140);
+        if ('' !== $said) {
+            $m->in('RmtInf', static fn () => $m->put('Ustrd', $said));
+        }
+    }
+
+    /** @param string $currency the account's own, which need not be that of the payments */
+    private static function account(IsoMessage $m, string $name, BankKey $key, string $currency = ''): void
+    {
+        $m->in($name, static function () use ($m, $key, $currency): void {
+            $m->in('Id', static function () use ($m, $key): void {
+                if ($key->hasIban()) {
+                    $m->put('IBAN', $key->iban);
+                } else {
+                    $m->in('Othr', static fn () => $m->put('Id', $key->account));
+                }
+            });
+            if ('' !== $currency) {
+                $m->put('Ccy', $currency);
+            }
+        });
+    }
+
+    private static function agent(IsoMessage $m, string $name, BankKey $key): void
+    {
+        $m->in(
+            $name,
+            static fn () => $m->in('FinInstnId', static function () use ($m, $key): void {
+                if ('' !== $key->bic) {
+                    $m->put('BICFI', $key->bic);
+                } elseif ('' !== $key->routing) {
+                    $m->in('ClrSysMmbId', static function () use ($m, $key): void {
+                        $m->in('ClrSysId', static fn () => $m->put('Cd', 'USABA'));
+                        $m->put('MmbId', $key->routing);
+                    });
+                } else {
+                    $m->in('Othr', static fn () => $m->put('Id', 'NOTPROVIDED'));
+                }
+            }),
+        );
     }
 }

@@ -12,6 +12,8 @@ final readonly class PaymentOrder
     /**
      * @param string $id our number of the file, up to 35 letters, digits and dashes
      * @param \DateTimeImmutable $made when; the same order made again has the same
+     * @param string $currency of the payments
+     * @param string $accountCurrency of the account they are taken from, which may be another
      * @param string $companyNumber what the bank knows us by (ACH: 10 characters)
      * @param non-empty-list<Transfer> $transfers
      */
@@ -22,6 +24,7 @@ final readonly class PaymentOrder
         public string $name,
         public string $currency,
         public BankKey $from,
+        public string $accountCurrency,
         public string $bankName,
         public string $companyNumber,
         public array $transfers,

@@ -73,43 +73,42 @@ final readonly class PaymentStatus
     /** Written by the bank's stand-in. */
     public function write(\DateTimeImmutable $made): string
     {
-        $e = static fn (string $text): string => htmlspecialchars($text, \ENT_XML1 | \ENT_QUOTES);
-        $lines = '';
-        foreach ($this->lines as $id => $line) {
-            $lines .=
-                '<TxInfAndSts><OrgnlEndToEndId>'.
-                $e((string) $id).
-                '</OrgnlEndToEndId><TxSts>'.
-                ($line['accepted'] ? 'ACCP' : 'RJCT').
-                '</TxSts>'.
-                ($line['accepted']
-                    ? ''
-                    : '<StsRsnInf><Rsn><Cd>'.
-                        $e(strtok($line['reason'].' ', ' ') ?: 'NARR').
-                        '</Cd></Rsn><AddtlInf>'.
-                        $e(trim(strstr($line['reason'], ' ') ?: '')).
-                        '</AddtlInf></StsRsnInf>').
-                '</TxInfAndSts>';
-        }
+        return IsoMessage::write(
+            self::SPACE,
+            fn (IsoMessage $m) => $m->in('CstmrPmtStsRpt', function () use ($m, $made): void {
+                $m->in('GrpHdr', function () use ($m, $made): void {
+                    $m->put('MsgId', 'ANS-'.$this->fileId);
+                    $m->put('CreDtTm', $made->format('Y-m-d\TH:i:s'));
+                });
+                $m->in('OrgnlGrpInfAndSts', function () use ($m): void {
+                    $m->put('OrgnlMsgId', $this->fileId);
+                    $m->put('OrgnlMsgNmId', 'pain.001.001.09');
+                    $m->put('GrpSts', $this->group);
+                    if ('' !== $this->reason) {
+                        $m->in('StsRsnInf', fn () => $m->put('AddtlInf', $this->reason));
+                    }
+                });
+                $m->in('OrgnlPmtInfAndSts', function () use ($m): void {
+                    $m->put('OrgnlPmtInfId', $this->fileId.'-1');
+                    foreach ($this->lines as $id => $line) {
+                        $m->in('TxInfAndSts', static fn () => self::line($m, (string) $id, $line));
+                    }
+                });
+            }),
+        );
+    }
 
-        return '<?xml version="1.0" encoding="UTF-8"?>'.
-            "\n".
-            '<Document xmlns="'.
-            self::SPACE.
-            '"><CstmrPmtStsRpt><GrpHdr><MsgId>'.
-            $e('ANS-'.$this->fileId).
-            '</MsgId><CreDtTm>'.
-            $made->format('Y-m-d\TH:i:s').
-            '</CreDtTm></GrpHdr><OrgnlGrpInfAndSts><OrgnlMsgId>'.
-            $e($this->fileId).
-            '</OrgnlMsgId><OrgnlMsgNmId>pain.001.001.09</OrgnlMsgNmId><GrpSts>'.
-            $e($this->group).
-            '</GrpSts>'.
-            ('' === $this->reason ? '' : '<StsRsnInf><AddtlInf>'.$e($this->reason).'</AddtlInf></StsRsnInf>').
-            '</OrgnlGrpInfAndSts><OrgnlPmtInfAndSts><OrgnlPmtInfId>'.
-            $e($this->fileId.'-1').
-            '</OrgnlPmtInfId>'.
-            $lines.
-            '</OrgnlPmtInfAndSts></CstmrPmtStsRpt></Document>';
+    /** @param array{accepted: bool, reason: string} $line its reason begins with a code */
+    private static function line(IsoMessage $m, string $id, array $line): void
+    {
+        $m->put('OrgnlEndToEndId', $id);
+        $m->put('TxSts', $line['accepted'] ? 'ACCP' : 'RJCT');
+        if (!$line['accepted']) {
+            [$code, $text] = [...explode(' ', $line['reason'], 2), ''];
+            $m->in('StsRsnInf', static function () use ($m, $code, $text): void {
+                $m->in('Rsn', static fn () => $m->put('Cd', '' === $code ? 'NARR' : $code));
+                $m->put('AddtlInf', trim($text));
+            });
+        }
     }
 }
