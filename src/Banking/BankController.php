@@ -82,7 +82,7 @@ final class BankController extends Screen
                 $skip->skip(
                     $desk->actor,
                     $book,
-                    $request->request->getInt('through'),
+                    self::int($request->request, 'through'),
                     (string) $request->request->get('reason', ''),
                 ),
             ),
@@ -145,7 +145,7 @@ final class BankController extends Screen
     {
         return $this->act(
             static function () use ($desk, $request, $save): string {
-                $save->add($desk->actor, $request->request->getInt('bank'), $request->request->all());
+                $save->add($desk->actor, self::int($request->request, 'bank'), $request->request->all());
 
                 return 'The check book is added; a run can be printed from it.';
             },

@@ -142,7 +142,7 @@ final class BankFileController extends Screen
     #[Needs(Permission::PayVendors)]
     public function make(Desk $desk, Request $request, MakeBankFile $make): Response
     {
-        $run = $request->request->getInt('run');
+        $run = self::int($request->request, 'run');
         try {
             $id =
                 $run > 0
@@ -152,7 +152,7 @@ final class BankFileController extends Screen
                         FileFormat::tryFrom((string) $request->request->get('format', '')) ??
                             throw Refused::because('format', 'Choose a format from the list.'),
                     )
-                    : $make->prenotes($desk->actor, $request->request->getInt('bank'), $desk->today);
+                    : $make->prenotes($desk->actor, self::int($request->request, 'bank'), $desk->today);
         } catch (Refused $e) {
             $this->addFlash('refused', $e->getMessage());
 

@@ -90,7 +90,7 @@ final class CheckController extends Screen
                 $void->void(
                     $desk->actor,
                     $book,
-                    $request->request->getInt('number'),
+                    self::int($request->request, 'number'),
                     '' === $typed ? $desk->today : $booksDay->input($desk->id())->read($typed, 'date'),
                     (string) $request->request->get('reason', ''),
                     $stop,
@@ -98,7 +98,7 @@ final class CheckController extends Screen
 
                 return \sprintf(
                     'Check %d is %s. What it paid is open again, discount included.',
-                    $request->request->getInt('number'),
+                    self::int($request->request, 'number'),
                     $stop ? 'stopped' : 'void',
                 );
             },

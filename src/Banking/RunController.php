@@ -29,8 +29,8 @@ final class RunController extends ProposalScreen
             $print->print(
                 $desk->actor,
                 $id,
-                $request->request->getInt('check_book'),
-                $request->request->getInt('first_number'),
+                self::int($request->request, 'check_book'),
+                self::int($request->request, 'first_number'),
             );
 
             return 'The numbers are reserved and the checks are ready. Send them to the printer or open the PDF, then say what came out.';

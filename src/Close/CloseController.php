@@ -85,7 +85,7 @@ final class CloseController extends Screen
                 ),
             );
         }
-        $partyId = $request->query->getInt('party') ?: null;
+        $partyId = self::int($request->query, 'party') ?: null;
         $control = $query->control($desk->id(), $side, $asOf);
         $behind = null === $partyId ? [] : $items->page(new ItemFilter($desk->id(), $side, $asOf, $partyId))['rows'];
 

@@ -110,7 +110,7 @@ final class ImportController extends Screen
     {
         $kind = (string) $request->request->get('kind', '');
         $this->mayTake($desk, $kind);
-        $id = $request->request->getInt('file');
+        $id = self::int($request->request, 'file');
         $file = $this->files->read($desk->id(), 'import', $id);
         if (null === $file || $file['created_by'] !== $desk->actor->userId) {
             return $this->page(

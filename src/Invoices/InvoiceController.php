@@ -102,7 +102,7 @@ final class InvoiceController extends Screen
             false === $batch
                 ? array_diff_key($form, ['batch' => 1])
                 : [...$form, 'posting_date' => Day::of((string) $batch)->long()];
-        $like = $request->query->getInt('like');
+        $like = self::int($request->query, 'like');
         if ($like > 0) {
             $form = [...$form, ...$this->documentForm->of($this->posted($desk, $side, $like), false)];
         }
@@ -178,7 +178,7 @@ final class InvoiceController extends Screen
     public function save(Desk $desk, Side $side, Request $request): Response
     {
         $raw = $request->request->all();
-        $draftId = $request->request->getInt('_draft') ?: null;
+        $draftId = self::int($request->request, '_draft') ?: null;
         $draft = null === $draftId ? null : $this->entities->find(Document::class, $draftId);
         $action = (string) $request->request->get('_action', 'post');
         try {
@@ -188,7 +188,7 @@ final class InvoiceController extends Screen
                     $side,
                     $raw,
                     $draftId,
-                    null === $draftId ? null : $request->request->getInt('_version'),
+                    null === $draftId ? null : self::int($request->request, '_version'),
                 );
                 $batch = $kept->batchId;
                 $this->say(
@@ -218,7 +218,7 @@ final class InvoiceController extends Screen
             }
             $input = $this->reader->read($desk->actor, $side, $raw);
             $key = mb_substr((string) $request->request->get('_key', ''), 0, 64) ?: null;
-            $wrong = $request->request->getInt('_put_right');
+            $wrong = self::int($request->request, '_put_right');
             $id =
                 $wrong > 0
                     ? $this->putRight->putRight(

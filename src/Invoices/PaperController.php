@@ -52,7 +52,7 @@ final class PaperController extends Screen
             );
             $pages = $this->pages->count($desk->id(), $id);
             $this->files->setPages($desk->id(), $id, $pages);
-            $document = $request->request->getInt('document');
+            $document = self::int($request->request, 'document');
             if (
                 $document > 0
                 && false !==

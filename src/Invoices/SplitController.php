@@ -36,7 +36,7 @@ final class SplitController extends Screen
                 $this->templates->fill(
                     $desk->id(),
                     $side,
-                    $request->query->getInt('template'),
+                    self::int($request->query, 'template'),
                     AmountInput::read((string) $request->query->get('total', ''), $currency, 'total'),
                 ),
             );
@@ -72,7 +72,7 @@ final class SplitController extends Screen
         $said = null;
         try {
             if ('retire' === $request->request->get('_split')) {
-                $this->templates->retire($desk->actor, $side, $request->request->getInt('split_template'));
+                $this->templates->retire($desk->actor, $side, self::int($request->request, 'split_template'));
             } else {
                 $this->templates->keep(
                     $desk->actor,

@@ -88,7 +88,7 @@ final class UndoController extends Screen
                 )->minor;
                 $asked = $refund->request(
                     $desk->actor,
-                    $request->request->getInt('item'),
+                    self::int($request->request, 'item'),
                     $amount,
                     $desk->today,
                     (string) $request->request->get('reason', ''),
@@ -128,7 +128,7 @@ final class UndoController extends Screen
                 Currency::of($document->currency),
                 'amount',
             )->minor;
-            $draft = $refund->preview($desk->actor, $request->query->getInt('item'), $amount, $desk->today);
+            $draft = $refund->preview($desk->actor, self::int($request->query, 'item'), $amount, $desk->today);
         } catch (Refused $e) {
             $wrong = $e->getMessage();
         }
@@ -170,7 +170,11 @@ final class UndoController extends Screen
                 );
             },
             'document',
-            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $request->request->getInt('document')],
+            [
+                'company' => $desk->company->code,
+                'side' => $side->value,
+                'id' => self::int($request->request, 'document'),
+            ],
         );
     }
 

@@ -110,7 +110,7 @@ final class OutboxController extends Screen
     public function send(Desk $desk, Request $request, SendInvoices $send): Response
     {
         $ids = self::ids($request);
-        $back = $request->request->getInt('document');
+        $back = self::int($request->request, 'document');
 
         return $this->act(
             static function () use ($desk, $send, $ids): string {

@@ -88,8 +88,8 @@ final class RemittanceController extends Screen
     #[Needs(Permission::PayVendors)]
     public function send(Desk $desk, Request $request, SendRemittance $send): Response
     {
-        $run = $request->request->getInt('run');
-        $document = $request->request->getInt('payment');
+        $run = self::int($request->request, 'run');
+        $document = self::int($request->request, 'payment');
 
         $advice = $this->advice;
 
@@ -117,8 +117,8 @@ final class RemittanceController extends Screen
     /** @return list<int> */
     private function ids(Desk $desk, Request $request): array
     {
-        return $request->query->getInt('run') > 0
-            ? $this->advice->ofRun($desk->id(), $request->query->getInt('run'))
-            : [$request->query->getInt('payment')];
+        return self::int($request->query, 'run') > 0
+            ? $this->advice->ofRun($desk->id(), self::int($request->query, 'run'))
+            : [self::int($request->query, 'payment')];
     }
 }

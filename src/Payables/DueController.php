@@ -39,7 +39,7 @@ final class DueController extends Screen
     #[Needs(Permission::SeePayables)]
     public function list(Desk $desk, string $which, Request $request, DueQuery $query): Response
     {
-        $days = max(1, min(120, $request->query->getInt('days', 14)));
+        $days = max(1, min(120, self::int($request->query, 'days', 14)));
         $until = $desk->today->plusDays($days);
         if (self::wantsFile($request)) {
             return $this->exported(

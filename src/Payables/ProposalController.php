@@ -278,7 +278,7 @@ final class ProposalController extends Screen
     {
         $raw = $request->request->all();
         $name = (string) $request->request->get('habit_name', '');
-        $id = $request->request->getInt('habit');
+        $id = self::int($request->request, 'habit');
 
         return $this->act(
             function () use ($desk, $request, $raw, $name, $id): string {

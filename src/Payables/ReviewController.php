@@ -66,7 +66,7 @@ final class ReviewController extends ProposalScreen
         }
         $totals = $this->query->totals($id);
         $payments = $this->query->payments($id);
-        $opened = $totals['items'] <= self::OPEN_LINES ? null : $request->query->getInt('open');
+        $opened = $totals['items'] <= self::OPEN_LINES ? null : self::int($request->query, 'open');
         $lines = [];
         foreach (null === $opened || $opened > 0 ? $this->query->lines($id, true, $opened) : [] as $line) {
             $lines[(int) $line['payment']][] = $line;
@@ -74,9 +74,9 @@ final class ReviewController extends ProposalScreen
         $changes = \in_array($proposal->state, [ProposalState::Review, ProposalState::Refused], true)
             ? $underneath->of($id)
             : [];
-        $item = $request->query->getInt('item');
+        $item = self::int($request->query, 'item');
         $picked = 0 === $item ? [] : $this->query->lines($id, null, item: $item);
-        $payment = $payments[$request->query->getInt('payment')] ?? null;
+        $payment = $payments[self::int($request->query, 'payment')] ?? null;
 
         return $this->render('payables/proposal.html.twig', [
             'proposal' => $proposal,

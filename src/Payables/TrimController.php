@@ -66,7 +66,7 @@ final class TrimController extends ProposalScreen
     #[Needs(Permission::PayVendors)]
     public function line(Desk $desk, int $id, Request $request, ChangeLine $change): Response
     {
-        $item = $request->request->getInt('item');
+        $item = self::int($request->request, 'item');
         $reset = $request->request->getBoolean('reset');
 
         return $this->step(
@@ -97,7 +97,7 @@ final class TrimController extends ProposalScreen
     #[Needs(Permission::PayVendors)]
     public function payment(Desk $desk, int $id, Request $request, ChangePayment $change): Response
     {
-        $payment = $request->request->getInt('payment');
+        $payment = self::int($request->request, 'payment');
 
         return $this->step(
             $desk,
@@ -125,7 +125,7 @@ final class TrimController extends ProposalScreen
             $takeOut->take(
                 $desk->actor,
                 $id,
-                $request->request->getInt('payment'),
+                self::int($request->request, 'payment'),
                 (string) $request->request->get('reason', ''),
             );
 
@@ -173,7 +173,7 @@ final class TrimController extends ProposalScreen
                 $id,
                 $approve,
                 (string) $request->request->get('reason', ''),
-                $request->request->getInt('_version'),
+                self::int($request->request, '_version'),
             );
 
             return \sprintf(

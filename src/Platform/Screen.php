@@ -9,6 +9,7 @@ use Nelbix\Core\Problem;
 use Nelbix\Core\Refused;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\BinaryFileResponse;
+use Symfony\Component\HttpFoundation\ParameterBag;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\HttpFoundation\StreamedResponse;
@@ -171,6 +172,16 @@ abstract class Screen extends AbstractController
         }
 
         return $record;
+    }
+
+    /**
+     * A number that a link or a form carries; what is no number counts as not given.
+     */
+    protected static function int(ParameterBag $from, string $key, int $default = 0): int
+    {
+        $value = $from->all()[$key] ?? null;
+
+        return \is_string($value) && 1 === preg_match('/\A-?\d{1,10}\z/', $value) ? (int) $value : $default;
     }
 
     protected static function isLive(Request $request): bool

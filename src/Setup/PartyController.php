@@ -202,7 +202,7 @@ final class PartyController extends Screen
     #[Needs('enter')]
     public function save(Desk $desk, Side $side, Request $request, SaveParty $saveParty): Response
     {
-        $id = $request->request->getInt('_id') ?: null;
+        $id = self::int($request->request, '_id') ?: null;
         try {
             $party = $saveParty->save(
                 $desk->actor,
@@ -210,7 +210,7 @@ final class PartyController extends Screen
                 ['separate_payments' => '', ...$request->request->all()],
                 $id,
                 false,
-                null === $id ? null : $request->request->getInt('_version'),
+                null === $id ? null : self::int($request->request, '_version'),
             );
         } catch (Refused $e) {
             return $this->form(
@@ -272,7 +272,7 @@ final class PartyController extends Screen
                 $text('iban'),
                 $text('routing_number'),
                 $text('account_number'),
-                $request->request->getInt('_id') ?: null,
+                self::int($request->request, '_id') ?: null,
             ),
         ]);
     }

@@ -98,7 +98,7 @@ final class RecordController extends Screen
     #[Needs(Permission::Control)]
     public function save(Desk $desk, string $kind, Request $request): Response
     {
-        $id = $request->request->getInt('_id') ?: null;
+        $id = self::int($request->request, '_id') ?: null;
         try {
             $this->kind($kind)->save($desk->actor, $kind, $request->request->all(), $id);
         } catch (Refused $e) {

@@ -81,7 +81,7 @@ final class SetupController extends Screen
         return $this->act(
             static fn (): string => $set->set(
                 $desk->actor,
-                $request->request->getInt('member'),
+                self::int($request->request, 'member'),
                 (string) $request->request->get('limit', ''),
             ),
             'setup',
@@ -103,7 +103,7 @@ final class SetupController extends Screen
     #[Needs(Permission::Control)]
     public function addYear(Desk $desk, Request $request, AddYear $addYear): Response
     {
-        $year = $request->request->getInt('year');
+        $year = self::int($request->request, 'year');
 
         return $this->act(
             static function () use ($desk, $addYear, $year): string {
@@ -123,7 +123,7 @@ final class SetupController extends Screen
         return $this->act(
             static fn (): string => $lock->set(
                 $desk->actor,
-                $request->request->getInt('period'),
+                self::int($request->request, 'period'),
                 (string) $request->request->get('which', ''),
                 'locked' === $request->request->get('to'),
             ),

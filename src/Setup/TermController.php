@@ -123,7 +123,7 @@ final class TermController extends Screen
     #[Needs(Permission::Control)]
     public function save(Desk $desk, Request $request, SaveTerm $saveTerm): Response
     {
-        $id = $request->request->getInt('_id') ?: null;
+        $id = self::int($request->request, '_id') ?: null;
         $raw = $request->request->all();
         try {
             $saveTerm->save($desk->actor, TermForm::toSpec($raw), $id);
