@@ -81,6 +81,11 @@ final readonly class BasicsImporter implements CsvImporter
         return [];
     }
 
+    public function together(string $kind): array
+    {
+        return [];
+    }
+
     public function take(Actor $actor, string $kind, array $rows, bool $approved): void
     {
         $row = $rows[0];

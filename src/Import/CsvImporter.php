@@ -24,6 +24,9 @@ interface CsvImporter
     /** @return list<string> columns that rows of one record share; empty when each row is a record of its own */
     public function key(string $kind): array;
 
+    /** @return list<string> columns that records share which may get in each other's way; empty when all of them may */
+    public function together(string $kind): array;
+
     /**
      * @param non-empty-list<array<string, string>> $rows of one record
      *

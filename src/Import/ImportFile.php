@@ -15,18 +15,6 @@ use Symfony\Component\DependencyInjection\Attribute\AutowireIterator;
 /** Imports a CSV file whole or not at all, and lists every error with its line and field. */
 final readonly class ImportFile
 {
-    /** Fields that a file has under another name, the likelier first. */
-    private const COLUMNS = [
-        'amount' => ['applied'],
-        'items' => ['apply_to', 'document'],
-        'adjustments' => ['discount', 'applied'],
-        'posting_date' => ['document_date', 'date'],
-        'date' => ['posting_date', 'document_date'],
-        'lines' => ['amount'],
-        'lines.0.amount' => ['amount'],
-        'code' => ['number', 'party'],
-    ];
-
     /** @param iterable<CsvImporter> $importers */
     public function __construct(
         #[AutowireIterator(CsvImporter::class)] private iterable $importers,
@@ -76,49 +64,21 @@ final readonly class ImportFile
         } catch (Refused $e) {
             return ['created' => 0, 'errors' => $e->problems];
         }
-        $records = $this->records($rows, $importer->key($kind));
-        $errors = [];
-        $columns = [...$importer->required($kind), ...$importer->optional($kind)];
-        try {
-            $this->transaction->attempt(function () use (
-                $actor,
-                $importer,
-                $kind,
-                $records,
-                $dryRun,
-                $approved,
-                $progress,
-                $columns,
-                &$errors,
-            ): void {
-                foreach ($records as $k => $record) {
-                    try {
-                        $importer->take($actor, $kind, array_column($record, 'row'), $approved);
-                    } catch (Refused $e) {
-                        foreach ($e->problems as $problem) {
-                            $errors[] = $this->placed($problem, $record, $columns);
-                        }
-                        if (\count($errors) >= Csv::MAX_PROBLEMS) {
-                            break;
-                        }
-                    }
-                    if (null !== $progress) {
-                        $progress($k + 1);
-                    }
-                    if (0 === ($k + 1) % 50) {
-                        $this->entities->flush();
-                        $this->entities->clear();
-                    }
-                }
-                $this->entities->flush();
-                if ($dryRun || [] !== $errors) {
-                    throw new NothingKept();
-                }
-            });
-        } catch (NothingKept) {
-        }
+        $take = new TakeRecords(
+            $actor,
+            $importer,
+            $kind,
+            $this->records($rows, $importer->key($kind)),
+            $approved,
+            $progress ?? static fn (int $done): null => null,
+        );
+        $errors = match (true) {
+            $importer instanceof PlanningImporter => $take->planned($importer->begin($actor, $kind), $dryRun),
+            $dryRun => $take->tried($this->transaction, $this->entities),
+            default => $take->whole($this->transaction, $this->entities),
+        };
 
-        return ['created' => [] === $errors ? \count($records) : 0, 'errors' => $errors];
+        return ['created' => [] === $errors ? $take->count() : 0, 'errors' => $errors];
     }
 
     private function importer(string $kind): CsvImporter
@@ -157,31 +117,5 @@ final readonly class ImportFile
         }
 
         return $records;
-    }
-
-    /**
-     * The problem in the words of the file: its own column and line. What no column is to blame for stands on the record's first.
-     *
-     * @param non-empty-list<array{line: int, row: array<string, string>}> $record
-     * @param list<string> $columns
-     */
-    private function placed(Problem $problem, array $record, array $columns): Problem
-    {
-        $line = $record[0]['line'];
-        $field = $problem->field;
-        if (1 === preg_match('/\Alines\.(\d+)\.(.+)\z/', $field, $m)) {
-            $line = $record[(int) $m[1]]['line'] ?? $line;
-            $field = $m[2];
-        }
-        // of several names the one that the record fills; what is missing has its own
-        $known = array_values(array_intersect([$field, ...self::COLUMNS[$field] ?? []], $columns));
-        $filled = array_values(
-            array_filter($known, static fn (string $c): bool => '' !== ($record[0]['row'][$c] ?? '')),
-        );
-        if ([] !== $known) {
-            return new Problem($filled[0] ?? $known[0], $problem->message, $line, $problem->kind);
-        }
-
-        return new Problem('', $problem->message, $line, $problem->kind);
     }
 }

@@ -67,6 +67,11 @@ final readonly class ImportLongFile implements LongWork
         return 'import_file';
     }
 
+    public function onlyLooks(Job $job): bool
+    {
+        return self::asked($job->options)['dryRun'];
+    }
+
     public function slice(Actor $actor, Job $job, Progress $progress): Slice
     {
         $id = $job->subjectId;

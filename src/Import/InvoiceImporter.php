@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Import;
 
+use Nelbix\App\Invoices\CheckInvoice;
 use Nelbix\App\Invoices\InvoiceReader;
+use Nelbix\App\Invoices\InvoiceToPost;
 use Nelbix\App\Invoices\PostInvoice;
 use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Ledger\Side;
@@ -12,12 +14,15 @@ use Nelbix\Core\Problem;
 use Nelbix\Core\Refused;
 
 /** Vendor and customer invoices from files, posted at once. */
-final readonly class InvoiceImporter implements CsvImporter
+final readonly class InvoiceImporter implements PlanningImporter
 {
     private const DOCUMENT = ['document_date', 'posting_date', 'due_date', 'terms', 'currency', 'rate', 'description'];
 
-    public function __construct(private InvoiceReader $reader, private PostInvoice $postInvoice)
-    {
+    public function __construct(
+        private InvoiceReader $reader,
+        private CheckInvoice $check,
+        private PostInvoice $postInvoice,
+    ) {
     }
 
     public function kinds(): array
@@ -54,7 +59,32 @@ final readonly class InvoiceImporter implements CsvImporter
         return ['party', 'number', 'kind'];
     }
 
+    public function together(string $kind): array
+    {
+        return ['party'];
+    }
+
+    public function begin(Actor $actor, string $kind): PlannedFile
+    {
+        return new InvoiceFile(
+            $actor,
+            fn (array $rows, string $prefix): InvoiceToPost => $this->read($actor, $kind, $rows, $prefix),
+            $this->check,
+            $this->postInvoice,
+        );
+    }
+
     public function take(Actor $actor, string $kind, array $rows, bool $approved): void
+    {
+        $this->postInvoice->postAll($actor, [$this->read($actor, $kind, $rows, '')]);
+    }
+
+    /**
+     * @param non-empty-list<array<string, string>> $rows
+     *
+     * @throws Refused
+     */
+    private function read(Actor $actor, string $kind, array $rows, string $prefix): InvoiceToPost
     {
         $problems = [];
         foreach ($rows as $k => $row) {
@@ -95,6 +125,7 @@ final readonly class InvoiceImporter implements CsvImporter
         if ([] !== $problems) {
             throw Refused::all([...$problems, ...$input->problems]);
         }
-        $this->postInvoice->post($actor, $input);
+
+        return new InvoiceToPost($input, null, $prefix);
     }
 }

@@ -47,6 +47,11 @@ final readonly class JournalImporter implements CsvImporter
         return ['entry'];
     }
 
+    public function together(string $kind): array
+    {
+        return ['entry'];
+    }
+
     public function take(Actor $actor, string $kind, array $rows, bool $approved): void
     {
         $problems = new ProblemList();

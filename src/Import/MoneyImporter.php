@@ -65,6 +65,11 @@ final readonly class MoneyImporter implements CsvImporter
         return ['party', 'date', 'bank', 'reference', 'number'];
     }
 
+    public function together(string $kind): array
+    {
+        return ['party'];
+    }
+
     public function take(Actor $actor, string $kind, array $rows, bool $approved): void
     {
         $side = 'receipts' === $kind ? Side::Receivables : Side::Payables;

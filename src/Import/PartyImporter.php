@@ -60,6 +60,11 @@ final readonly class PartyImporter implements CsvImporter
         return [];
     }
 
+    public function together(string $kind): array
+    {
+        return ['code'];
+    }
+
     public function take(Actor $actor, string $kind, array $rows, bool $approved): void
     {
         $this->saveParty->save(

@@ -46,6 +46,11 @@ final readonly class SettlementImporter implements CsvImporter
         return ['settlement'];
     }
 
+    public function together(string $kind): array
+    {
+        return ['side', 'party'];
+    }
+
     public function take(Actor $actor, string $kind, array $rows, bool $approved): void
     {
         $problems = new ProblemList();

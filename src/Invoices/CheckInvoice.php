@@ -7,6 +7,7 @@ namespace Nelbix\App\Invoices;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
@@ -19,16 +20,17 @@ final readonly class CheckInvoice
         private InvoicePlanner $planner,
         private PeriodGate $periods,
         private LookAlikes $lookAlikes,
+        private Settings $settings,
         private Connection $db,
     ) {
     }
 
     /**
-     * @param array<string, true> $seen numbers of others that are posted along with it; its own is added
+     * @param PostedAlong $along others that are posted with it; it is added to them
      *
      * @throws Refused with every problem
      */
-    public function plan(Actor $actor, InvoiceToPost $toPost, array &$seen = []): InvoicePlan
+    public function plan(Actor $actor, InvoiceToPost $toPost, PostedAlong $along = new PostedAlong()): InvoicePlan
     {
         $input = $toPost->input;
         $plan = null;
@@ -38,11 +40,11 @@ final readonly class CheckInvoice
         } catch (Refused $e) {
             array_push($problems, ...self::news($e->problems, $problems));
         }
-        if ($this->isTaken($actor, $toPost, $seen)) {
+        if ($this->isTaken($actor, $toPost, $along)) {
             $problems[] = self::taken($input);
         }
         if (null !== $plan) {
-            array_push($problems, ...$this->ofPlan($actor, $toPost, $plan));
+            array_push($problems, ...$this->ofPlan($actor, $toPost, $plan, $along));
         }
         if (null === $plan || [] !== $problems) {
             $problems =
@@ -67,7 +69,7 @@ final readonly class CheckInvoice
     }
 
     /** @return list<Problem> */
-    private function ofPlan(Actor $actor, InvoiceToPost $toPost, InvoicePlan $plan): array
+    private function ofPlan(Actor $actor, InvoiceToPost $toPost, InvoicePlan $plan, PostedAlong $along): array
     {
         $input = $toPost->input;
         $problems = [];
@@ -87,7 +89,7 @@ final readonly class CheckInvoice
             array_push($problems, ...$e->problems);
         }
         array_push($problems, ...self::ofDates($input, $plan));
-        $alike = $this->lookAlike($actor, $toPost, $plan);
+        $alike = $this->lookAlike($actor, $toPost, $plan, $along);
         if (null !== $alike) {
             $problems[] = new Problem(
                 'look_alike_reason',
@@ -130,11 +132,26 @@ final readonly class CheckInvoice
     }
 
     /** @return array<string, mixed>|null the one it may be; the clerk decides whether it is another, and says why */
-    private function lookAlike(Actor $actor, InvoiceToPost $toPost, InvoicePlan $plan): ?array
+    private function lookAlike(Actor $actor, InvoiceToPost $toPost, InvoicePlan $plan, PostedAlong $along): ?array
     {
         $input = $toPost->input;
-        if ('' !== $input->lookAlikeReason || Side::Payables !== $input->side) {
+        if (Side::Payables !== $input->side || null === $input->partyId) {
             return null;
+        }
+        $own = [
+            'party' => $input->partyId,
+            'number' => $input->number,
+            'total' => $plan->tax->total(),
+            'date' => $plan->documentDate,
+        ];
+        $days = $this->settings->of($actor->companyId)->lookAlikeDays();
+        $like = $along->like($own, $days);
+        $along->add($own);
+        if ('' !== $input->lookAlikeReason) {
+            return null;
+        }
+        if (null !== $like) {
+            return $like;
         }
 
         return $this->lookAlikes->of(
@@ -170,10 +187,8 @@ final readonly class CheckInvoice
 
     /**
      * The unique keys of the table decide in the end; this says it before anything is written.
-     *
-     * @param array<string, true> $seen
      */
-    private function isTaken(Actor $actor, InvoiceToPost $toPost, array &$seen): bool
+    private function isTaken(Actor $actor, InvoiceToPost $toPost, PostedAlong $along): bool
     {
         $input = $toPost->input;
         if ('' === $input->number || null === $input->partyId) {
@@ -181,10 +196,9 @@ final readonly class CheckInvoice
         }
         $key = mb_strtoupper($input->number);
         $own = Side::Payables === $input->side ? $input->partyId.' '.$input->kind->value.' '.$key : $key;
-        if (isset($seen[$own])) {
+        if ($along->takes($own)) {
             return true;
         }
-        $seen[$own] = true;
         $draft = $toPost->draftId ?? 0;
 
         return false !==

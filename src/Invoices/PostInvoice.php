@@ -77,10 +77,11 @@ final readonly class PostInvoice
      */
     public function postAll(Actor $actor, array $toPost): array
     {
-        $plans = $problems = $seen = [];
+        $plans = $problems = [];
+        $along = new PostedAlong();
         foreach ($toPost as $n => $one) {
             try {
-                $plans[$n] = $this->check->plan($actor, $one, $seen);
+                $plans[$n] = $this->check->plan($actor, $one, $along);
             } catch (Refused $e) {
                 array_push($problems, ...$e->problems);
             }
@@ -88,6 +89,22 @@ final readonly class PostInvoice
         if ([] !== $problems) {
             throw Refused::all($problems);
         }
+
+        return $this->postPlanned($actor, $toPost, $plans);
+    }
+
+    /**
+     * The same for what CheckInvoice has planned already, just now.
+     *
+     * @param non-empty-list<InvoiceToPost> $toPost
+     * @param array<int, InvoicePlan> $plans
+     *
+     * @return non-empty-list<int>
+     *
+     * @throws Refused when somebody else was first
+     */
+    public function postPlanned(Actor $actor, array $toPost, array $plans): array
+    {
         try {
             return $this->transaction->run(fn (): array => $this->write($actor, $toPost, $plans));
         } catch (UniqueConstraintViolationException) {
@@ -103,10 +120,11 @@ final readonly class PostInvoice
      */
     private function takenMeanwhile(Actor $actor, array $toPost): array
     {
-        $problems = $seen = [];
+        $problems = [];
+        $along = new PostedAlong();
         foreach ($toPost as $one) {
             try {
-                $this->check->plan($actor, $one, $seen);
+                $this->check->plan($actor, $one, $along);
             } catch (Refused $e) {
                 array_push($problems, ...$e->problems);
             }

@@ -62,6 +62,11 @@ final readonly class PostRun implements LongWork
         return 'proposal';
     }
 
+    public function onlyLooks(Job $job): bool
+    {
+        return false;
+    }
+
     public function slice(Actor $actor, Job $job, Progress $progress): Slice
     {
         $subjectId = $job->subjectId;

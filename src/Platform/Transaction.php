@@ -157,9 +157,9 @@ final class Transaction
     }
 
     /**
-     * After a refusal the connection is as good as before. After anything else nobody knows what the server and the driver think
-     * of the transaction (a deadlock answered at the commit leaves the driver believing in one), so it is closed; the next
-     * statement opens it anew.
+     * After a refusal, or what was only tried, the connection is as good as before. After anything else nobody knows what the
+     * server and the driver think of the transaction (a deadlock answered at the commit leaves the driver believing in one), so it
+     * is closed; the next statement opens it anew.
      */
     private function rollBack(Connection $connection, \Throwable $why): void
     {
@@ -170,7 +170,7 @@ final class Transaction
         } catch (\Throwable) {
             // it is closed below
         }
-        if (!$this->sharedConnection && !($why instanceof Refused)) {
+        if (!$this->sharedConnection && !($why instanceof Refused) && !($why instanceof NothingKept)) {
             $connection->close();
         }
     }

@@ -23,6 +23,12 @@ interface LongWork
     public function route(): string;
 
     /**
+     * Whether this job only looks: its slice is done outside of a transaction, so that it holds nothing that others wait for, and
+     * keeps nothing but its result.
+     */
+    public function onlyLooks(Job $job): bool;
+
+    /**
      * Does the next part, inside a transaction of its own: a second or less, or all of what must be kept whole.
      *
      * @throws Refused when it cannot go on; what the slices before did, stays

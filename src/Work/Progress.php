@@ -17,14 +17,17 @@ final class Progress implements ResetInterface
     private ?Connection $own = null;
     private int $job = 0;
     private float $told = 0;
+    private string $owner = '';
+    private int $leaseSeconds = 0;
 
     public function __construct(private readonly Connection $db)
     {
     }
 
-    public function begin(int $jobId): void
+    /** @param string $owner whose lease on the job is prolonged while there is progress */
+    public function begin(int $jobId, string $owner, int $leaseSeconds): void
     {
-        $this->job = $jobId;
+        [$this->job, $this->owner, $this->leaseSeconds] = [$jobId, $owner, $leaseSeconds];
         $this->told = microtime(true);
     }
 
@@ -42,6 +45,15 @@ final class Progress implements ResetInterface
             $this->own = DriverManager::getConnection($parameters);
         }
         $this->say('REPLACE INTO job_progress (job_id, done) VALUES (?, ?)', [$this->job, $done]);
+        // a slice that holds the job's row is passed by anyhow: only who holds nothing needs the lease, and only that one can write it
+        $this->say(
+            <<<'SQL'
+            UPDATE job SET owned_until = NOW(3) + INTERVAL ? SECOND
+            WHERE id = (SELECT j.id FROM job j WHERE j.id = ? AND j.owner = ? FOR UPDATE SKIP LOCKED)
+            SQL
+            ,
+            [$this->leaseSeconds, $this->job, $this->owner],
+        );
     }
 
     /** The slice is over; the job itself says how far it is. */
@@ -54,7 +66,7 @@ final class Progress implements ResetInterface
     /**
      * That nobody can be told how far it is, is no reason to stop the work.
      *
-     * @param list<int> $values
+     * @param list<int|string> $values
      */
     private function say(string $sql, array $values): void
     {

@@ -84,27 +84,27 @@ final readonly class Worker
                 return null;
             }
 
+            $job = $this->entities->find(Job::class, $jobId) ?? throw new \LogicException('The job is gone.');
+            $this->progress->begin($jobId, $this->name, $this->leaseSeconds);
+            if ($this->kinds->of($job->kind)->onlyLooks($job)) {
+                $slice = $this->kinds->of($job->kind)->slice($this->actor($job), $job, $this->progress);
+
+                return $this->transaction->run(fn (): ?JobState => $this->counted($this->locked($jobId), $slice));
+            }
+
             return $this->transaction->run(function () use ($jobId): ?JobState {
                 $job = $this->locked($jobId);
                 if (null === $job) {
                     return null;
                 }
-                $this->progress->begin($jobId);
                 $slice = $this->kinds->of($job->kind)->slice($this->actor($job), $job, $this->progress);
                 // the work may have let go of everything it looked at, the job too
                 $this->entities->flush();
-                $job = $this->entities->contains($job)
-                    ? $job
-                    : $this->entities->find(Job::class, $jobId) ?? throw new \LogicException('The job is gone.');
-                $job->owner = $job->ownedUntil = null;
-                $job->done += $slice->done;
-                $job->state = JobState::Running;
-                $job->result = $slice->result;
-                if (!$slice->more) {
-                    $job->end(JobState::Done, '', $this->clock->now());
-                }
 
-                return $job->state;
+                return $this->counted(
+                    $this->entities->contains($job) ? $job : $this->entities->find(Job::class, $jobId),
+                    $slice,
+                );
             });
         } catch (Refused $e) {
             return $this->fail($jobId, $e->getMessage());
@@ -128,6 +128,23 @@ final readonly class Worker
             $this->progress->end();
             $this->entities->clear();
         }
+    }
+
+    /** @return JobState|null how it stands now; null when the job is not this worker's any more */
+    private function counted(?Job $job, Slice $slice): ?JobState
+    {
+        if (null === $job) {
+            return null;
+        }
+        $job->owner = $job->ownedUntil = null;
+        $job->done += $slice->done;
+        $job->state = JobState::Running;
+        $job->result = $slice->result;
+        if (!$slice->more) {
+            $job->end(JobState::Done, '', $this->clock->now());
+        }
+
+        return $job->state;
     }
 
     private function fail(int $jobId, string $why): ?JobState

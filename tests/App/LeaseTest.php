@@ -116,6 +116,11 @@ final class LeaseTest extends AppCase
                 return 'today';
             }
 
+            public function onlyLooks(Job $job): bool
+            {
+                return false;
+            }
+
             public function slice(Actor $actor, Job $job, Progress $progress): Slice
             {
                 return ($this->slice)($job);

@@ -1,0 +1,27 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Import;
+
+use Nelbix\Core\Refused;
+
+/** A file whose records are all worked out before anything is written. */
+interface PlannedFile
+{
+    /**
+     * Works the next record out. Writes and locks nothing.
+     *
+     * @param non-empty-list<array<string, string>> $rows
+     *
+     * @throws Refused as CsvImporter::take() does
+     */
+    public function plan(array $rows): void;
+
+    /**
+     * Writes all that was planned, in one transaction and in few statements.
+     *
+     * @throws Refused when somebody else was first; fields are prefixed "record.N."
+     */
+    public function write(): void;
+}
