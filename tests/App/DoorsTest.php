@@ -1,0 +1,401 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\PlacementRequest;
+use Nelbix\App\Invoices\KeepDraft;
+use Nelbix\App\Payables\CriteriaReader;
+use Nelbix\App\Payables\MakeProposal;
+use Nelbix\App\People\User;
+use Nelbix\Core\Ledger\Side;
+use Symfony\Component\Routing\RouterInterface;
+
+/**
+ * Every route, by every role, with the records of another company: whoever lacks the permission is refused, whoever has it does not
+ * find them, and nothing of theirs is changed. Who may what is written out here from product.md, Who uses it.
+ */
+final class DoorsTest extends ScreenCase
+{
+    private const ROLES = ['payables', 'receivables', 'receiver', 'approver', 'controller', 'auditor'];
+    private const ALL = 'payables receivables receiver approver controller auditor';
+    private const WRITES_NOTES = 'payables receivables receiver approver controller';
+    private const SEES = [
+        'payables' => 'payables approver controller auditor',
+        'receivables' => 'receivables approver controller auditor',
+    ];
+    private const ENTERS = ['payables' => 'payables controller', 'receivables' => 'receivables controller'];
+    private const PAYS = 'payables controller';
+    private const LEDGER = 'payables receivables approver controller auditor';
+    private const GOODS = 'payables receiver approver controller auditor';
+    private const RECORDS = 'receiver controller';
+    private const SETUP = 'controller auditor';
+
+    /** By route: who may, where it is not the same on both sides; "see" and "enter" by the side in the address. */
+    private const MAY = [
+        'today' => self::ALL,
+        'search' => self::ALL,
+        'single_keys' => self::ALL,
+        'work' => self::ALL,
+        'work_progress' => self::ALL,
+        'tasks' => self::ALL,
+        'import' => 'payables receivables controller',
+        // of vendors, as the form says
+        'import_check' => 'payables controller',
+        'import_take' => 'payables controller',
+        'import_file' => self::ALL,
+        'note_done' => self::WRITES_NOTES,
+        'note_write' => 'note',
+        'bank' => self::LEDGER,
+        'tie_out' => self::LEDGER,
+        'trial_balance' => self::LEDGER,
+        'account' => self::LEDGER,
+        'entry' => self::LEDGER,
+        'records' => self::LEDGER,
+        'record' => self::LEDGER,
+        'terms' => self::LEDGER,
+        'term' => self::LEDGER,
+        'term_sample' => self::LEDGER,
+        'record_new' => 'controller',
+        'record_save' => 'controller',
+        'term_new' => 'controller',
+        'term_save' => 'controller',
+        'setup' => self::SETUP,
+        'periods' => self::SETUP,
+        'setup_save' => 'controller',
+        'company_save' => 'controller',
+        'approval_limit' => 'controller',
+        'periods_add' => 'controller',
+        'periods_save' => 'controller',
+        'deliveries' => self::GOODS,
+        'delivery' => self::GOODS,
+        'delivery_new' => self::RECORDS,
+        'delivery_live' => self::RECORDS,
+        'delivery_record' => self::RECORDS,
+        'delivery_reverse' => self::RECORDS,
+        'delivery_pick' => self::RECORDS,
+        'register' => self::SEES['payables'],
+        'register_issued' => self::SEES['payables'],
+        'bank_files' => self::SEES['payables'],
+        'bank_file' => self::SEES['payables'],
+        'proposals' => self::SEES['payables'],
+        'proposal' => self::SEES['payables'],
+        'proposal_new' => self::SEES['payables'],
+        'proposal_payment' => self::SEES['payables'],
+        'proposal_compare' => self::SEES['payables'],
+        'due_list' => self::SEES['payables'],
+        'statement_check' => self::SEES['payables'],
+        'remittance' => self::SEES['payables'],
+        'remittance_file' => self::SEES['payables'],
+        'invoices_print' => self::SEES['receivables'],
+        'invoices_send' => self::ENTERS['receivables'],
+        'remittance_send' => self::PAYS,
+        'register_skip' => self::PAYS,
+        'register_align' => self::PAYS,
+        'register_test' => self::PAYS,
+        'register_void' => self::PAYS,
+        'check_book_add' => self::PAYS,
+        'printer_jam' => self::PAYS,
+        'bank_file_content' => self::PAYS,
+        'bank_file_make' => self::PAYS,
+        'bank_file_send' => self::PAYS,
+        'bank_file_answer' => self::PAYS,
+        'proposal_checks' => self::PAYS,
+        'proposal_print' => self::PAYS,
+        'proposal_printer' => self::PAYS,
+        'proposal_printed' => self::PAYS,
+        'proposal_post' => self::PAYS,
+        'proposal_make' => self::PAYS,
+        'proposal_items' => self::PAYS,
+        'proposal_line' => self::PAYS,
+        'proposal_payment_change' => self::PAYS,
+        'proposal_take_out' => self::PAYS,
+        'proposal_accept' => self::PAYS,
+        'proposal_drop' => self::PAYS,
+        'habit' => self::PAYS,
+        'proposal_decide' => 'approver',
+        'document_decide' => 'approver',
+        'party_confirm' => 'approver',
+        'aging' => 'see',
+        'batches' => 'see',
+        'batch' => 'see',
+        'documents' => 'see',
+        'document' => 'see',
+        'document_pdf' => 'see',
+        'document_xml' => 'see',
+        'items' => 'see',
+        'paper_page' => 'see',
+        'paper_original' => 'see',
+        'recurring' => 'see',
+        'outbox' => 'see',
+        'outbox_message' => 'see',
+        'parties' => 'see',
+        'party' => 'see',
+        'pick' => 'see',
+    ];
+
+    /** Routes whose address names no record, where it is not a page that opens just so. */
+    private const ANSWERS = ['remittance' => 404, 'split_fill' => 422];
+
+    public function testEveryDoor(): void
+    {
+        $ids = $this->ofAnother();
+        $this->db()->executeStatement('DELETE FROM remembered_filter');
+        $before = $this->fingerprint($ids['company']);
+        $wrong = [];
+        $opened = 0;
+        foreach ($this->users() as $role => $user) {
+            $this->browser->loginUser($user);
+            $token = (string) $this->browser
+                ->request('GET', '/TEST')
+                ->filter('input[name=_token]')
+                ->last()
+                ->attr('value');
+            foreach (self::doorsOf(self::getContainer()->get('router')) as [$name, $method, $side, $path, $hasRecord]) {
+                $may = \in_array($role, explode(' ', self::who($name, $side)), true);
+                $own = $this->fill($path, 'TEST', $side, $ids);
+                $status = $this->send($method, $own, $token, $ids);
+                $what = "$role $method $name ($own)";
+                if (!$may) {
+                    $wrong = [...$wrong, ...403 === $status ? [] : ["$what: $status instead of 403"]];
+                } elseif ($hasRecord) {
+                    $wrong = [
+                        ...$wrong,
+                        ...$this->notFound($status) ? [] : ["$what: $status, it is another company’s"],
+                    ];
+                } elseif ('GET' === $method) {
+                    $right = self::ANSWERS[$name] ?? 200;
+                    $wrong = [...$wrong, ...$right === $status ? [] : ["$what: $status instead of $right"]];
+                } else {
+                    $wrong = [...$wrong, ...\in_array($status, [200, 303, 404, 422], true) ? [] : ["$what: $status"]];
+                }
+                // the other company itself is not there for somebody who does not work in it
+                $theirs = $this->send($method, $this->fill($path, 'OTHER', $side, $ids), $token, $ids);
+                $wrong = [...$wrong, ...404 === $theirs ? [] : ["$role $method $name of the other company: $theirs"]];
+                ++$opened;
+            }
+        }
+        self::assertSame([], $wrong);
+        self::assertGreaterThan(900, $opened);
+        self::assertSame($before, $this->fingerprint($ids['company']), 'nothing of the other company is changed');
+    }
+
+    /** A new route is not open before somebody has written here who may use it. */
+    private static function who(string $route, Side $side): string
+    {
+        $may = self::MAY[$route] ?? 'enter';
+
+        return match ($may) {
+            'see' => self::SEES[$side->value],
+            'enter' => self::ENTERS[$side->value],
+            'note' => implode(' ', array_diff(explode(' ', self::SEES[$side->value]), ['auditor'])),
+            default => $may,
+        };
+    }
+
+    /** @return iterable<array{string, 'GET'|'POST', Side, string, bool}> name, method, side, path, whether it names a record */
+    private static function doorsOf(?object $router): iterable
+    {
+        \assert($router instanceof RouterInterface);
+        foreach ($router->getRouteCollection() as $name => $route) {
+            $path = $route->getPath();
+            if (!str_contains($path, '{company}')) {
+                continue;
+            }
+            $both = str_contains($path, '{side}') && 'receivables' !== $route->getRequirement('side');
+            foreach ($both ? Side::cases() : [Side::Receivables] as $side) {
+                foreach (array_intersect(['GET', 'POST'], $route->getMethods()) as $method) {
+                    $record = 1 === preg_match('/\{(id|book|note|document|settlement|number)\}/', $path);
+                    yield [(string) $name, $method, $side, $path, $record];
+                }
+            }
+        }
+    }
+
+    /** @return array<string, User> */
+    private function users(): array
+    {
+        $users = [];
+        foreach (self::ROLES as $role) {
+            $users[$role] =
+                self::get(EntityManagerInterface::class)
+                    ->getRepository(User::class)
+                    ->findOneBy(['username' => $role]) ?? self::fail();
+        }
+
+        return $users;
+    }
+
+    /** @param array<string, int|string> $ids */
+    private function fill(string $path, string $company, Side $side, array $ids): string
+    {
+        $record = match (true) {
+            str_contains($path, '/document/'), str_contains($path, '/like/') => $side->value,
+            str_contains($path, '/draft/') => 'draft_'.$side->value,
+            str_contains($path, '/party/') => 'party_'.$side->value,
+            str_contains($path, '/paper/') => 'paper',
+            str_contains($path, '/batches/') => 'batch',
+            str_contains($path, '/recurring/') => 'recurring',
+            str_contains($path, '/outbox/') => 'outbox',
+            str_contains($path, '/proposal/') => 'proposal',
+            str_contains($path, '/deliveries/') => 'delivery',
+            str_contains($path, '/bank/files/') => 'bank_file',
+            str_contains($path, '/import/file/') => 'import',
+            str_contains($path, '/long-work/') => 'job',
+            str_contains($path, '/close/account/') => 'account',
+            str_contains($path, '/setup/terms/') => 'term',
+            default => 'account',
+        };
+
+        return strtr($path, [
+            '{company}' => $company,
+            '{side}' => $side->value,
+            '{id}' => (string) $ids[$record],
+            '{document}' => (string) $ids[$side->value],
+            '{book}' => (string) $ids['book'],
+            '{note}' => (string) $ids['note'],
+            '{settlement}' => (string) $ids['settlement'],
+            '{number}' => (string) $ids['number'],
+            '{payment}' => '1',
+            '{page}' => '1',
+            '{kind}' => 'accounts',
+            '{mode}' => Side::Payables === $side ? 'payment' : 'receipt',
+            '{what}' => 'party',
+            '{which}' => 'overdue',
+        ]);
+    }
+
+    /** @param array<string, int|string> $ids */
+    private function send(string $method, string $path, string $token, array $ids): int
+    {
+        // whatever a form may name is of the other company
+        $fields = [
+            '_token' => $token,
+            'file' => $ids['import'],
+            'member' => $ids['member'],
+            'limit' => '1',
+            'period' => $ids['period'],
+            'which' => 'payables',
+            'to' => 'locked',
+            'bank' => $ids['bank'],
+            'bank_account' => $ids['bank'],
+            'book' => $ids['book'],
+            'ids' => [$ids['receivables']],
+            'documents' => [$ids['payables']],
+            'id' => $ids['account'],
+            '_id' => $ids['account'],
+            'habit' => '1',
+            'proposal' => $ids['proposal'],
+            'item' => $ids['item'],
+            'items' => [$ids['item']],
+            'payment' => '1',
+            'kind' => 'vendors',
+            'reason' => 'because',
+        ];
+        $this->browser->request($method, $path, 'GET' === $method ? [] : $fields);
+
+        return $this->browser->getResponse()->getStatusCode();
+    }
+
+    /** Not there, or refused on the page it leads to. */
+    private function notFound(int $status): bool
+    {
+        if (303 !== $status && 302 !== $status) {
+            return 404 === $status;
+        }
+        $page = $this->browser->followRedirect();
+
+        return 404 === $this->browser->getResponse()->getStatusCode() || $page->filter('.said-refused')->count() > 0;
+    }
+
+    /** @return array<string, int|string> a record of each kind, in a company that nobody of this one works in */
+    private function ofAnother(): array
+    {
+        $clerk = $this->clerk;
+        $this->makeCompany('OTHER');
+        $id = $this->clerk->companyId;
+        $user = $this->clerk->userId;
+        $ids = ['company' => $id];
+        foreach (Side::cases() as $side) {
+            $ids[$side->value] = $this->invoice($side, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
+            $ids['draft_'.$side->value] = self::get(KeepDraft::class)
+                ->keep($this->clerk, $side, ['party' => Side::Payables === $side ? 'V-1' : 'C-1'])
+                ->id();
+            $ids['party_'.$side->value] = (int) $this->db()->fetchOne(
+                'SELECT id FROM party WHERE company_id = ? AND side = ?',
+                [$id, $side->value],
+            );
+        }
+        $item = $this->itemOf($this->invoice(Side::Receivables, '40.00'));
+        $this->money(Side::Receivables, 4000, [new PlacementRequest($item, 4000)]);
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(
+            CriteriaReader::class,
+        )->read($this->clerk, []);
+        $ids['proposal'] = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
+        $ids['bank'] = $bank;
+        $ids['item'] = $this->itemOf((int) $ids['payables']);
+        $mode = (string) $this->db()->fetchOne('SELECT @@sql_mode');
+        $this->db()->executeStatement("SET SESSION sql_mode = '', foreign_key_checks = 0");
+        foreach (
+            [
+                'delivery' => 'company_id, number, party_id, delivered_on, rate, created_at) VALUES '.
+                    "($id, 'GR-OTHER', {$ids['party_payables']}, '2026-06-01', 1, NOW()",
+                'bank_file' => "company_id, bank_account_id, number, format, pay_date) VALUES ($id, $bank, 'BF-X', 'ach', '2026-06-01'",
+                'batch' => "company_id, side, name, posting_date, created_at) VALUES ($id, 'payables', 'other', NOW(), NOW()",
+                'recurring' => "company_id, side, name, form, every) VALUES ($id, 'payables', 'rent', '{}', 'month'",
+                'note' => "company_id, document_id, text, for_user_id, created_by_id) VALUES ($id, {$ids['payables']}, 'x', $user, $user",
+                'outbox' => "company_id) VALUES ($id",
+                'job' => "company_id, user_id, kind, state, created_at) VALUES ($id, $user, 'run', 'done', NOW()",
+            ] as $table => $values
+        ) {
+            $this->db()->executeStatement("INSERT INTO $table ($values)");
+            $ids[$table] = (int) $this->db()->lastInsertId();
+        }
+        foreach (['paper' => $ids['payables'], 'import' => 'NULL'] as $subject => $of) {
+            $this->db()->executeStatement(
+                <<<SQL
+                INSERT INTO stored_file (company_id, subject, subject_id, name, media_type, content, created_by_id)
+                VALUES ($id, '$subject', $of, 'x', 'text/csv', 'code,name', $user)
+                SQL
+                ,
+            );
+            $ids[$subject] = (int) $this->db()->lastInsertId();
+        }
+        $this->db()->executeStatement("SET SESSION sql_mode = '$mode', foreign_key_checks = 1");
+        $one = fn (string $sql): int|string => $this->db()->fetchOne($sql, [$id]);
+        $ids['settlement'] = $one('SELECT MAX(id) FROM settlement WHERE company_id = ?');
+        $ids['number'] = $one('SELECT MAX(number) FROM document WHERE company_id = ?');
+        $ids['account'] = $one('SELECT MAX(id) FROM account WHERE company_id = ?');
+        $ids['term'] = $one('SELECT MAX(id) FROM payment_term WHERE company_id = ?');
+        $ids['period'] = $one("SELECT id FROM period WHERE company_id = ? AND first_day = '2026-06-01'");
+        $ids['member'] = $one("SELECT MAX(id) FROM membership WHERE company_id = ? AND role = 'approver'");
+        $ids['book'] = $one(
+            'SELECT MAX(c.id) FROM check_book c JOIN bank_account b ON b.id = c.bank_account_id WHERE b.company_id = ?',
+        );
+        $this->db()->executeStatement('DELETE FROM membership WHERE company_id = ?', [$id]);
+        $ids['member'] = 0;
+        self::get(EntityManagerInterface::class)->clear();
+        $this->clerk = $clerk;
+
+        return $ids;
+    }
+
+    /** All rows of a company, in short. */
+    private function fingerprint(int|string $company): string
+    {
+        $all = [];
+        foreach (
+            $this->db()->fetchFirstColumn(
+                "SELECT table_name FROM information_schema.columns WHERE table_schema = DATABASE() AND column_name = 'company_id'",
+            ) as $table
+        ) {
+            $all[$table] = $this->db()->fetchAllNumeric("SELECT * FROM $table WHERE company_id = ? ORDER BY 1, 2, 3", [
+                $company,
+            ]);
+        }
+
+        return hash('sha256', serialize($all));
+    }
+}
