@@ -159,6 +159,7 @@ final class BatchController extends Screen
     #[Needs('enter')]
     public function rows(Desk $desk, Side $side, int $id, Request $request, KeepRows $keepRows): Response
     {
+        $this->batch($desk, $side, $id);
         $data = json_decode($request->getContent(), true);
         $rows = \is_array($data) && \is_array($data['rows'] ?? null) ? array_filter($data['rows'], is_array(...)) : [];
         try {
