@@ -38,7 +38,8 @@ final class Version20261125000023 extends AbstractMigration
                     AND (approval IN ('awaiting', 'refused') OR held_reason IS NOT NULL))) STORED,
                 ADD KEY waits_idx (company_id, waits, side),
                 ADD KEY newest_idx (company_id, side),
-                ADD KEY total_idx (company_id, total)
+                ADD KEY total_idx (company_id, total),
+                ADD KEY their_number_idx (company_id, their_number)
             SQL
             ,
         );

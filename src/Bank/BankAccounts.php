@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Bank;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
@@ -73,5 +74,22 @@ final readonly class BankAccounts
         );
 
         return false === $row ? null : BankRow::of($row);
+    }
+
+    /** @return list<array<string, mixed>> all of them with what their ledger accounts hold on a day, base currency */
+    public function balances(int $companyId, Day $day): array
+    {
+        return $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT b.id, b.code, b.name, b.currency, COALESCE(SUM(l.base), 0) AS balance
+            FROM bank_account b
+            LEFT JOIN journal_line l ON l.account_id = b.account_id AND l.posting_date <= ?
+            WHERE b.company_id = ?
+            GROUP BY b.id, b.code, b.name, b.currency
+            ORDER BY b.code
+            SQL
+            ,
+            [$day->iso(), $companyId],
+        );
     }
 }

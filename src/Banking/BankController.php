@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Banking;
 
-use Doctrine\DBAL\Connection;
+use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Bank\CheckState;
 use Nelbix\App\Bank\SaveCheckBook;
 use Nelbix\App\Bank\SkipChecks;
@@ -22,53 +22,19 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/bank', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class BankController extends Screen
 {
-    public function __construct(private readonly Connection $db, private readonly RegisterQuery $register)
+    public function __construct(private readonly RegisterQuery $register)
     {
     }
 
     #[Route('', name: 'bank', methods: ['GET'])]
     #[Needs(Permission::SeeLedger)]
-    public function accounts(Desk $desk): Response
+    public function accounts(Desk $desk, BankAccounts $accounts, PrinterQuery $printer): Response
     {
         return $this->render('banking/accounts.html.twig', [
-            'jams' => $this->db->fetchOne('SELECT printer_jams_at FROM company WHERE id = ?', [$desk->id()]) ?: null,
-            'jobs' => $this->db->fetchAllAssociative(
-                <<<'SQL'
-                SELECT j.*, u.name AS by_name
-                FROM print_job j
-                JOIN app_user u ON u.id = j.created_by_id
-                WHERE j.company_id = ?
-                ORDER BY j.id DESC
-                LIMIT 8
-                SQL
-                ,
-                [$desk->id()],
-            ),
-            'accounts' => $this->db->fetchAllAssociative(
-                <<<'SQL'
-                SELECT b.id, b.code, b.name, b.currency, COALESCE(SUM(l.base), 0) AS balance
-                FROM bank_account b
-                LEFT JOIN journal_line l ON l.account_id = b.account_id AND l.posting_date <= ?
-                WHERE b.company_id = ?
-                GROUP BY b.id, b.code, b.name, b.currency
-                ORDER BY b.code
-                SQL
-                ,
-                [$desk->today->iso(), $desk->id()],
-            ),
-            'books' => $this->db->fetchAllAssociative(
-                <<<SQL
-                SELECT c.id, c.name, c.first_number, c.next_number, b.name AS bank, SUM(k.state = 'issued') AS issued,
-                    SUM(k.state = 'spoiled') AS spoiled, SUM(k.state = 'voided') AS voided
-                FROM check_book c
-                JOIN bank_account b ON b.id = c.bank_account_id
-                LEFT JOIN bank_check k ON k.check_book_id = c.id
-                WHERE b.company_id = ?
-                GROUP BY c.id, c.name, c.first_number, c.next_number, b.name
-                SQL
-                ,
-                [$desk->id()],
-            ),
+            'jams' => $printer->jamsAt($desk->id()),
+            'jobs' => $printer->jobs($desk->id()),
+            'accounts' => $accounts->balances($desk->id(), $desk->today),
+            'books' => $this->register->books($desk->id()),
         ]);
     }
 

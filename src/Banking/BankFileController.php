@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Banking;
 
-use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Bank\BankAccounts;
+use Nelbix\App\Bank\BankRow;
+use Nelbix\App\Payables\ProposalQuery;
 use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
@@ -22,31 +24,18 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/bank/files', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class BankFileController extends Screen
 {
-    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db)
-    {
+    public function __construct(
+        private readonly EntityManagerInterface $entities,
+        private readonly BankFileQuery $query,
+        private readonly BankAccounts $banks,
+    ) {
     }
 
     #[Route('', name: 'bank_files', methods: ['GET'])]
     #[Needs(Permission::SeePayables)]
     public function list(Desk $desk, Request $request): Response
     {
-        $rows = $this->db->fetchAllAssociative(
-            <<<SQL
-            SELECT f.id, f.number, f.format, f.pay_date, f.payments, f.amount, f.created_at, f.sent_at, b.name AS bank, b.currency,
-                r.number AS run, u.name AS made_by, (SELECT COUNT(*) FROM bank_file_line l WHERE l.bank_file_id = f.id
-                AND l.state = 'accepted') AS accepted, (SELECT COUNT(*) FROM bank_file_line l WHERE l.bank_file_id = f.id
-                AND l.state = 'rejected') AS rejected
-            FROM bank_file f
-            JOIN bank_account b ON b.id = f.bank_account_id
-            JOIN app_user u ON u.id = f.created_by_id
-            LEFT JOIN proposal r ON r.id = f.proposal_id
-            WHERE f.company_id = ?
-            ORDER BY f.id DESC
-            LIMIT 300
-            SQL
-            ,
-            [$desk->id()],
-        );
+        $rows = $this->query->list($desk->id(), self::wantsFile($request) ? null : BankFileQuery::LISTED);
         if (self::wantsFile($request)) {
             return $this->exported(
                 $request,
@@ -85,43 +74,31 @@ final class BankFileController extends Screen
 
         return $this->render('banking/files.html.twig', [
             'rows' => $rows,
-            'banks' => $this->db->fetchAllKeyValue(
-                <<<SQL
-                SELECT id, CONCAT(code, ' ', name)
-                FROM bank_account
-                WHERE company_id = ? AND retired = 0 AND currency = 'USD'
-                ORDER BY code
-                SQL
-                ,
-                [$desk->id()],
+            'banks' => array_column(
+                array_map(
+                    static fn (BankRow $b): array => [$b->id, $b->code.' '.$b->name],
+                    array_filter(
+                        $this->banks->inUse($desk->id()),
+                        static fn (BankRow $b): bool => 'USD' === $b->currency,
+                    ),
+                ),
+                1,
+                0,
             ),
         ]);
     }
 
     #[Route('/{id<\d+>}', name: 'bank_file', methods: ['GET'])]
     #[Needs(Permission::SeePayables)]
-    public function show(Desk $desk, int $id, HistoryQuery $history): Response
+    public function show(Desk $desk, int $id, ProposalQuery $proposals, HistoryQuery $history): Response
     {
         $file = $this->bankFile($desk, $id);
 
         return $this->render('banking/file.html.twig', [
             'file' => $file,
-            'bank' => $this->db->fetchAssociative('SELECT code, name, currency FROM bank_account WHERE id = ?', [
-                $file->bankAccountId,
-            ]),
-            'run' => $this->db->fetchOne('SELECT number FROM proposal WHERE id = ?', [$file->proposalId]),
-            'lines' => $this->db->fetchAllAssociative(
-                <<<'SQL'
-                SELECT l.*, d.number, d.state AS document_state, p.name
-                FROM bank_file_line l
-                JOIN document d ON d.id = l.document_id
-                JOIN party p ON p.id = d.party_id
-                WHERE l.bank_file_id = ?
-                ORDER BY l.id
-                SQL
-                ,
-                [$id],
-            ),
+            'bank' => $this->banks->find($desk->id(), $file->bankAccountId),
+            'run' => null === $file->proposalId ? null : $proposals->number($desk->id(), $file->proposalId),
+            'lines' => $this->query->lines($id),
             'history' => $history->of($desk->id(), 'bank_file', $id),
         ]);
     }

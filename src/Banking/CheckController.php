@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Banking;
 
-use Doctrine\DBAL\Connection;
 use Nelbix\App\Payables\ProposalQuery;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
@@ -22,7 +21,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class CheckController extends Screen
 {
-    public function __construct(private readonly Connection $db, private readonly ProposalQuery $query)
+    public function __construct(private readonly RegisterQuery $register, private readonly ProposalQuery $query)
     {
     }
 
@@ -30,29 +29,9 @@ final class CheckController extends Screen
     #[Needs(Permission::PayVendors)]
     public function checks(Desk $desk, int $id, Paper $paper): Response
     {
-        $number = $this->db->fetchOne('SELECT number FROM proposal WHERE id = ? AND company_id = ?', [
-            $id,
-            $desk->id(),
-        ]);
+        $number = $this->query->number($desk->id(), $id);
         $checks = [];
-        foreach (
-            $this->db->fetchAllAssociative(
-                <<<SQL
-                SELECT k.*, COALESCE(NULLIF(a.name, ''), p.name) AS name, COALESCE(a.street, p.street) AS street,
-                    COALESCE(a.city, p.city) AS city, COALESCE(a.country, p.country) AS country, b.name AS bank, b.currency,
-                    c.offset_x, c.offset_y
-                FROM bank_check k
-                JOIN party p ON p.id = k.party_id
-                LEFT JOIN party_address a ON a.party_id = p.id AND a.kind = 'remit'
-                JOIN check_book c ON c.id = k.check_book_id
-                JOIN bank_account b ON b.id = c.bank_account_id
-                WHERE k.proposal_id = ? AND b.company_id = ? AND k.state IN ('reserved', 'printed', 'issued')
-                ORDER BY k.number
-                SQL
-                ,
-                [$id, $desk->id()],
-            ) as $k
-        ) {
+        foreach ($this->register->toPrint($desk->id(), $id) as $k) {
             $checks[(int) $k['payment']] = [
                 ...$k,
                 'words' => AmountInWords::of(Money::of((int) $k['amount'], (string) $k['currency'])),
@@ -63,7 +42,7 @@ final class CheckController extends Screen
         if (array_filter($checks, static fn (array $k): bool => 'reserved' === $k['state'])) {
             $checks = array_filter($checks, static fn (array $k): bool => 'reserved' === $k['state']);
         }
-        if (false === $number || [] === $checks) {
+        if (null === $number || [] === $checks) {
             throw $this->createNotFoundException('No checks are printed for this run yet.');
         }
         foreach ($this->query->lines($id, true) as $l) {

@@ -109,4 +109,43 @@ final readonly class RegisterQuery
             [$book],
         );
     }
+
+    /** @return list<array<string, mixed>> the checks of a run as they are printed, with the payee's address and the stock's alignment */
+    public function toPrint(int $companyId, int $proposalId): array
+    {
+        return $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT k.*, COALESCE(NULLIF(a.name, ''), p.name) AS name, COALESCE(a.street, p.street) AS street,
+                COALESCE(a.city, p.city) AS city, COALESCE(a.country, p.country) AS country, b.name AS bank, b.currency,
+                c.offset_x, c.offset_y
+            FROM bank_check k
+            JOIN party p ON p.id = k.party_id
+            LEFT JOIN party_address a ON a.party_id = p.id AND a.kind = 'remit'
+            JOIN check_book c ON c.id = k.check_book_id
+            JOIN bank_account b ON b.id = c.bank_account_id
+            WHERE k.proposal_id = ? AND b.company_id = ? AND k.state IN ('reserved', 'printed', 'issued')
+            ORDER BY k.number
+            SQL
+            ,
+            [$proposalId, $companyId],
+        );
+    }
+
+    /** @return list<array<string, mixed>> the check books of a company and how many of their checks are where */
+    public function books(int $companyId): array
+    {
+        return $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT c.id, c.name, c.first_number, c.next_number, b.name AS bank, SUM(k.state = 'issued') AS issued,
+                SUM(k.state = 'spoiled') AS spoiled, SUM(k.state = 'voided') AS voided
+            FROM check_book c
+            JOIN bank_account b ON b.id = c.bank_account_id
+            LEFT JOIN bank_check k ON k.check_book_id = c.id
+            WHERE b.company_id = ?
+            GROUP BY c.id, c.name, c.first_number, c.next_number, b.name
+            SQL
+            ,
+            [$companyId],
+        );
+    }
 }

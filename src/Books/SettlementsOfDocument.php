@@ -7,6 +7,7 @@ namespace Nelbix\App\Books;
 use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
 use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
 
 /** The settlements that a document's items took part in, with what was set off against what, for its page. */
 final readonly class SettlementsOfDocument
@@ -96,5 +97,15 @@ final readonly class SettlementsOfDocument
         }
 
         return $found;
+    }
+
+    public function exists(int $companyId, Side $side, int $settlementId): bool
+    {
+        return false !==
+            $this->db->fetchOne('SELECT 1 FROM settlement WHERE id = ? AND company_id = ? AND side = ?', [
+                $settlementId,
+                $companyId,
+                $side->value,
+            ]);
     }
 }

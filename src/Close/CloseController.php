@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Close;
 
-use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\ItemFilter;
 use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Platform\BooksDay;
@@ -26,7 +25,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class CloseController extends Screen
 {
-    public function __construct(private readonly BooksDay $booksDay, private readonly Connection $db)
+    public function __construct(private readonly BooksDay $booksDay)
     {
     }
 
@@ -189,38 +188,19 @@ final class CloseController extends Screen
 
     #[Route('/close/account/{id<\d+>}', name: 'account', methods: ['GET'])]
     #[Needs(Permission::SeeLedger)]
-    public function account(Desk $desk, int $id, Request $request): Response
+    public function account(Desk $desk, int $id, Request $request, AccountQuery $accounts): Response
     {
-        $account = $this->db->fetchAssociative('SELECT id, number, name FROM account WHERE id = ? AND company_id = ?', [
-            $id,
-            $desk->id(),
-        ]);
-        if (false === $account) {
+        $account =
+            $accounts->find($desk->id(), $id) ??
             throw $this->createNotFoundException('There is no such account in this company.');
-        }
         [$asOf, $error] = $this->asOf($desk, $request);
 
         return $this->render('close/account.html.twig', [
             'account' => $account,
             'as_of' => $asOf,
             'error' => $error,
-            'balance' => (int) $this->db->fetchOne(
-                'SELECT COALESCE(SUM(base), 0) FROM journal_line WHERE account_id = ? AND posting_date <= ?',
-                [$id, $asOf->iso()],
-            ),
-            'rows' => $this->db->fetchAllAssociative(
-                <<<'SQL'
-                SELECT l.posting_date, e.number, e.text, l.base, l.text AS line_text, p.name
-                FROM journal_line l
-                JOIN journal_entry e ON e.id = l.entry_id
-                LEFT JOIN party p ON p.id = l.party_id
-                WHERE l.account_id = ? AND l.posting_date <= ?
-                ORDER BY l.posting_date DESC, l.id DESC
-                LIMIT 300
-                SQL
-                ,
-                [$id, $asOf->iso()],
-            ),
+            'balance' => $accounts->balance($id, $asOf),
+            'rows' => $accounts->lines($id, $asOf),
         ]);
     }
 

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Goods;
 
-use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\JournalQuery;
 use Nelbix\App\Ledger\Chart;
@@ -32,7 +31,6 @@ use Symfony\Component\Routing\Attribute\Route;
 final class DeliveryController extends Screen
 {
     public function __construct(
-        private readonly Connection $db,
         private readonly DeliveryReader $reader,
         private readonly RecordDelivery $recordDelivery,
         private readonly Chart $chart,
@@ -100,7 +98,7 @@ final class DeliveryController extends Screen
 
     #[Route('/new', name: 'delivery_record', methods: ['POST'])]
     #[Needs(Permission::RecordDeliveries)]
-    public function record(Desk $desk, Request $request): Response
+    public function record(Desk $desk, Request $request, DeliveryQuery $query): Response
     {
         $raw = $request->request->all();
         try {
@@ -112,12 +110,12 @@ final class DeliveryController extends Screen
         } catch (Refused $e) {
             return $this->form($desk, $raw, $e->problems);
         }
-        $row = $this->db->fetchAssociative('SELECT number, amount_base FROM delivery WHERE id = ?', [$id]) ?: [];
+        $recorded = $query->recorded($id);
         $this->say(
             \sprintf(
                 'Recorded %s. Received-not-invoiced rose by %s %s, until the vendor’s invoice comes.',
-                $row['number'] ?? '',
-                Typography::amount((int) ($row['amount_base'] ?? 0), $desk->company->baseCurrency),
+                $recorded['number'],
+                Typography::amount($recorded['base'], $desk->company->baseCurrency),
                 $desk->company->baseCurrency,
             ),
         );
@@ -131,6 +129,7 @@ final class DeliveryController extends Screen
         Desk $desk,
         int $id,
         EntityManagerInterface $entities,
+        DeliveryQuery $query,
         JournalQuery $journal,
         HistoryQuery $history,
     ): Response {
@@ -138,24 +137,8 @@ final class DeliveryController extends Screen
 
         return $this->render('goods/delivery.html.twig', [
             'delivery' => $delivery,
-            'party' => $this->db->fetchAssociative(
-                'SELECT p.id, p.code, p.name FROM delivery g JOIN party p ON p.id = g.party_id WHERE g.id = ?',
-                [$id],
-            ),
-            'lines' => $this->db->fetchAllAssociative(
-                <<<'SQL'
-                SELECT l.*, a.number AS account, a.name AS account_name, CONCAT_WS(' ', c.code, d.code, p.code) AS analysis
-                FROM delivery_line l
-                JOIN account a ON a.id = l.account_id
-                LEFT JOIN analysis_code c ON c.id = l.cost_center_id
-                LEFT JOIN analysis_code d ON d.id = l.department_id
-                LEFT JOIN analysis_code p ON p.id = l.project_id
-                WHERE l.delivery_id = ?
-                ORDER BY l.position
-                SQL
-                ,
-                [$id],
-            ),
+            'party' => $query->party($id),
+            'lines' => $query->lines($id),
             'entries' => $journal->ofSource($desk->id(), Source::delivery($id)),
             'history' => $history->of($desk->id(), 'delivery', $id),
         ]);

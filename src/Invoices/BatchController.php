@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Invoices;
 
-use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\Desk;
@@ -35,29 +34,17 @@ final class BatchController extends Screen
         'due_date',
     ];
 
-    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db)
-    {
+    public function __construct(
+        private readonly EntityManagerInterface $entities,
+        private readonly BatchQuery $batches,
+    ) {
     }
 
     #[Route('', name: 'batches', methods: ['GET'])]
     #[Needs('see')]
     public function list(Desk $desk, Side $side, Request $request): Response
     {
-        $rows = $this->db->fetchAllAssociative(
-            <<<'SQL'
-            SELECT b.id, b.name, b.posting_date, b.control_count, b.control_total, b.posted_at, u.name AS by_name, COUNT(d.id) AS n,
-                COALESCE(SUM(d.total), 0) AS total
-            FROM batch b
-            JOIN app_user u ON u.id = b.created_by_id
-            LEFT JOIN document d ON d.batch_id = b.id AND d.reverses_id IS NULL
-            WHERE b.company_id = ? AND b.side = ?
-            GROUP BY b.id, b.name, b.posting_date, b.control_count, b.control_total, b.posted_at, u.name
-            ORDER BY b.posted_at IS NOT NULL, b.id DESC
-            LIMIT 200
-            SQL
-            ,
-            [$desk->id(), $side->value],
-        );
+        $rows = $this->batches->list($desk->id(), $side, self::wantsFile($request) ? null : BatchQuery::LISTED);
         if (self::wantsFile($request)) {
             $d = static fn (mixed $minor): string => null === $minor
                 ? ''
@@ -188,20 +175,7 @@ final class BatchController extends Screen
             }
         }
         $rows = [];
-        foreach (
-            $this->db->fetchAllAssociative(
-                <<<'SQL'
-                SELECT d.id, d.state, d.number, d.their_number, d.kind, d.version, d.draft_input, d.document_date, d.due_date,
-                    d.total, d.currency, p.code, p.name
-                FROM document d
-                LEFT JOIN party p ON p.id = d.party_id
-                WHERE d.company_id = ? AND d.batch_id = ? AND d.reverses_id IS NULL
-                ORDER BY d.id
-                SQL
-                ,
-                [$desk->id(), $id],
-            ) as $r
-        ) {
+        foreach ($this->batches->documents($desk->id(), $id) as $r) {
             $input = json_decode((string) $r['draft_input'], true);
             $rows[] = [
                 ...$r,
@@ -229,18 +203,13 @@ final class BatchController extends Screen
     /** @return array<string, mixed> */
     private function sums(Desk $desk, Side $side, int $id): array
     {
-        $sum =
-            $this->db->fetchAssociative(
-                'SELECT COUNT(*) AS n, COALESCE(SUM(total), 0) AS total FROM document WHERE batch_id = ? AND reverses_id IS NULL',
-                [$id],
-            ) ?:
-            [];
+        $sum = $this->batches->sum($id);
         $batch = $this->batch($desk, $side, $id);
 
         return [
             'batch' => $batch,
-            'count' => (int) ($sum['n'] ?? 0),
-            'entered' => (int) ($sum['total'] ?? 0),
+            'count' => $sum['count'],
+            'entered' => $sum['total'],
             'control_total' => null === $batch->controlTotal
                     ? ''
                     : Money::of($batch->controlTotal, $desk->company->baseCurrency)->decimal(),

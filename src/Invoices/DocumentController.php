@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Invoices;
 
-use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\ChangePosted;
 use Nelbix\App\Books\Document;
@@ -53,7 +52,6 @@ final class DocumentController extends Screen
 
     public function __construct(
         private readonly EntityManagerInterface $entities,
-        private readonly Connection $db,
         private readonly BooksDay $booksDay,
         private readonly Colleagues $colleagues,
     ) {
@@ -137,6 +135,7 @@ final class DocumentController extends Screen
         Desk $desk,
         Side $side,
         int $id,
+        DocumentQuery $query,
         JournalQuery $journal,
         HistoryQuery $history,
         SettlementsOfDocument $settled,
@@ -151,96 +150,24 @@ final class DocumentController extends Screen
                 'id' => $id,
             ]);
         }
-        $items = $this->db->fetchAllAssociative(
-            <<<'SQL'
-            SELECT i.*, a.number AS account, i.reserved_as AS reserved_by, i.reserved_by_id AS reserved_id
-            FROM open_item i
-            JOIN account a ON a.id = i.account_id
-            WHERE i.document_id = ?
-            ORDER BY i.part
-            SQL
-            ,
-            [$id],
-        );
 
         return $this->render('invoices/document.html.twig', [
             'side' => $side,
             'document' => $document,
-            'party' => $this->db->fetchAssociative('SELECT id, code, name FROM party WHERE id = ?', [
-                $document->partyId,
-            ]),
-            'items' => $items,
-            'lines' => $this->db->fetchAllAssociative(
-                <<<'SQL'
-                SELECT l.*, a.number, a.name, t.code AS tax_code, CONCAT_WS(' ', c.code, d.code, p.code) AS analysis
-                FROM document_line l
-                JOIN account a ON a.id = l.account_id
-                LEFT JOIN tax_code t ON t.id = l.tax_code_id
-                LEFT JOIN analysis_code c ON c.id = l.cost_center_id
-                LEFT JOIN analysis_code d ON d.id = l.department_id
-                LEFT JOIN analysis_code p ON p.id = l.project_id
-                WHERE l.document_id = ?
-                ORDER BY l.position
-                SQL
-                ,
-                [$id],
-            ),
-            'discounts' => $this->db->fetchAllAssociative(
-                <<<'SQL'
-                SELECT x.through, x.percent, x.amount
-                FROM item_discount x
-                JOIN open_item i ON i.id = x.item_id
-                WHERE i.document_id = ?
-                ORDER BY x.through
-                SQL
-                ,
-                [$id],
-            ),
+            'party' => $query->party($document),
+            'items' => $query->items($id),
+            'lines' => $query->lines($id),
+            'discounts' => $query->discounts($id),
             'settlements' => $settled->of($id),
             'entries' => $journal->ofDocument($desk->id(), $id),
             'history' => $history->of($desk->id(), 'document', $id),
-            'check' => $this->db->fetchAssociative(
-                'SELECT k.number, k.state FROM bank_check k WHERE k.document_id = ?',
-                [$id],
-            ),
+            'check' => $query->check($id),
             'papers' => $files->of($desk->id(), 'paper', $id),
-            'notes' => $this->db->fetchAllAssociative(
-                <<<'SQL'
-                SELECT n.id, n.text, n.due_on, n.done_at, n.created_at, n.for_user_id, n.created_by_id, u.name, w.name AS for_name,
-                    x.name AS done_by
-                FROM note n
-                JOIN app_user u ON u.id = n.created_by_id
-                LEFT JOIN app_user w ON w.id = n.for_user_id
-                LEFT JOIN app_user x ON x.id = n.done_by_id
-                WHERE n.document_id = ?
-                ORDER BY n.id
-                SQL
-                ,
-                [$id],
-            ),
+            'notes' => $query->notes($id),
             'colleagues' => $this->colleagues->of($desk->id()),
-            'related' => $this->db->fetchAllAssociative(
-                <<<'SQL'
-                SELECT id, number, CASE WHEN id = ? THEN 'puts right' WHEN replaces_id = ? THEN 'put right as' WHEN id = ?
-                    THEN 'against' ELSE 'credited by' END AS word
-                FROM document
-                WHERE id IN (?, ?) OR replaces_id = ? OR against_id = ?
-                SQL
-                ,
-                [
-                    $document->replacesId ?? 0,
-                    $id,
-                    $document->againstId ?? 0,
-                    $document->replacesId ?? 0,
-                    $document->againstId ?? 0,
-                    $id,
-                    $id,
-                ],
-            ),
+            'related' => $query->related($document),
             'trail' => $trail->of($desk->id(), $side, $id, $desk->today),
-            'other' => $this->db->fetchAssociative('SELECT id, number FROM document WHERE id = ?', [
-                $document->reversesId ?? ($document->reversedById ?? 0),
-            ]),
+            'other' => $query->other($document),
         ]);
     }
 

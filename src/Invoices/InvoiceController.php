@@ -67,6 +67,9 @@ final class InvoiceController extends Screen
         private readonly WhatItDid $did,
         private readonly LedgerWriter $ledger,
         private readonly BankAccounts $banks,
+        private readonly InvoiceFormQuery $query,
+        private readonly DocumentQuery $documents,
+        private readonly BatchQuery $batches,
     ) {
     }
 
@@ -89,19 +92,14 @@ final class InvoiceController extends Screen
             $form['document_date'] = $desk->today->long();
         }
 
-        $batch =
+        $posting =
             '' === ($form['batch'] ?? '')
-                ? false
-                : $this->entities
-                    ->getConnection()
-                    ->fetchOne(
-                        'SELECT posting_date FROM batch WHERE id = ? AND company_id = ? AND side = ? AND posted_at IS NULL',
-                        [(int) $form['batch'], $desk->id(), $side->value],
-                    );
+                ? null
+                : $this->batches->postingDate($desk->id(), $side, (int) $form['batch']);
         $form =
-            false === $batch
+            null === $posting
                 ? array_diff_key($form, ['batch' => 1])
-                : [...$form, 'posting_date' => Day::of((string) $batch)->long()];
+                : [...$form, 'posting_date' => Day::of($posting)->long()];
         $like = self::int($request->query, 'like');
         if ($like > 0) {
             $form = [...$form, ...$this->documentForm->of($this->posted($desk, $side, $like), false)];
@@ -282,25 +280,13 @@ final class InvoiceController extends Screen
     private function said(Desk $desk, Side $side, int $id): string
     {
         $document = $this->entities->find(Document::class, $id) ?? throw new \LogicException();
-        $discount = $this->entities->getConnection()->fetchAssociative(
-            <<<'SQL'
-            SELECT x.through, SUM(x.amount) AS amount
-            FROM item_discount x
-            JOIN open_item i ON i.id = x.item_id
-            WHERE i.document_id = ?
-            GROUP BY x.through
-            ORDER BY x.through
-            LIMIT 1
-            SQL
-            ,
-            [$id],
-        );
+        $discount = $this->query->firstDiscount($id);
 
         $did =
             null === $document->replacesId
                 ? $this->did->words($desk->actor, [$id])
-                : $this->did->words($desk->actor, [$id, ...$this->reversalOf($document->replacesId)]);
-        $came = $this->cameWith($id);
+                : $this->did->words($desk->actor, [$id, ...$this->query->reversalsOf($document->replacesId)]);
+        $came = $this->query->cameWith($id);
 
         return implode(
             ' ',
@@ -310,7 +296,7 @@ final class InvoiceController extends Screen
                     $document->number,
                     null === $document->replacesId
                         ? ''
-                        : ', which puts '.$this->numberOf($document->replacesId).' right',
+                        : ', which puts '.$this->documents->number($document->replacesId).' right',
                 ),
                 '' === $did && null !== $document->replacesId ? 'What is owed stays the same.' : $did,
                 null === $document->dueDate
@@ -326,46 +312,12 @@ final class InvoiceController extends Screen
                                 Typography::day((string) $discount['through']),
                             ),
                     ),
-                [] === $came
+                null === $came
                     ? ''
                     : \sprintf('With it came %s: %s', $came['number'], $this->did->words($desk->actor, [$came['id']])),
                 Approval::Awaiting === $document->approval ? 'It awaits approval before it can be paid.' : '',
             ]),
         );
-    }
-
-    /** @return array{}|array{id: int, number: string} the receipt that was posted with an invoice */
-    private function cameWith(int $id): array
-    {
-        $receipt = $this->entities->getConnection()->fetchAssociative(
-            <<<'SQL'
-            SELECT r.id, r.number
-            FROM open_item i
-            JOIN settlement_line l ON l.item_id = i.id
-            JOIN settlement s ON s.id = l.settlement_id AND s.undone_on IS NULL
-            JOIN document r ON r.id = s.document_id AND r.kind = 'receipt'
-            WHERE i.document_id = ?
-            LIMIT 1
-            SQL
-            ,
-            [$id],
-        );
-
-        return false === $receipt ? [] : ['id' => (int) $receipt['id'], 'number' => (string) $receipt['number']];
-    }
-
-    /** @return list<int> */
-    private function reversalOf(int $id): array
-    {
-        return array_map(
-            'intval',
-            $this->entities->getConnection()->fetchFirstColumn('SELECT id FROM document WHERE reverses_id = ?', [$id]),
-        );
-    }
-
-    private function numberOf(int $id): string
-    {
-        return (string) $this->entities->getConnection()->fetchOne('SELECT number FROM document WHERE id = ?', [$id]);
     }
 
     /**
@@ -505,15 +457,10 @@ final class InvoiceController extends Screen
     {
         $entry =
             null === $plan || !\is_string($raw['_put_right'] ?? null)
-                ? false
-                : $this->entities
-                    ->getConnection()
-                    ->fetchOne(
-                        "SELECT id FROM journal_entry WHERE source_kind = 'document' AND source_id = ? AND reverses_id IS NULL",
-                        [(int) $raw['_put_right']],
-                    );
+                ? null
+                : $this->query->entryOf((int) $raw['_put_right']);
 
-        return null === $plan || false === $entry ? null : $plan->entry->less($this->ledger->draftOf((int) $entry));
+        return null === $plan || null === $entry ? null : $plan->entry->less($this->ledger->draftOf($entry));
     }
 
     /** How far the customer would be over their credit limit with this, in base; null when they are within it. */
@@ -522,15 +469,7 @@ final class InvoiceController extends Screen
         if (Side::Receivables !== $side || null === $party?->creditLimit || null === $plan || $plan->base <= 0) {
             return null;
         }
-        $over =
-            (int) $this->entities
-                ->getConnection()
-                ->fetchOne(
-                    'SELECT COALESCE(SUM(open_base), 0) FROM open_item WHERE company_id = ? AND side = ? AND party_id = ? AND open <> 0',
-                    [$desk->id(), $side->value, $party->id],
-                ) +
-            $plan->base -
-            $party->creditLimit;
+        $over = $this->query->openOf($desk->id(), $side, $party->id()) + $plan->base - $party->creditLimit;
 
         return $over > 0 ? $over : null;
     }
@@ -544,21 +483,8 @@ final class InvoiceController extends Screen
         ) {
             return [];
         }
-        $row = $this->entities->getConnection()->fetchAssociative(
-            <<<'SQL'
-            SELECT t.code AS tax_code, c.code AS cost_center, d.code AS department, j.code AS project
-            FROM party p
-            LEFT JOIN tax_code t ON t.id = p.default_tax_code_id AND t.retired = 0
-            LEFT JOIN analysis_code c ON c.id = p.cost_center_id AND c.retired = 0
-            LEFT JOIN analysis_code d ON d.id = p.department_id AND d.retired = 0
-            LEFT JOIN analysis_code j ON j.id = p.project_id AND j.retired = 0
-            WHERE p.id = ?
-            SQL
-            ,
-            [$party->id],
-        );
 
-        return array_map(static fn (mixed $v): string => (string) $v, array_filter($row ?: []));
+        return $this->query->defaults($party->id());
     }
 
     /**
@@ -574,21 +500,7 @@ final class InvoiceController extends Screen
             return null;
         }
 
-        return $this->entities->getConnection()->fetchAssociative(
-            <<<SQL
-            SELECT d.id, d.number, d.document_date, d.total, d.currency,
-                GROUP_CONCAT(DISTINCT a.number ORDER BY a.number SEPARATOR ', ') AS accounts
-            FROM document d
-            JOIN document_line l ON l.document_id = d.id
-            JOIN account a ON a.id = l.account_id
-            WHERE d.id = (SELECT MAX(m.id) FROM document m WHERE m.company_id = ? AND m.party_id = ? AND m.side = ?
-                AND m.kind = ? AND m.state = 'posted')
-            GROUP BY d.id, d.number, d.document_date, d.total, d.currency
-            SQL
-            ,
-            [$desk->id(), $input->partyId, $side->value, $input->kind->value],
-        ) ?:
-            null;
+        return $this->query->last($desk->id(), $side, $input->partyId, $input->kind);
     }
 
     /**

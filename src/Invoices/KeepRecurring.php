@@ -152,4 +152,12 @@ final readonly class KeepRecurring
     {
         return (new Fields($raw))->text(...);
     }
+
+    /** @return list<Recurring> those that go on first, by their next day */
+    public function of(int $companyId, Side $side): array
+    {
+        return $this->entities
+            ->getRepository(Recurring::class)
+            ->findBy(['companyId' => $companyId, 'side' => $side], ['stopped' => 'ASC', 'nextOn' => 'ASC']);
+    }
 }

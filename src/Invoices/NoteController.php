@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Invoices;
 
-use Doctrine\DBAL\Connection;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
@@ -19,7 +18,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class NoteController extends Screen
 {
-    public function __construct(private readonly WriteNote $writeNote, private readonly Connection $db)
+    public function __construct(private readonly WriteNote $writeNote)
     {
     }
 
@@ -68,32 +67,10 @@ final class NoteController extends Screen
 
     #[Route('/tasks', name: 'tasks', methods: ['GET'])]
     #[Needs(Permission::Enter)]
-    public function tasks(Desk $desk, Request $request): Response
+    public function tasks(Desk $desk, Request $request, TasksQuery $tasks): Response
     {
-        $sides = array_map(
-            static fn (Side $s): string => $s->value,
-            array_values(array_filter(Side::cases(), $desk->sees(...))),
-        );
-        $rows =
-            [] === $sides
-                ? []
-                : $this->db->fetchAllAssociative(
-                    <<<SQL
-                    SELECT n.id, n.text, n.due_on, n.for_user_id, d.id AS document_id, d.side, d.number, d.their_number, d.total,
-                        d.currency, p.name AS party, u.name AS by_name, w.name AS for_name
-                    FROM note n
-                    JOIN document d ON d.id = n.document_id
-                    LEFT JOIN party p ON p.id = d.party_id
-                    JOIN app_user u ON u.id = n.created_by_id
-                    JOIN app_user w ON w.id = n.for_user_id
-                    WHERE n.company_id = ? AND n.done_at IS NULL AND (n.for_user_id = ? OR n.created_by_id = ?) AND d.side IN ('
-                    SQL
-                    .
-                        implode("','", $sides).
-                        "') ORDER BY n.due_on IS NULL, n.due_on, n.id",
-                    [$desk->id(), $desk->actor->userId, $desk->actor->userId],
-                );
-
+        $sides = array_values(array_filter(Side::cases(), $desk->sees(...)));
+        $rows = $tasks->of($desk->id(), $sides, $desk->actor->userId);
         if (self::wantsFile($request)) {
             return $this->exported(
                 $request,

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Invoices;
 
-use Doctrine\DBAL\Connection;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\Needs;
@@ -28,7 +27,7 @@ final class PaperController extends Screen
     public function __construct(
         private readonly FileStore $files,
         private readonly PageImages $pages,
-        private readonly Connection $db,
+        private readonly DocumentQuery $documents,
     ) {
     }
 
@@ -53,15 +52,7 @@ final class PaperController extends Screen
             $pages = $this->pages->count($desk->id(), $id);
             $this->files->setPages($desk->id(), $id, $pages);
             $document = self::int($request->request, 'document');
-            if (
-                $document > 0
-                && false !==
-                    $this->db->fetchOne('SELECT 1 FROM document WHERE id = ? AND company_id = ? AND side = ?', [
-                        $document,
-                        $desk->id(),
-                        $side->value,
-                    ])
-            ) {
+            if ($document > 0 && $this->documents->exists($desk->id(), $side, $document)) {
                 $this->files->give($desk->actor, 'paper', $id, $document);
             }
         } catch (Refused $e) {
@@ -122,12 +113,7 @@ final class PaperController extends Screen
             null !== $file
             && (null === $file['subject_id']
                 ? $file['created_by'] === $desk->actor->userId
-                : false !==
-                    $this->db->fetchOne('SELECT 1 FROM document WHERE id = ? AND company_id = ? AND side = ?', [
-                        $file['subject_id'],
-                        $desk->id(),
-                        $side->value,
-                    ]));
+                : $this->documents->exists($desk->id(), $side, (int) $file['subject_id']));
 
         return $allowed ? $file : throw $this->createNotFoundException('There is no such paper in this company.');
     }

@@ -31,11 +31,7 @@ final class RecurringController extends Screen
     public function list(Desk $desk, Side $side, Request $request): Response
     {
         $rows = [];
-        foreach (
-            $this->entities
-                ->getRepository(Recurring::class)
-                ->findBy(['companyId' => $desk->id(), 'side' => $side], ['stopped' => 'ASC', 'nextOn' => 'ASC']) as $r
-        ) {
+        foreach ($this->keepRecurring->of($desk->id(), $side) as $r) {
             $rows[] = ['record' => $r, 'next' => $r->stopped ? [] : $r->schedule()->next($r->made, 4)];
         }
 

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Money;
 
-use Doctrine\DBAL\Connection;
 use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Books\SettleItems;
 use Nelbix\App\Books\SettlementBook;
 use Nelbix\App\Books\WhatItDid;
+use Nelbix\App\Invoices\DocumentQuery;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Platform\Desk;
@@ -46,7 +46,7 @@ final class BoardController extends Screen
         private readonly SettleItems $settleItems,
         private readonly SettlementBook $book,
         private readonly Chart $chart,
-        private readonly Connection $db,
+        private readonly DocumentQuery $documents,
         private readonly BankAccounts $banks,
         private readonly PeriodGate $periods,
         private readonly WhatItDid $did,
@@ -119,7 +119,7 @@ final class BoardController extends Screen
                     : $problems,
             );
         }
-        $number = (string) $this->db->fetchOne('SELECT number FROM document WHERE id = ?', [$id]);
+        $number = $this->documents->number($id);
         $left = $board->left();
         $this->say(
             implode(

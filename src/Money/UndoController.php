@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Money;
 
-use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\Document;
 use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Books\SettlementsOfDocument;
 use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Platform\Desk;
@@ -26,7 +26,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
 final class UndoController extends Screen
 {
-    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $db)
+    public function __construct(private readonly EntityManagerInterface $entities)
     {
     }
 
@@ -148,15 +148,10 @@ final class UndoController extends Screen
         Side $side,
         int $settlement,
         Request $request,
+        SettlementsOfDocument $settlements,
         UndoSettlement $undo,
     ): Response {
-        if (
-            $side->value !==
-            $this->db->fetchOne('SELECT side FROM settlement WHERE id = ? AND company_id = ?', [
-                $settlement,
-                $desk->id(),
-            ])
-        ) {
+        if (!$settlements->exists($desk->id(), $side, $settlement)) {
             throw $this->createNotFoundException('There is no such settlement in this company.');
         }
 

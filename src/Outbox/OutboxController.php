@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Outbox;
 
-use Doctrine\DBAL\Connection;
 use Nelbix\App\Invoices\InvoicePrint;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
@@ -20,7 +19,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
 final class OutboxController extends Screen
 {
-    public function __construct(private readonly Connection $db)
+    public function __construct(private readonly OutboxQuery $outbox)
     {
     }
 
@@ -28,19 +27,7 @@ final class OutboxController extends Screen
     #[Needs('see')]
     public function list(Desk $desk, Side $side, Request $request): Response
     {
-        $rows = $this->db->fetchAllAssociative(
-            <<<'SQL'
-            SELECT o.id, o.recipient, o.subject, o.created_at, LENGTH(o.message) AS size, o.document_id, d.number, u.name
-            FROM outbox o
-            JOIN app_user u ON u.id = o.created_by_id
-            LEFT JOIN document d ON d.id = o.document_id
-            WHERE o.company_id = ? AND COALESCE(d.side, 'receivables') = ?
-            ORDER BY o.id DESC
-            LIMIT 300
-            SQL
-            ,
-            [$desk->id(), $side->value],
-        );
+        $rows = $this->outbox->list($desk->id(), $side, self::wantsFile($request) ? null : OutboxQuery::LISTED);
         if (self::wantsFile($request)) {
             return $this->exported(
                 $request,
@@ -67,21 +54,11 @@ final class OutboxController extends Screen
     #[Needs('see')]
     public function message(Desk $desk, Side $side, int $id): Response
     {
-        $message = $this->db->fetchOne(
-            <<<SQL
-            SELECT o.message
-            FROM outbox o
-            LEFT JOIN document d ON d.id = o.document_id
-            WHERE o.id = ? AND o.company_id = ? AND COALESCE(d.side, 'receivables') = ?
-            SQL
-            ,
-            [$id, $desk->id(), $side->value],
-        );
-        if (false === $message) {
+        $message =
+            $this->outbox->message($desk->id(), $side, $id) ??
             throw $this->createNotFoundException('There is no such message in this company.');
-        }
 
-        return new Response((string) $message, 200, [
+        return new Response($message, 200, [
             'Content-Type' => 'message/rfc822',
             'Content-Disposition' => 'attachment; filename="'.$id.'.eml"',
         ]);

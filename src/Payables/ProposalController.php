@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Payables;
 
-use Doctrine\DBAL\Connection;
 use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Parties\PartyProfile;
@@ -31,7 +30,6 @@ final class ProposalController extends Screen
     private const SHOWN = 200;
 
     public function __construct(
-        private readonly Connection $db,
         private readonly CriteriaReader $reader,
         private readonly MakeProposal $makeProposal,
         private readonly PayHabits $habits,
@@ -42,26 +40,9 @@ final class ProposalController extends Screen
 
     #[Route('/proposals', name: 'proposals', methods: ['GET'])]
     #[Needs(Permission::SeePayables)]
-    public function list(Desk $desk, Request $request): Response
+    public function list(Desk $desk, Request $request, ProposalQuery $query): Response
     {
-        $rows = $this->db->fetchAllAssociative(
-            <<<'SQL'
-            SELECT p.id, p.number, p.state, p.pay_date, p.method, u.name AS made_by, d.name AS decided_by, b.name AS bank,
-                b.currency, COUNT(DISTINCT l.payment) AS payments, COALESCE(SUM(l.pay), 0) AS pay,
-                COALESCE(SUM(l.discount), 0) AS discount
-            FROM proposal p
-            JOIN app_user u ON u.id = p.created_by_id
-            LEFT JOIN app_user d ON d.id = p.decided_by_id
-            JOIN bank_account b ON b.id = p.bank_account_id
-            LEFT JOIN proposal_line l ON l.proposal_id = p.id AND l.is_in = 1 AND l.dropped = 0
-            WHERE p.company_id = ?
-            GROUP BY p.id, p.number, p.state, p.pay_date, p.method, u.name, d.name, b.name, b.currency
-            ORDER BY p.id DESC
-            LIMIT 200
-            SQL
-            ,
-            [$desk->id()],
-        );
+        $rows = $query->list($desk->id(), self::wantsFile($request) ? null : ProposalQuery::LISTED);
         if (self::wantsFile($request)) {
             $d = static fn (array $r, string $key): string => Money::of(
                 (int) $r[$key],

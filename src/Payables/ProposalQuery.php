@@ -39,6 +39,32 @@ final readonly class ProposalQuery
     {
     }
 
+    /** So many proposals stand in their list; a file has them all. */
+    public const LISTED = 200;
+
+    /** @return list<array<string, mixed>> the newest first */
+    public function list(int $companyId, ?int $most = self::LISTED): array
+    {
+        return $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT p.id, p.number, p.state, p.pay_date, p.method, u.name AS made_by, d.name AS decided_by, b.name AS bank,
+                b.currency, COUNT(DISTINCT l.payment) AS payments, COALESCE(SUM(l.pay), 0) AS pay,
+                COALESCE(SUM(l.discount), 0) AS discount
+            FROM proposal p
+            JOIN app_user u ON u.id = p.created_by_id
+            LEFT JOIN app_user d ON d.id = p.decided_by_id
+            JOIN bank_account b ON b.id = p.bank_account_id
+            LEFT JOIN proposal_line l ON l.proposal_id = p.id AND l.is_in = 1 AND l.dropped = 0
+            WHERE p.company_id = ?
+            GROUP BY p.id, p.number, p.state, p.pay_date, p.method, u.name, d.name, b.name, b.currency
+            ORDER BY p.id DESC
+
+            SQL
+            .(null === $most ? '' : 'LIMIT '.$most),
+            [$companyId],
+        );
+    }
+
     /**
      * @param int|null $payment only its lines
      * @param bool|null $in those that are in (dropped ones too), or those that are out; null for both
@@ -256,5 +282,13 @@ final readonly class ProposalQuery
             [$userId, $userId, $proposalId],
         ) ?:
             [];
+    }
+
+    /** Its number; null when it is of another company. */
+    public function number(int $companyId, int $id): ?string
+    {
+        $number = $this->db->fetchOne('SELECT number FROM proposal WHERE id = ? AND company_id = ?', [$id, $companyId]);
+
+        return false === $number ? null : (string) $number;
     }
 }

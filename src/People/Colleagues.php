@@ -45,4 +45,10 @@ final readonly class Colleagues
             [$companyId],
         );
     }
+
+    /** Whether these are the data of the demo. */
+    public function areOfTheDemo(): bool
+    {
+        return (bool) $this->db->fetchOne("SELECT 1 FROM company WHERE code = 'BOAT' AND name = 'Tamarack Boatworks'");
+    }
 }

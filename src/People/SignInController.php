@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\People;
 
-use Doctrine\DBAL\Connection;
 use Nelbix\Demo\Names;
 use Nelbix\Demo\Tamarack;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
@@ -17,7 +16,7 @@ final class SignInController extends AbstractController
 {
     public function __construct(
         #[Autowire('%env(bool:NELBIX_DEMO)%')] private readonly bool $demoMode,
-        private readonly Connection $db,
+        private readonly Colleagues $colleagues,
     ) {
     }
 
@@ -48,7 +47,7 @@ final class SignInController extends AbstractController
                                 ),
                             ),
                         ),
-                'demo' => $this->demoMode && $this->isDemo()
+                'demo' => $this->demoMode && $this->colleagues->areOfTheDemo()
                         ? array_map(
                             static fn (array $u): array => [
                                 'username' => $u[0],
@@ -76,11 +75,5 @@ final class SignInController extends AbstractController
             'title' => 'No company',
             'text' => 'You do not work in any company yet. Ask a controller to give you a role.',
         ]);
-    }
-
-    /** The list of demo users is never shown on data of one's own. */
-    private function isDemo(): bool
-    {
-        return (bool) $this->db->fetchOne("SELECT 1 FROM company WHERE code = 'BOAT' AND name = 'Tamarack Boatworks'");
     }
 }

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Setup;
 
-use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\Lookup;
 use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\Chart;
@@ -23,7 +23,6 @@ use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
-use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -36,7 +35,7 @@ final class PartyController extends Screen
 {
     public function __construct(
         private readonly EntityManagerInterface $entities,
-        private readonly Connection $db,
+        private readonly PartyListQuery $list,
         private readonly Pickers $pickers,
         private readonly PartyDetails $details,
         private readonly PartyProfile $profile,
@@ -101,10 +100,7 @@ final class PartyController extends Screen
         HistoryQuery $history,
     ): Response {
         // a customer who is owed a refund is met on the payables side too; its page is one
-        if (
-            $side->other()->value ===
-            $this->db->fetchOne('SELECT side FROM party WHERE id = ? AND company_id = ?', [$id, $desk->id()])
-        ) {
+        if ($side->other() === $list->sideOf($desk->id(), $id)) {
             return $this->redirectToRoute('party', [
                 'company' => $desk->company->code,
                 'side' => $side->other()->value,
@@ -149,7 +145,7 @@ final class PartyController extends Screen
         return $this->form(
             $desk,
             $side,
-            ['code' => $this->nextCode($desk, $side), 'method' => 'check', 'if_late' => 'can_wait'],
+            ['code' => $this->list->nextCode($desk->id(), $side), 'method' => 'check', 'if_late' => 'can_wait'],
             null,
             [],
         );
@@ -179,7 +175,7 @@ final class PartyController extends Screen
                 'if_late' => $p->ifLate->value,
                 'separate_payments' => $p->separatePayments ? 'yes' : '',
                 'tax_code' => null === $p->defaultTaxCodeId ? '' : $codes->taxCodes($desk->id())[$p->defaultTaxCodeId]->code,
-                ...$this->analysis($p),
+                ...$this->list->analysis($p->id()),
                 'salesperson' => $p->salesperson,
                 'commission_percent' => null === $p->commissionPercent ? '' : rtrim(rtrim($p->commissionPercent, '0'), '.'),
                 'retired' => $p->retired ? 'yes' : '',
@@ -280,28 +276,30 @@ final class PartyController extends Screen
     /** Vendor and customer are one business: said on both, or taken back. */
     #[Route('/party/{id<\d+>}/link', name: 'party_link', methods: ['POST'])]
     #[Needs('enter')]
-    public function link(Desk $desk, Side $side, int $id, Request $request, SaveParty $saveParty): Response
-    {
+    public function link(
+        Desk $desk,
+        Side $side,
+        int $id,
+        Request $request,
+        SaveParty $saveParty,
+        Lookup $lookup,
+    ): Response {
         $party = $this->party($desk, $side, $id);
 
         return $this->act(
-            function () use ($desk, $side, $id, $party, $request, $saveParty): string {
+            static function () use ($desk, $side, $id, $party, $request, $saveParty, $lookup): string {
                 if ('unlink' === $request->request->get('_action')) {
                     $saveParty->unlink($desk->actor, $id);
 
                     return 'The link is taken away on both.';
                 }
-                $other = Side::Payables === $side ? Side::Receivables : Side::Payables;
-                $code = trim((string) $request->request->get('linked', ''));
-                $found =
-                    $this->entities
-                        ->getRepository(Party::class)
-                        ->findOneBy(['companyId' => $desk->id(), 'side' => $other, 'code' => $code]) ??
-                    throw Refused::because(
-                        'linked',
-                        \sprintf('There is no %s “%s”.', $other->partyWord(), mb_strimwidth($code, 0, 30, '…')),
-                        ProblemKind::Unknown,
-                    );
+                $other = $side->other();
+                $found = $lookup->party(
+                    $desk->id(),
+                    $other,
+                    trim((string) $request->request->get('linked', '')),
+                    'linked',
+                );
                 $saveParty->link(
                     $desk->actor,
                     Side::Payables === $side ? $id : $found->id(),
@@ -315,20 +313,6 @@ final class PartyController extends Screen
         );
     }
 
-    /** @return array{cost_center: string, department: string, project: string} */
-    private function analysis(Party $p): array
-    {
-        $code = fn (?int $id): string => null === $id
-            ? ''
-            : (string) $this->db->fetchOne('SELECT code FROM analysis_code WHERE id = ?', [$id]);
-
-        return [
-            'cost_center' => $code($p->costCenterId),
-            'department' => $code($p->departmentId),
-            'project' => $code($p->projectId),
-        ];
-    }
-
     /** The few fields of a new vendor or customer that an invoice or receipt needs, beside its picker; the rest can be added later. */
     #[Route('/party/quick', name: 'party_quick', methods: ['GET', 'POST'])]
     #[Needs('enter')]
@@ -338,7 +322,7 @@ final class PartyController extends Screen
         $form = $request->isMethod('POST')
             ? $request->request->all()
             : [
-                'code' => $this->nextCode($desk, $side),
+                'code' => $this->list->nextCode($desk->id(), $side),
                 'name' => mb_substr(trim((string) $request->query->get('name', '')), 0, 120),
             ];
         if ($request->isMethod('POST')) {
@@ -360,16 +344,6 @@ final class PartyController extends Screen
             ['side' => $side, 'form' => $form, 'problems' => $problems, 'errors' => self::byField($problems)],
             new Response(null, [] === $problems ? 200 : 422),
         );
-    }
-
-    private function nextCode(Desk $desk, Side $side): string
-    {
-        $last = (string) $this->db->fetchOne(
-            'SELECT MAX(code) FROM party WHERE company_id = ? AND side = ? AND code REGEXP ?',
-            [$desk->id(), $side->value, '^[VC]-[0-9]{4}$'],
-        );
-
-        return \sprintf('%s-%04d', Side::Payables === $side ? 'V' : 'C', (int) substr($last, 2) + 1);
     }
 
     /** What a picker offers for what was typed: code, start of any word of the name, tax number or address; recent ones first. */

@@ -131,4 +131,42 @@ final readonly class PartyListQuery
             [$companyId, $partyId],
         );
     }
+
+    /** Which side a party of the company stands on; null when there is none. */
+    public function sideOf(int $companyId, int $partyId): ?Side
+    {
+        $side = $this->db->fetchOne('SELECT side FROM party WHERE id = ? AND company_id = ?', [$partyId, $companyId]);
+
+        return \is_string($side) ? Side::from($side) : null;
+    }
+
+    /** The code after the last one of the company's own making, such as V-0042. */
+    public function nextCode(int $companyId, Side $side): string
+    {
+        $last = (string) $this->db->fetchOne(
+            'SELECT MAX(code) FROM party WHERE company_id = ? AND side = ? AND code REGEXP ?',
+            [$companyId, $side->value, '^[VC]-[0-9]{4}$'],
+        );
+
+        return \sprintf('%s-%04d', Side::Payables === $side ? 'V' : 'C', (int) substr($last, 2) + 1);
+    }
+
+    /** @return array{cost_center: string, department: string, project: string} codes of what its lines begin with */
+    public function analysis(int $partyId): array
+    {
+        $row = $this->db->fetchNumeric(
+            <<<'SQL'
+            SELECT c.code, d.code, j.code
+            FROM party p
+            LEFT JOIN analysis_code c ON c.id = p.cost_center_id
+            LEFT JOIN analysis_code d ON d.id = p.department_id
+            LEFT JOIN analysis_code j ON j.id = p.project_id
+            WHERE p.id = ?
+            SQL
+            ,
+            [$partyId],
+        ) ?: ['', '', ''];
+
+        return ['cost_center' => (string) $row[0], 'department' => (string) $row[1], 'project' => (string) $row[2]];
+    }
 }

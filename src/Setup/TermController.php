@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Setup;
 
-use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Codes\PaymentTermRecord;
 use Nelbix\App\People\HistoryQuery;
@@ -32,7 +31,7 @@ final class TermController extends Screen
 {
     public function __construct(
         private readonly EntityManagerInterface $entities,
-        private readonly Connection $db,
+        private readonly TermsQuery $terms,
         private readonly BooksDay $booksDay,
         private readonly HistoryQuery $history,
     ) {
@@ -45,11 +44,7 @@ final class TermController extends Screen
         $q = mb_substr(trim((string) $request->query->get('q', '')), 0, 40);
         $retired = '1' === $request->query->get('retired');
         $rows = [];
-        foreach (
-            $this->entities
-                ->getRepository(PaymentTermRecord::class)
-                ->findBy(['companyId' => $desk->id()], ['code' => 'ASC']) as $record
-        ) {
+        foreach ($this->terms->of($desk->id()) as $record) {
             if (
                 ($retired || !$record->retired)
                 && ('' === $q || str_contains(mb_strtolower($record->code.' '.$record->text), mb_strtolower($q)))
@@ -179,12 +174,7 @@ final class TermController extends Screen
                 [...$own, 'how' => 'windows' === $name ? 'month' : 'days', 'n' => '', 'k' => ''],
             ];
         }
-        $used =
-            null === $record
-                ? 0
-                : (int) $this->db->fetchOne("SELECT COUNT(*) FROM document WHERE term_id = ? AND state <> 'draft'", [
-                    $record->id(),
-                ]);
+        $used = null === $record ? 0 : $this->terms->used($record->id());
 
         return $this->render(
             'setup/term.html.twig',

@@ -585,7 +585,11 @@ final class ScreenTest extends ScreenCase
         );
         self::assertStringContainsString(
             'Locked 2026/06 for payables',
-            $this->post('/TEST/setup/periods', '/TEST/setup/periods', ['period' => $period, 'which' => 'payables'])
+            $this->post('/TEST/setup/periods', '/TEST/setup/periods', [
+                'period' => $period,
+                'which' => 'payables',
+                'to' => 'locked',
+            ])
                 ->filter('.said-done')
                 ->text(),
         );

@@ -107,6 +107,20 @@ final class LayersTest extends TestCase
     }
 
     /** From the ground up, as for the areas: each folder of the core knows only those before it. */
+    /** A controller translates HTTP; what it shows is asked of a query class. */
+    public function testControllersHoldNoSql(): void
+    {
+        $found = [];
+        foreach (glob(\dirname(__DIR__, 2).'/src/*/*Controller.php') ?: [] as $path) {
+            $asks =
+                '/->(fetch(All|One|First|Assoc|Num)\w*|execute(Query|Statement)|iterate\w+|getRepository|createQuery\w*)\(/';
+            if (1 === preg_match($asks, (string) file_get_contents($path), $m)) {
+                $found[] = basename($path).' '.$m[1];
+            }
+        }
+        self::assertSame([], $found);
+    }
+
     public function testTheCoreHasNoCircles(): void
     {
         $order = [
