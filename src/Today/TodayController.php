@@ -18,12 +18,9 @@ final class TodayController extends Screen
 {
     #[Route('', name: 'today', methods: ['GET'])]
     #[Needs(Permission::Enter)]
-    public function today(Desk $desk, TodayQuery $query): Response
+    public function today(Desk $desk, WhatWaits $waits): Response
     {
-        return $this->render('today/today.html.twig', [
-            'waits' => $query->of($desk->id(), $desk->today, $desk->actor->userId),
-            'ahead' => TodayQuery::DAYS_AHEAD,
-        ]);
+        return $this->render('today/today.html.twig', ['lines' => $waits->for($desk)]);
     }
 
     #[Route('/search', name: 'search', methods: ['GET'])]

@@ -5,16 +5,21 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Doctrine\DBAL\Exception\DeadlockException;
+use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\ChangePosted;
 use Nelbix\App\Import\ImportFile;
 use Nelbix\App\Invoices\KeepDraft;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Parties\SaveParty;
+use Nelbix\App\People\User;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Company;
 use Nelbix\App\Platform\CompanySettings;
+use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Transaction;
-use Nelbix\App\Today\TodayQuery;
+use Nelbix\App\Today\WhatWaits;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -172,10 +177,18 @@ final class RunnerTest extends AppCase
 
     public function testTodayCountsWhatWaits(): void
     {
-        $today = fn (): array => array_filter(
-            self::get(TodayQuery::class)->of($this->clerk->companyId, Day::of(self::DAY)),
-            static fn (array $w): bool => $w['count'] > 0,
-        );
+        $em = self::get(EntityManagerInterface::class);
+        $today = function (string $role = 'controller') use ($em): array {
+            $company = $em->find(Company::class, $this->clerk->companyId) ?? self::fail();
+            $user = $em->getRepository(User::class)->findOneBy(['username' => $role]) ?? self::fail();
+            $found = [];
+            $desk = new Desk($company, $user, Actor::of($company, $user), Day::of(self::DAY));
+            foreach (self::get(WhatWaits::class)->for($desk) as $line) {
+                $found[$line->key] = ['count' => $line->count, 'amount' => $line->amount];
+            }
+
+            return $found;
+        };
         self::assertSame([], $today());
         $this->invoice(Side::Payables, '1000.00');
         $this->invoice(Side::Payables, '70.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
@@ -210,6 +223,12 @@ final class RunnerTest extends AppCase
             ],
             $today(),
         );
+        self::assertSame(
+            ['overdue_receivables', 'unapplied_receivables'],
+            array_keys($today('receivables')),
+            'each sees its own, in order',
+        );
+        self::assertSame([], $today('receiver'));
     }
 
     public function testVendorAndCustomerOfOneBusiness(): void

@@ -1,0 +1,185 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Invoices;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\WaitingLine;
+use Nelbix\App\Platform\Waits;
+use Nelbix\Core\Ledger\Side;
+
+/** Documents and items that somebody has to do something about, and tasks from colleagues. */
+final readonly class WaitingDocuments implements Waits
+{
+    /**
+     * By side and name: place, what waits, route, its parameters, what one does.
+     *
+     * @var array<string, array<string, array{int, string, string, array<string, string>, string}>>
+     */
+    private const LINES = [
+        'payables' => [
+            'overdue' => [20, 'vendor items are overdue', 'items', ['only' => 'overdue'], 'Look through them'],
+            'awaiting' => [50, 'vendor invoices await approval', 'documents', ['state' => 'awaiting'], 'Decide'],
+            'refused' => [60, 'vendor invoices were refused', 'documents', ['state' => 'awaiting'], 'Mend'],
+            'held' => [70, 'vendor invoices are held', 'documents', ['state' => 'held'], 'See why'],
+            'unapplied' => [80, 'payments are unapplied', 'items', ['only' => 'unapplied'], 'See them'],
+            'drafts' => [90, 'vendor drafts wait', 'documents', ['state' => 'draft'], 'Go on'],
+            'batches' => [100, 'vendor batches are open', 'batches', [], 'Go on'],
+            'recurring' => [110, 'recurring vendor documents are due', 'recurring', [], 'Prepare'],
+        ],
+        'receivables' => [
+            'overdue' => [20, 'customer items are overdue', 'items', ['only' => 'overdue'], 'Look through them'],
+            'unapplied' => [30, 'receipts are unapplied', 'items', ['only' => 'unapplied'], 'See them'],
+            'held' => [70, 'customer documents are held', 'documents', ['state' => 'held'], 'See why'],
+            'drafts' => [90, 'customer drafts wait', 'documents', ['state' => 'draft'], 'Go on'],
+            'batches' => [100, 'customer batches are open', 'batches', [], 'Go on'],
+            'recurring' => [110, 'recurring customer documents are due', 'recurring', [], 'Prepare'],
+        ],
+    ];
+
+    public function __construct(private Connection $db)
+    {
+    }
+
+    public function lines(Desk $desk): iterable
+    {
+        yield $this->tasks($desk);
+        $found = $this->found($desk);
+        foreach (self::LINES as $side => $lines) {
+            if (!$desk->sees(Side::from($side))) {
+                continue;
+            }
+            foreach ($lines as $name => [$place, $text, $route, $parameters, $do]) {
+                [$count, $amount] = $found[$side][$name] ?? [0, 0];
+                yield new WaitingLine(
+                    'payables' === $side ? WaitingLine::PAYABLES : WaitingLine::RECEIVABLES,
+                    $place,
+                    $name.'_'.$side,
+                    $text,
+                    $count,
+                    $amount,
+                    $route,
+                    ['side' => $side, ...$parameters],
+                    $do,
+                );
+            }
+        }
+    }
+
+    private function tasks(Desk $desk): WaitingLine
+    {
+        $tasks = $this->db->fetchNumeric(
+            <<<'SQL'
+            SELECT COUNT(*), COALESCE(SUM(d.total_base), 0)
+            FROM note t
+            JOIN document d ON d.id = t.document_id
+            WHERE t.company_id = ? AND t.for_user_id = ? AND t.done_at IS NULL
+            SQL
+            ,
+            [$desk->id(), $desk->actor->userId],
+        ) ?: [0, 0];
+
+        return new WaitingLine(
+            WaitingLine::YOURS,
+            10,
+            'tasks',
+            'tasks from colleagues',
+            (int) $tasks[0],
+            (int) $tasks[1],
+            'tasks',
+            [],
+            'Look through them',
+        );
+    }
+
+    /** @return array<string, array<string, array{int, int}>> count and amount in base currency, by side and name */
+    private function found(Desk $desk): array
+    {
+        $found = [];
+        foreach (
+            [...$this->items($desk), ...$this->documents($desk), ...$this->toCome($desk)] as [$side, $name, $count, $amount]
+        ) {
+            [$n, $sum] = $found[$side][$name] ?? [0, 0];
+            $found[$side][$name] = [$n + $count, $sum + $amount];
+        }
+
+        return $found;
+    }
+
+    /** @return iterable<array{string, string, int, int}> side, name, count, amount */
+    private function items(Desk $desk): iterable
+    {
+        $rows = $this->db->iterateNumeric(
+            <<<'SQL'
+            SELECT side, 'overdue', COUNT(*), SUM(open_base)
+            FROM open_item
+            WHERE company_id = :company AND side IN ('payables', 'receivables') AND is_open = 1 AND due_date < :day AND open > 0
+            GROUP BY side
+            UNION ALL
+            SELECT side, 'unapplied', COUNT(*), -SUM(open_base)
+            FROM open_item
+            WHERE company_id = :company AND side IN ('payables', 'receivables') AND open < 0 AND kind IN ('receipt', 'payment')
+            GROUP BY side
+            SQL
+            ,
+            ['company' => $desk->id(), 'day' => $desk->today->iso()],
+        );
+        foreach ($rows as [$side, $name, $count, $amount]) {
+            yield [(string) $side, (string) $name, (int) $count, (int) $amount];
+        }
+    }
+
+    /** @return iterable<array{string, string, int, int}> a document that is held and awaits approval is both */
+    private function documents(Desk $desk): iterable
+    {
+        $rows = $this->db->iterateNumeric(
+            <<<'SQL'
+            SELECT side, state, approval, held_reason IS NOT NULL, COUNT(*),
+                SUM(IF(state <> 'draft', total_base, IF(currency = ?, total, 0)))
+            FROM document
+            WHERE company_id = ? AND waits = 1
+            GROUP BY 1, 2, 3, 4
+            SQL
+            ,
+            [$desk->company->baseCurrency, $desk->id()],
+        );
+        foreach ($rows as [$side, $state, $approval, $held, $count, $amount]) {
+            $names = match (true) {
+                'draft' === $state => ['drafts'],
+                default => [
+                    ...(bool) $held ? ['held'] : [],
+                    ...\in_array($approval, ['awaiting', 'refused'], true) ? [$approval] : [],
+                ],
+            };
+            foreach ($names as $name) {
+                yield [(string) $side, (string) $name, (int) $count, (int) $amount];
+            }
+        }
+    }
+
+    /** @return iterable<array{string, string, int, int}> open batches, and what comes again by today */
+    private function toCome(Desk $desk): iterable
+    {
+        $rows = $this->db->iterateNumeric(
+            <<<'SQL'
+            SELECT b.side, 'batches', COUNT(DISTINCT b.id), COALESCE(SUM(IF(d.currency = ?, d.total, 0)), 0)
+            FROM batch b
+            LEFT JOIN document d ON d.batch_id = b.id
+            WHERE b.company_id = ? AND b.posted_at IS NULL
+            GROUP BY b.side
+            UNION ALL
+            SELECT side, 'recurring', COUNT(*), 0
+            FROM recurring
+            WHERE company_id = ? AND stopped = 0 AND next_on <= ?
+            GROUP BY side
+            SQL
+            ,
+            [$desk->company->baseCurrency, $desk->id(), $desk->id(), $desk->today->iso()],
+        );
+        foreach ($rows as [$side, $name, $count, $amount]) {
+            yield [(string) $side, (string) $name, (int) $count, (int) $amount];
+        }
+    }
+}
