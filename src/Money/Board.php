@@ -21,6 +21,7 @@ use Nelbix\Core\Problem;
 final readonly class Board
 {
     /**
+     * @param array<string, array{count: int, open: int}> $currencies what the party has open in each
      * @param list<ItemRow> $rows
      * @param array<int, OpenItem> $items
      * @param array<int, int> $placed gross, by item
@@ -42,6 +43,7 @@ final readonly class Board
         public ?SettlementRequest $request,
         public ?Party $party,
         public string $currency,
+        public array $currencies,
         public Day $date,
         public int $amount,
         public array $rows,

@@ -7,11 +7,8 @@ namespace Nelbix\App\Money;
 use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Books\AdjustmentLimits;
-use Nelbix\App\Books\AdjustmentRequest;
-use Nelbix\App\Books\DiscountSteps;
 use Nelbix\App\Books\Lookup;
 use Nelbix\App\Books\OpenItemsQuery;
-use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettlementRequest;
 use Nelbix\App\Books\WhoSettled;
 use Nelbix\App\Books\WithholdingRules;
@@ -21,7 +18,6 @@ use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Fields;
 use Nelbix\Core\Calendar\Day;
-use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
@@ -32,7 +28,6 @@ use Nelbix\Core\Placement\Placer;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
-use Nelbix\Core\Settlement\AdjustmentKind;
 
 /**
  * Reads the board: bank, date, amount, party, and for each open item what is placed on it (gross), with how
@@ -45,9 +40,8 @@ final readonly class BoardReader
     public function __construct(
         private Lookup $lookup,
         private BooksDay $booksDay,
-        private OpenItemsQuery $items,
+        private BoardItems $items,
         private PartyDetails $details,
-        private DiscountSteps $discountSteps,
         private WithholdingRules $withholding,
         private WhoSettled $whoSettled,
         private AdjustmentLimits $limits,
@@ -76,7 +70,8 @@ final readonly class BoardReader
                 \sprintf('No payment to %s: %s. Take the stop away on its page first.', $party->name, $stop),
             );
         }
-        $currency = $party->currency ?? $desk->company->baseCurrency;
+        $open = $this->items->of($desk, $side, $mode, $party, $text('currency'));
+        [$currency, $rows, $core] = [$open->currency, $open->rows, $open->items];
         $of = Currency::of($currency);
         $date =
             '' === $text('date')
@@ -92,35 +87,6 @@ final readonly class BoardReader
         } elseif (BoardMode::Receipt === $mode) {
             $problems->add('amount', 'The amount is missing; type what reached the bank.', ProblemKind::Missing);
         }
-        $rows = [];
-        foreach (null === $party ? [] : $this->items->ofParty($desk->id(), $side, $party->id(), $desk->today) as $row) {
-            if ($row['currency'] === $currency) {
-                foreach (['open', 'original', 'open_base', 'original_base'] as $key) {
-                    $row[$key] = $mode->sign() * $row[$key];
-                }
-                $rows[$row['id']] = $row;
-            }
-        }
-        $discounts = $this->discountSteps->open($desk->id(), $side, array_keys($rows));
-        $core = array_map(
-            static fn (array $row): OpenItem => new OpenItem(
-                $row['id'],
-                $side,
-                $row['party_id'],
-                DocumentKind::from($row['kind']),
-                $row['number'],
-                $row['account_id'],
-                $currency,
-                $row['original'],
-                $row['original_base'],
-                $row['open'],
-                $row['open_base'],
-                Day::of($row['posting_date']),
-                Day::of($row['due_date']),
-                $discounts[$row['id']] ?? null,
-            ),
-            $rows,
-        );
         $ideas = Placer::ideas((int) $amount, $text('reference'), array_values($core), $date);
         $all = array_values(array_filter([...$ideas, Placer::oldestFirst((int) $amount, array_values($core), $date)]));
         $raw = $this->taken(
@@ -132,120 +98,18 @@ final readonly class BoardReader
             $date,
         );
 
-        $placements = [];
-        $adjustments = [];
-        $placed = $taken = $small = $offer = $limits = $withheld = [];
+        $offer = array_map(static fn (OpenItem $i): int => $i->discountOn($date), $core);
+        $limits = array_map(fn (OpenItem $i): int => $this->limits->mostSmall($desk->actor, $i), $core);
         $rules = BoardMode::Payment === $mode ? $this->withholding->open($desk->id(), $side, array_keys($rows)) : [];
-        foreach ($rows as $id => $row) {
-            $offer[$id] = $core[$id]->discountOn($date);
-            $limits[$id] = $this->limits->mostSmall($desk->actor, $core[$id]);
-            $value = static fn (string $key): string => self::value($raw, $key, $id);
-            if (null !== $row['reserved_by'] && '' !== $value('placed')) {
-                $problems->add(
-                    'placed.'.$id,
-                    \sprintf(
-                        '%s is reserved by payment proposal %s; drop it there first.',
-                        $row['number'],
-                        $row['reserved_by'],
-                    ),
-                );
-                continue;
-            }
-            if (
-                BoardMode::Payment === $mode
-                && '' !== $value('placed')
-                && $row['open'] > 0
-                && ($row['held'] || \in_array($row['approval'], ['awaiting', 'refused'], true))
-            ) {
-                $problems->add(
-                    'placed.'.$id,
-                    \sprintf(
-                        '%s %s; it cannot be paid until that is settled.',
-                        $row['number'],
-                        $row['held'] ? 'is held' : 'awaits approval',
-                    ),
-                );
-                continue;
-            }
-            $gross =
-                '' === $value('placed')
-                    ? 0
-                    : abs(
-                        $problems->attempt(
-                            static fn (): int => AmountInput::read($value('placed'), $of, 'placed.'.$id)->minor,
-                        ) ?? 0,
-                    );
-            if (0 === $gross) {
-                continue;
-            }
-            $rest = abs($row['open']) - $gross;
-            if ($rest < 0) {
-                $problems->add(
-                    'placed.'.$id,
-                    \sprintf(
-                        '%s has %s open; place no more than that.',
-                        $row['number'],
-                        Money::of(abs($row['open']), $of)->decimal(),
-                    ),
-                );
-                continue;
-            }
-            if ($rest > 0 && $row['open'] > 0 && 'small' === $value('rest')) {
-                if ($rest > $limits[$id]) {
-                    $problems->add(
-                        'rest.'.$id,
-                        \sprintf(
-                            'A small difference on %s is at most %s, it is short of %s; leave that owed.',
-                            $row['number'],
-                            Money::of($limits[$id], $of)->decimal(),
-                            Money::of($rest, $of)->decimal(),
-                        ),
-                    );
-                } else {
-                    $small[$id] = $rest;
-                    $gross += $rest;
-                    $adjustments[] = new AdjustmentRequest($id, AdjustmentKind::WriteOff, -$rest);
-                }
-            }
-            $placed[$id] = $gross;
-            $placements[] = new PlacementRequest($id, $mode->sign() * ($row['open'] < 0 ? -$gross : $gross));
-            $discount =
-                '' === $value('discount')
-                    ? 0
-                    : $problems->attempt(
-                        static fn (): int => AmountInput::read($value('discount'), $of, 'discount.'.$id)->minor,
-                    ) ?? 0;
-            if ($discount < 0 || $discount > $offer[$id]) {
-                $problems->add(
-                    'discount.'.$id,
-                    0 === $offer[$id]
-                        ? \sprintf('No discount holds for %s on %s.', $row['number'], $date->long())
-                        : \sprintf(
-                            'The discount on %s is at most %s on %s.',
-                            $row['number'],
-                            Money::of($offer[$id], $of)->decimal(),
-                            $date->long(),
-                        ),
-                );
-            } elseif ($discount > 0) {
-                $taken[$id] = $discount;
-                $adjustments[] = new AdjustmentRequest($id, AdjustmentKind::Discount, -$discount);
-            }
-            $withheld[$id] =
-                isset($rules[$id]) && $row['open'] > 0
-                    ? $rules[$id]->on($gross - ($small[$id] ?? 0), $taken[$id] ?? 0, $gross === $row['open'])
-                    : 0;
-            if (0 !== $withheld[$id]) {
-                $adjustments[] = new AdjustmentRequest($id, AdjustmentKind::Withholding, -$withheld[$id]);
-            }
-        }
-        $this->stillOpen($desk, $raw, $rows, $problems);
+        $placing = new BoardPlacing($mode, $currency, $date, $raw, $offer, $limits, $rules, $problems);
+        array_map($placing->read(...), $rows);
+        $this->stillOpen($desk, $raw, $open, $problems);
         // a payment whose amount is not typed is what was chosen
         $amount ??= $mode->hasMoney()
             ? max(
                 0,
-                $mode->sign() * array_sum(array_column($placements, 'applied')) +
-                    array_sum(array_column($adjustments, 'amount')),
+                $mode->sign() * array_sum(array_column($placing->placements, 'applied')) +
+                    array_sum(array_column($placing->adjustments, 'amount')),
             )
             : 0;
         if (BoardMode::Payment === $mode && 'hand' === $text('method') && '' === $text('number')) {
@@ -272,8 +136,8 @@ final readonly class BoardReader
                         : (BoardMode::Payment === $mode
                             ? 'wire'
                             : 'transfer'),
-                    $placements,
-                    $adjustments,
+                    $placing->placements,
+                    $placing->adjustments,
                     answers: new Answers(
                         mb_substr($text('look_alike_reason'), 0, 255),
                         '' !== $text('day_meant'),
@@ -285,8 +149,8 @@ final readonly class BoardReader
                 ? null
                 : new SettlementRequest(
                     $side,
-                    $placements,
-                    $adjustments,
+                    $placing->placements,
+                    $placing->adjustments,
                     $date,
                     null,
                     null,
@@ -302,14 +166,15 @@ final readonly class BoardReader
             $request,
             $party,
             $currency,
+            $open->currencies,
             $date,
             $amount,
             array_values($rows),
             $core,
-            $placed,
-            $taken,
-            $small,
-            $withheld,
+            $placing->placed,
+            $placing->taken,
+            $placing->small,
+            $placing->withheld,
             $offer,
             $limits,
             $all,
@@ -342,9 +207,9 @@ final readonly class BoardReader
             $left = $amount ?? \PHP_INT_MAX;
             foreach ($items as $id => $item) {
                 try {
-                    $read = static fn (string $key): int => '' === self::value($raw, $key, $id)
+                    $read = static fn (string $key): int => '' === BoardPlacing::value($raw, $key, $id)
                         ? 0
-                        : abs(AmountInput::read(self::value($raw, $key, $id), $of)->minor);
+                        : abs(AmountInput::read(BoardPlacing::value($raw, $key, $id), $of)->minor);
                     $left -= $id === $fit->id ? 0 : ($item->open > 0 ? 1 : -1) * ($read('placed') - $read('discount'));
                 } catch (Refused) {
                     continue; // what cannot be read is named where it stands
@@ -372,20 +237,15 @@ final readonly class BoardReader
      * What somebody else settled while the page was open is refused; it never falls silently to unapplied.
      *
      * @param array<mixed> $raw
-     * @param array<int, array<string, mixed>> $rows by item
      */
-    private function stillOpen(Desk $desk, array $raw, array $rows, ProblemList $problems): void
+    private function stillOpen(Desk $desk, array $raw, BoardRows $open, ProblemList $problems): void
     {
         foreach (\is_array($raw['placed'] ?? null) ? array_keys($raw['placed']) : [] as $id) {
-            if (!isset($rows[$id]) && !\in_array(self::value($raw, 'placed', (int) $id), ['', '0'], true)) {
+            // what is open in another currency was left by choosing this one
+            $here = isset($open->rows[$id]) || \in_array($id, $open->elsewhere, true);
+            if (!$here && !\in_array(BoardPlacing::value($raw, 'placed', (int) $id), ['', '0'], true)) {
                 $problems->add('placed.'.$id, $this->whoSettled->words($desk->id(), (int) $id));
             }
         }
-    }
-
-    /** @param array<mixed> $raw */
-    private static function value(array $raw, string $key, int $id): string
-    {
-        return \is_array($raw[$key] ?? null) && \is_string($raw[$key][$id] ?? null) ? trim($raw[$key][$id]) : '';
     }
 }

@@ -30,7 +30,7 @@ final class Numbering implements ResetInterface
     /** A number that is needed at once. */
     public function next(int $company, string $name): int
     {
-        return $this->block($company, $name, 1);
+        return $this->blocks([$company => [$name => 1]])[$company][$name];
     }
 
     /** A document number such as PP-26-00412 that is needed at once. */
@@ -118,14 +118,7 @@ final class Numbering implements ResetInterface
         foreach ($waiting as $w) {
             $counts[$w['company']][$w['sequence']] = ($counts[$w['company']][$w['sequence']] ?? 0) + 1;
         }
-        ksort($counts);
-        $next = [];
-        foreach ($counts as $company => $sequences) {
-            ksort($sequences);
-            foreach ($sequences as $sequence => $count) {
-                $next[$company][$sequence] = $this->block($company, (string) $sequence, $count);
-            }
-        }
+        $next = $this->blocks($counts);
         $records = $keepers = [];
         foreach ($waiting as $w) {
             $w['give']($next[$w['company']][$w['sequence']]++);
@@ -159,20 +152,41 @@ final class Numbering implements ResetInterface
         $this->forget();
     }
 
-    /** Takes so many numbers in a row. @return int the first of them */
-    private function block(int $company, string $name, int $count): int
+    /**
+     * Takes so many numbers of each sequence, in one statement and in the order of their names, so that those who take several wait
+     * for each other and never in a circle.
+     *
+     * @param array<int, array<string, int>> $counts by company and sequence
+     *
+     * @return array<int, array<string, int>> the first number of each
+     */
+    private function blocks(array $counts): array
     {
-        $last = $this->db->fetchOne(
-            <<<'SQL'
-            INSERT INTO number_sequence (company_id, name, next_value) VALUES (?, ?, ?)
-            ON DUPLICATE KEY UPDATE next_value = next_value + ?
-            RETURNING next_value
-            SQL
-            ,
-            [$company, $name, $count, $count],
-        );
+        $rows = $values = [];
+        ksort($counts);
+        foreach ($counts as $company => $sequences) {
+            ksort($sequences);
+            foreach ($sequences as $sequence => $count) {
+                $rows[] = '(?, ?, ?)';
+                array_push($values, $company, (string) $sequence, $count);
+            }
+        }
+        $first = [];
+        foreach (
+            [] === $rows
+                ? []
+                : $this->db->fetchAllNumeric(
+                    'INSERT INTO number_sequence (company_id, name, next_value) VALUES '.
+                        implode(', ', $rows).
+                        ' ON DUPLICATE KEY UPDATE next_value = next_value + VALUES(next_value)'.
+                        ' RETURNING company_id, name, next_value',
+                    $values,
+                ) as [$company, $sequence, $last]
+        ) {
+            $first[(int) $company][(string) $sequence] = (int) $last - $counts[(int) $company][(string) $sequence] + 1;
+        }
 
-        return (int) $last - $count + 1;
+        return $first;
     }
 
     private static function sequence(string $prefix, int $year): string

@@ -5,8 +5,10 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Books\ChangePosted;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
+use Symfony\Component\DomCrawler\Crawler;
 
 /** Payments without a proposal, refunds of vendors, and settling without money, on the one board. */
 final class BoardTest extends ScreenCase
@@ -199,5 +201,46 @@ final class BoardTest extends ScreenCase
         self::assertSame(404, $this->browser->getResponse()->getStatusCode());
         $this->browser->request('GET', '/TEST/receivables/settle');
         self::assertSame(200, $this->browser->getResponse()->getStatusCode());
+    }
+
+    /** A customer who owes in two currencies: both are named, one is placed, and what was typed on the other is left behind. */
+    public function testTwoCurrenciesOfOneParty(): void
+    {
+        $this->db()->executeStatement(
+            <<<'SQL'
+            INSERT INTO exchange_rate (company_id, valid_on, from_currency, to_currency, rate)
+            VALUES (?, '2026-04-01', 'EUR', 'USD', 1.10)
+            SQL
+            ,
+            [$this->clerk->companyId],
+        );
+        $usd = $this->itemOf($this->invoice(Side::Receivables, '100.00'));
+        $eur = $this->itemOf($this->invoice(Side::Receivables, '80.00', ['currency' => 'EUR']));
+        $live = fn (array $fields): Crawler => $this->post(
+            '/TEST/receivables/receipt?party=C-1',
+            '/TEST/receivables/receipt/live',
+            ['party' => 'C-1', 'date' => '.', 'amount' => '80', ...$fields],
+        );
+        $page = $this->page('/TEST/receivables/receipt?party=C-1');
+        self::assertSame(
+            ['EUR 1 open, 80.00', 'USD 1 open, 100.00'],
+            $page
+                ->filter('.currencies label')
+                ->each(static fn ($l): string => trim((string) preg_replace('/\s+/', ' ', $l->text()))),
+        );
+        self::assertCount(1, $page->filter('input[name="placed['.$usd.']"]'), 'the company’s own first');
+        self::assertCount(0, $page->filter('input[name="placed['.$eur.']"]'));
+        $other = $live(['currency' => 'EUR', 'placed' => [$usd => '50', $eur => '80']]);
+        self::assertCount(1, $other->filter('input[name="placed['.$eur.']"]'));
+        self::assertCount(0, $other->filter('.wrong'), $other->text());
+        self::assertSame('EUR', $other->filter('[hx-swap-oob="innerHTML:#board-currency"]')->text());
+        $foreign = $live(['currency' => 'XXX']);
+        self::assertCount(1, $foreign->filter('input[name="placed['.$usd.']"]'), 'nonsense is the own one');
+        // once only the other is open the board begins with it
+        $this->money(Side::Receivables, 10000, [new PlacementRequest($usd, 10000)]);
+        self::assertCount(
+            1,
+            $this->page('/TEST/receivables/receipt?party=C-1')->filter('input[name="placed['.$eur.']"]'),
+        );
     }
 }
