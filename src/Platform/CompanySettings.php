@@ -26,6 +26,17 @@ final readonly class CompanySettings
         'reversal_date' => 'original',
     ];
 
+    /**
+     * Round numbers that are worth about what 1.00 is in the currencies that are not named, by orders of magnitude; from memory. Only
+     * what a new company is offered: a controller sets its own.
+     */
+    private const LIKE_ONE = [
+        10 => ['CZK', 'DKK', 'EGP', 'HKD', 'MAD', 'MXN', 'NOK', 'SEK', 'THB', 'TRY', 'UAH', 'ZAR'],
+        100 => ['HUF', 'INR', 'ISK', 'JPY', 'KES', 'PHP', 'RSD', 'RUB'],
+        1_000 => ['CLP', 'COP', 'CRC', 'KRW', 'NGN', 'PYG', 'TZS', 'UGX', 'XAF', 'XOF'],
+        10_000 => ['IDR', 'VND'],
+    ];
+
     public const CHOICES = [
         'discount_base' => [
             'total' => 'invoice total',
@@ -49,6 +60,26 @@ final readonly class CompanySettings
     public function __construct(array $kept)
     {
         $this->values = array_merge(self::DEFAULTS, array_intersect_key($kept, self::DEFAULTS));
+    }
+
+    /**
+     * The amounts of a new company, of like worth in its own currency. Source: rules.md, Tolerances and limits.
+     *
+     * @return array<string, string> by name of the setting
+     */
+    public static function offered(Currency $base): array
+    {
+        $times = 1;
+        foreach (self::LIKE_ONE as $factor => $codes) {
+            $times = \in_array($base->code, $codes, true) ? $factor : $times;
+        }
+        $offered = [];
+        foreach (self::AMOUNTS as $name) {
+            $amount = BigDecimal::of(self::DEFAULTS[$name])->multipliedBy($times);
+            $offered[$name] = (string) $amount->toScale($base->digits, \Brick\Math\RoundingMode::HALF_UP);
+        }
+
+        return $offered;
     }
 
     /**

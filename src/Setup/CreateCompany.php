@@ -15,6 +15,8 @@ use Nelbix\App\People\Membership;
 use Nelbix\App\People\Role;
 use Nelbix\App\People\User;
 use Nelbix\App\Platform\Company;
+use Nelbix\App\Platform\CompanySettings;
+use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
@@ -88,6 +90,7 @@ final readonly class CreateCompany
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private ClockInterface $clock,
+        private Settings $settings,
     ) {
     }
 
@@ -110,9 +113,9 @@ final readonly class CreateCompany
         if ('' === trim($name) || mb_strlen($name) > 120) {
             throw Refused::because('name', 'Give the company a name of up to 120 characters.');
         }
-        Currency::of($baseCurrency);
+        $offered = CompanySettings::offered(Currency::of($baseCurrency));
 
-        return $this->transaction->run(function () use ($code, $name, $baseCurrency, $around): int {
+        return $this->transaction->run(function () use ($code, $name, $baseCurrency, $around, $offered): int {
             if (null !== $this->entities->getRepository(Company::class)->findOneBy(['code' => $code])) {
                 throw Refused::because('code', \sprintf('There is a company %s already; choose another code.', $code));
             }
@@ -122,6 +125,7 @@ final readonly class CreateCompany
             $this->entities->persist(new Membership($console, $company, Role::Controller));
             $this->entities->flush();
             $id = $company->id();
+            $this->settings->keep($id, $offered);
             /** @var array<string, Account> $accounts */
             $accounts = [];
             foreach (self::CHART as [$number, $accountName, $type, $role]) {

@@ -25,6 +25,7 @@ use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;
 use Symfony\Component\DependencyInjection\Attribute\Exclude;
+use Symfony\Component\Filesystem\Filesystem;
 use Symfony\Component\Process\Process;
 use Symfony\Contracts\Service\ResetInterface;
 
@@ -360,6 +361,47 @@ final class RunnerTest extends AppCase
         self::assertSame([], array_diff(scandir($folder.'/data') ?: [], ['.', '..']), 'nothing was made');
         array_map('unlink', [$folder.'/bin/df']);
         array_map('rmdir', [$folder.'/bin', $folder.'/data', $folder]);
+    }
+
+    /** Pointed at a database that is somewhere else Nelbix keeps the address and starts none of its own. */
+    public function testADatabaseElsewhere(): void
+    {
+        $data = (string) tempnam(sys_get_temp_dir(), 'nelbix-else');
+        unlink($data);
+        mkdir($data);
+        $run = static function (string $url) use ($data): Process {
+            $process = new Process(
+                ['bash', \dirname(__DIR__, 2).'/nelbix', 'database'],
+                null,
+                ['NELBIX_DATA' => $data, 'NELBIX_DATABASE_URL' => $url, 'APP_ENV' => 'prod', 'DATABASE_URL' => false],
+                null,
+                120,
+            );
+            $process->run();
+
+            return $process;
+        };
+        $here = $this->db()->getParams();
+        $url = \sprintf(
+            'mysql://%s:%s@localhost/%s?unix_socket=%s',
+            $here['user'] ?? '',
+            $here['password'] ?? '',
+            $here['dbname'] ?? '',
+            $here['unix_socket'] ?? '',
+        );
+        $found = $run($url);
+        self::assertSame(0, $found->getExitCode(), $found->getErrorOutput());
+        self::assertStringContainsString(
+            'DATABASE_URL="'.$url.'"',
+            (string) file_get_contents($data.'/nelbix.env'),
+        );
+        self::assertDirectoryDoesNotExist($data.'/mysql');
+        self::assertSame(0600, fileperms($data.'/nelbix.env') & 0777, 'a password stands in it');
+        $wrong = $run('mysql://nobody:no@127.0.0.1:1/nelbix');
+        self::assertSame(1, $wrong->getExitCode());
+        self::assertStringContainsString('does not answer', $wrong->getErrorOutput());
+        self::assertStringContainsString('is like mysql://', $run('postgres://x')->getErrorOutput());
+        (new Filesystem())->remove($data);
     }
 
     /** A worker lives for an hour: whatever a service remembers it can be told to forget. */

@@ -8,8 +8,10 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\People\User;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Settings;
+use Nelbix\App\Setup\CreateCompany;
 use Nelbix\App\Setup\KeepCompany;
 use Nelbix\App\Setup\TermForm;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Terms\PaymentTerm;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -520,5 +522,25 @@ final class SetupTest extends ScreenCase
             $this->page('/TEST/setup')->filter('#own-zone option[selected]')->text(),
         );
         $this->db()->executeStatement("UPDATE company SET books_day = '2026-06-15'");
+    }
+
+    /**
+     * @return iterable<string, array{string, array<string, string>}> source: rules.md, Tolerances and limits (USD 1.00 and 10,000.00;
+     *                                                                JPY 100 and 1,000,000); the others by the same orders of magnitude
+     */
+    public static function offered(): iterable
+    {
+        yield 'dollars' => ['USD', ['tolerance_amount' => '1.00', 'invoice_approval_above' => '10000.00']];
+        yield 'yen' => ['JPY', ['tolerance_amount' => '100', 'invoice_approval_above' => '1000000']];
+        yield 'won' => ['KRW', ['tolerance_amount' => '1000', 'invoice_approval_above' => '10000000']];
+        yield 'dinars' => ['KWD', ['tolerance_amount' => '1.000', 'invoice_approval_above' => '10000.000']];
+    }
+
+    /** @param array<string, string> $amounts */
+    #[DataProvider('offered')]
+    public function testANewCompanyIsOfferedAmountsOfLikeWorth(string $currency, array $amounts): void
+    {
+        $id = self::get(CreateCompany::class)->create('NEW'.$currency, 'New', $currency, Day::of(self::DAY));
+        self::assertSame($amounts, array_intersect_key(self::get(Settings::class)->of($id)->values, $amounts));
     }
 }
