@@ -87,6 +87,18 @@ final class ConcurrencyTest extends CommittedCase
         );
     }
 
+    /** Two clerks set the same credit off against two invoices: it is used once. */
+    public function testTheSameCreditSetOffTwice(): void
+    {
+        $credit = $this->itemOf($this->invoice(Side::Receivables, '100.00', ['kind' => 'credit_note']));
+        $first = $this->itemOf($this->invoice(Side::Receivables, '100.00'));
+        $second = $this->itemOf($this->invoice(Side::Receivables, '100.00'));
+        [$done, $refused] = $this->together('settle', [$credit, $first, 10000], [$credit, $second, 10000]);
+        self::assertSame('done', $done);
+        self::assertStringStartsWith('refused: ', $refused);
+        self::assertSame([0, 10000], [$this->open($credit), $this->open($first) + $this->open($second)]);
+    }
+
     public function testChecksOfTwoRunsFromOneAccount(): void
     {
         $runs = [];

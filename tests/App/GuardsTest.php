@@ -9,11 +9,16 @@ use Nelbix\App\Books\ChangePosted;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettleItems;
 use Nelbix\App\Books\SettlementRequest;
+use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Import\ImportFile;
 use Nelbix\App\Money\Answers;
 use Nelbix\App\Money\MoneyInput;
 use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Parties\SaveParty;
+use Nelbix\App\Payables\ChangeProposal;
+use Nelbix\App\Payables\CriteriaReader;
+use Nelbix\App\Payables\DecideProposal;
+use Nelbix\App\Payables\MakeProposal;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -356,5 +361,143 @@ final class GuardsTest extends ScreenCase
         }
         self::assertSame([$ids[0]], array_values(array_unique($ids)));
         self::assertNotSame($ids[0], self::get(PostMoney::class)->post($this->clerk, $input, 'another key'));
+    }
+
+    /** 2/10 on 1,000.00 earns 20.00, and on a part of 500.00 by half of that: not a cent more. */
+    public function testACentOverTheDiscountIsTooMuch(): void
+    {
+        $item = $this->itemOf($this->invoice(Side::Receivables, '1000.00', ['terms' => '2-10-N30']));
+        $take = fn (int $gross, int $discount): string => self::said(
+            fn () => $this->money(
+                Side::Receivables,
+                $gross - $discount,
+                [new PlacementRequest($item, $gross)],
+                [new AdjustmentRequest($item, AdjustmentKind::Discount, -$discount)],
+            ),
+        );
+        self::assertStringContainsString('earns at most 20.00 discount', $take(100000, 2001));
+        self::assertStringContainsString('earns at most 10.00 discount', $take(50000, 1001));
+        self::assertSame('done', $take(50000, 1000));
+        self::assertSame('done', $take(50000, 1000));
+    }
+
+    /** What a run has reserved is not opened further under it. */
+    public function testNothingIsUndoneUnderARun(): void
+    {
+        $item = $this->itemOf(
+            $this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']),
+        );
+        $this->money(Side::Payables, 4000, [new PlacementRequest($item, 4000)], [], self::DAY, DocumentKind::Payment);
+        $settlement = (int) $this->db()->fetchOne('SELECT MAX(id) FROM settlement');
+        $run = $this->proposed();
+        $undo = fn (): string => self::said(fn () => self::get(UndoSettlement::class)->undo($this->clerk, $settlement));
+        self::assertMatchesRegularExpression(
+            '/is reserved by payment proposal PP-26-\d+; drop it there first/',
+            $undo(),
+        );
+        self::assertSame(6000, $this->open($item));
+        self::get(ChangeProposal::class)->dropAll($this->clerk, $run);
+        self::assertSame('done', $undo());
+        self::assertSame(10000, $this->open($item));
+    }
+
+    /** Persons are compared, not roles: whoever dropped a line does not approve the rest. */
+    public function testWhoHadAHandInARunDoesNotApproveIt(): void
+    {
+        $first = $this->itemOf(
+            $this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']),
+        );
+        $this->invoice(Side::Payables, '60.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
+        $run = $this->proposed();
+        self::get(ChangeProposal::class)->change($this->approver, $run, [$first], true);
+        $approve = fn (): string => self::said(
+            fn () => self::get(DecideProposal::class)->decide($this->approver, $run, true),
+        );
+        self::assertStringContainsString('Somebody else must approve this proposal', $approve());
+        $this->db()->executeStatement('DELETE FROM hand_in');
+        self::assertSame('done', $approve());
+    }
+
+    /** A run of exactly the limit is within it; a person with two roles is bound by the lower one. */
+    public function testTheLimitOfAnApprover(): void
+    {
+        $this->invoice(Side::Payables, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
+        $run = $this->proposed();
+        $company = $this->clerk->companyId;
+        $limit = fn (int $minor): int|string => $this->db()->executeStatement(
+            "UPDATE membership SET approval_limit = ? WHERE company_id = ? AND user_id = ? AND role = 'approver'",
+            [$minor, $company, $this->approver->userId],
+        );
+        $this->db()->executeStatement(
+            "INSERT INTO membership (user_id, company_id, role, approval_limit) VALUES (?, ?, 'auditor', 99999)",
+            [$this->approver->userId, $company],
+        );
+        $approve = fn (): string => self::said(
+            fn () => self::get(DecideProposal::class)->decide($this->approver, $run, true),
+        );
+        $limit(9999);
+        self::assertStringContainsString('The run comes to 100.00 USD, you may approve up to 99.99', $approve());
+        $limit(10000);
+        self::assertSame('done', $approve());
+    }
+
+    /** 100.00 EUR at 1.10 are 110.00 USD, and the limit is in dollars. */
+    public function testALimitIsComparedInBaseCurrency(): void
+    {
+        $this->db()->executeStatement(
+            <<<'SQL'
+            INSERT INTO exchange_rate (company_id, valid_on, from_currency, to_currency, rate)
+            VALUES (?, '2026-04-01', 'EUR', 'USD', 1.10)
+            SQL
+            ,
+            [$this->clerk->companyId],
+        );
+        $this->invoice(Side::Payables, '100.00', [
+            'document_date' => '2026-04-01',
+            'terms' => 'N30',
+            'currency' => 'EUR',
+        ]);
+        $run = $this->proposed(['currency' => 'EUR']);
+        $this->db()->executeStatement("UPDATE membership SET approval_limit = 10999 WHERE role = 'approver'");
+        self::assertStringContainsString(
+            'The run comes to 110.00 USD',
+            self::said(fn () => self::get(DecideProposal::class)->decide($this->approver, $run, true)),
+        );
+    }
+
+    /** The id of an item is no key to another company's books. */
+    public function testItemsOfAnotherCompanyAreNotThere(): void
+    {
+        $theirs = $this->itemOf($this->invoice(Side::Receivables, '100.00'));
+        $this->makeCompany('OTHER');
+        self::assertStringContainsString(
+            'An item was not found in this company',
+            self::said(fn () => $this->money(Side::Receivables, 10000, [new PlacementRequest($theirs, 10000)])),
+        );
+        self::assertSame(10000, $this->open($theirs));
+    }
+
+    /** An invoice of exactly the amount of the setting needs nobody. */
+    public function testExactlyAtTheAmountAnInvoiceNeedsNoApproval(): void
+    {
+        $approval = fn (string $amount): string => (string) $this->db()->fetchOne(
+            'SELECT approval FROM document WHERE id = ?',
+            [$this->invoice(Side::Payables, $amount)],
+        );
+        self::assertSame(['none', 'awaiting'], [$approval('10000.00'), $approval('10000.01')]);
+    }
+
+    /**
+     * @param array<string, string> $asked
+     *
+     * @return int a proposal of all that is due
+     */
+    private function proposed(array $asked = []): int
+    {
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(
+            CriteriaReader::class,
+        )->read($this->clerk, $asked);
+
+        return self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
     }
 }

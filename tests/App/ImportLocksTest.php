@@ -6,7 +6,10 @@ namespace Nelbix\Tests\App;
 
 use Doctrine\DBAL\Connection;
 use Doctrine\DBAL\DriverManager;
+use Doctrine\DBAL\Exception as DatabaseException;
+use Nelbix\App\Books\ItemLocks;
 use Nelbix\App\Import\ImportFile;
+use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\Side;
 
 /** While a file is checked nobody else waits: what the check has looked at can be locked by others at once. */
@@ -71,6 +74,35 @@ final class ImportLocksTest extends CommittedCase
         self::assertSame([5], array_map(static fn ($p): ?int => $p->line, $result['errors']));
         $this->free('SELECT id FROM open_item');
         self::assertSame(0, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM document WHERE kind = 'receipt'"));
+    }
+
+    /** Each way to lock items keeps others out until the transaction ends. */
+    public function testItemsThatAreLockedAreLocked(): void
+    {
+        $item = $this->itemOf($this->invoice(Side::Receivables, '50.00'));
+        $locks = self::get(ItemLocks::class);
+        foreach (
+            [
+                'lock' => fn () => $locks->lock($this->clerk, [$item]),
+                'hold' => static fn () => $locks->hold([$item]),
+                'held' => fn () => $locks->held($this->clerk, [$item]),
+            ] as $way => $lock
+        ) {
+            $kept = self::get(Transaction::class)->run(function () use ($lock): bool {
+                $lock();
+                try {
+                    $this->free('SELECT id FROM open_item');
+
+                    return false;
+                } catch (DatabaseException) {
+                    $this->other->rollBack();
+
+                    return true;
+                }
+            });
+            self::assertTrue($kept, $way);
+            $this->free('SELECT id FROM open_item');
+        }
     }
 
     /** Takes the lock of every row and lets it go; fails when somebody holds one. */

@@ -9,6 +9,8 @@ declare(strict_types=1);
 use Nelbix\App\Banking\PrintChecks;
 use Nelbix\App\Banking\VoidCheck;
 use Nelbix\App\Books\PlacementRequest;
+use Nelbix\App\Books\SettleItems;
+use Nelbix\App\Books\SettlementRequest;
 use Nelbix\App\Kernel;
 use Nelbix\App\Money\MoneyInput;
 use Nelbix\App\Money\PostMoney;
@@ -37,6 +39,7 @@ $service = $container->get(
         'post' => StartRun::class,
         'work' => Worker::class,
         'void' => VoidCheck::class,
+        'settle' => SettleItems::class,
         default => PostMoney::class,
     },
 );
@@ -66,6 +69,18 @@ try {
         case 'work':
             echo "posting\n";
             $service->finish($arguments[0]);
+            break;
+        case 'settle':
+            [$credit, $owed, $amount] = $arguments;
+            $service->settle(
+                $actor,
+                new SettlementRequest(
+                    Side::Receivables,
+                    [new PlacementRequest($credit, -$amount), new PlacementRequest($owed, $amount)],
+                    [],
+                    Day::of('2026-06-15'),
+                ),
+            );
             break;
         case 'void':
             [$book, $number] = $arguments;
