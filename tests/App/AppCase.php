@@ -32,6 +32,8 @@ use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
 use Symfony\Bundle\FrameworkBundle\Test\WebTestCase;
+use Symfony\Component\DomCrawler\Field\FormField;
+use Symfony\Component\DomCrawler\Form;
 
 /** A company on the real database, rolled back after each test; whatever a test posts must pass the seven checks. */
 abstract class AppCase extends WebTestCase
@@ -259,5 +261,13 @@ abstract class AppCase extends WebTestCase
             return array_map(static fn ($p): string => $p->field, $e->problems);
         }
         self::fail('It was accepted.');
+    }
+
+    /** What stands in a field of a form. */
+    protected static function value(Form $form, string $name): mixed
+    {
+        $field = $form->get($name);
+
+        return $field instanceof FormField ? $field->getValue() : self::fail($name.' is more than one field');
     }
 }

@@ -40,9 +40,8 @@ final class BankFileTest extends ScreenCase
     private static function transfers(int $count): array
     {
         // 021000021, 011401533 and 091000019 pass the check digit of routing numbers; the names are invented
-        $transfers = [];
-        for ($n = 1; $n <= max(1, $count); ++$n) {
-            $transfers[] = new Transfer(
+        return array_map(
+            static fn (int $n): Transfer => new Transfer(
                 'PY-26-'.str_pad((string) $n, 5, '0', \STR_PAD_LEFT),
                 'Vendør & Søns '.$n,
                 new BankKey(
@@ -54,10 +53,9 @@ final class BankFileTest extends ScreenCase
                 mt_rand(1, 9_000_000),
                 'DK',
                 [['number' => 'INV*'.$n, 'amount' => 500], ['number' => 'B-'.$n, 'amount' => -100]],
-            );
-        }
-
-        return $transfers;
+            ),
+            range(1, max(1, $count)),
+        );
     }
 
     /** @param non-empty-list<Transfer> $transfers */

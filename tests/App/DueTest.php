@@ -23,7 +23,11 @@ use Nelbix\Core\Proposal\Proposer;
 use PHPUnit\Framework\Attributes\DataProvider;
 use Symfony\Component\DomCrawler\Crawler;
 
-/** What is due: the river, and pay habits. */
+/**
+ * What is due: the drawing, the lists, habits, a vendor's statement, and what the bank is expected to hold.
+ *
+ * @phpstan-import-type Outlook from BankOutlook
+ */
 final class DueTest extends ScreenCase
 {
     /** @return iterable<string, array{int, int}> how many items, how many days */
@@ -295,7 +299,7 @@ final class DueTest extends ScreenCase
         );
     }
 
-    /** @return array<string, int|string> */
+    /** @return Outlook */
     private function outlook(int $bank, string $day = self::DAY, int $except = 0): array
     {
         return self::get(BankOutlook::class)->of(

@@ -337,7 +337,11 @@ final class ElectronicInvoiceTest extends AppCase
                         'cac:PartyTaxScheme' === $name
                         && 'cac:AccountingCustomerParty' === $child->parentNode?->parentNode?->nodeName
                     );
-                $isList ? ($node[$name][] = $value) : ($node[$name] = $value);
+                if ($isList) {
+                    $node[$name] = [...(array) ($node[$name] ?? []), $value];
+                } else {
+                    $node[$name] = $value;
+                }
                 foreach ($child->attributes ?? [] as $attribute) {
                     $node[$name.'@'.$attribute->nodeName] = $attribute->nodeValue;
                 }

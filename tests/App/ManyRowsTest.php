@@ -93,7 +93,7 @@ final class ManyRowsTest extends CommittedCase
     }
 
     /**
-     * @param array{sql: string, with: array<int|string, mixed>} $query
+     * @param array{sql: string, with: list<mixed>} $query
      *
      * @return list<string> tables that it reads whole
      */

@@ -400,12 +400,9 @@ final class ProposalTest extends AppCase
         )->read($this->clerk, ['pay_date' => self::DAY, 'method' => 'all']);
         $id = self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
         $payment = fn (string $code): int => (int) $this->line($id, $items[$code])['payment'];
-        $change = fn (string $code, array $raw): mixed => self::get(ChangePayment::class)->change(
-            $this->clerk,
-            $id,
-            $payment($code),
-            $raw,
-        );
+        $change = function (string $code, array $raw) use ($id, $payment): void {
+            self::get(ChangePayment::class)->change($this->clerk, $id, $payment($code), $raw);
+        };
         $change('V-H', ['pay_by' => 'hand', 'note' => 'he waits at the gate']);
         $change('V-W', ['pay_by' => 'wire', 'reference' => 'W-77']);
         self::assertSame(
@@ -464,7 +461,7 @@ final class ProposalTest extends AppCase
         $id = $this->make('2026-07-31');
         $this->db()->executeStatement("UPDATE proposal SET created_at = '2020-01-01'");
         $underneath = self::get(Underneath::class);
-        self::assertSame([], $underneath->of($id));
+        self::assertCount(0, $underneath->of($id));
         self::get(ChangePosted::class)->hold($this->clerk, $document, 'short');
         $credit = $this->itemOf($this->invoice(Side::Payables, '50.00', ['kind' => 'credit_note', 'number' => 'CN-9']));
         $whats = array_column($underneath->of($id), 'what');

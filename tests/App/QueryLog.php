@@ -9,7 +9,7 @@ use Psr\Log\AbstractLogger;
 /** The statements that the database was sent while somebody listened. */
 final class QueryLog extends AbstractLogger
 {
-    /** @var list<array{sql: string, with: array<int|string, mixed>}>|null */
+    /** @var list<array{sql: string, with: list<mixed>}>|null */
     private ?array $heard = null;
 
     /** @param array<mixed> $context as the middleware gives it */
@@ -25,7 +25,7 @@ final class QueryLog extends AbstractLogger
     /**
      * @param callable(): mixed $action
      *
-     * @return list<array{sql: string, with: array<int|string, mixed>}> what it asked
+     * @return list<array{sql: string, with: list<mixed>}> what it asked
      */
     public function during(callable $action): array
     {

@@ -260,7 +260,12 @@ final class RandomWeeksTest extends AppCase
         $item =
             null === $id ? null : $this->one("SELECT item_id FROM proposal_line WHERE proposal_id = $id AND is_in = 0");
 
-        return null === $id || null === $item ? false : self::get(TakeIn::class)->take($this->clerk, $id, [$item]);
+        if (null === $id || null === $item) {
+            return false;
+        }
+        self::get(TakeIn::class)->take($this->clerk, $id, [$item]);
+
+        return null;
     }
 
     private function turn(): ?bool
@@ -268,16 +273,24 @@ final class RandomWeeksTest extends AppCase
         $id = $this->proposal('review');
         $item = null === $id ? null : $this->one("SELECT item_id FROM proposal_line WHERE proposal_id = $id");
 
-        return null === $id || null === $item ? false : self::get(TurnAround::class)->turn($this->clerk, $id, [$item]);
+        if (null === $id || null === $item) {
+            return false;
+        }
+        self::get(TurnAround::class)->turn($this->clerk, $id, [$item]);
+
+        return null;
     }
 
     private function decide(): ?bool
     {
         $id = $this->proposal('review');
 
-        return null === $id
-            ? false
-            : self::get(DecideProposal::class)->decide($this->approver, $id, mt_rand(0, 4) > 0, 'look again');
+        if (null === $id) {
+            return false;
+        }
+        self::get(DecideProposal::class)->decide($this->approver, $id, mt_rand(0, 4) > 0, 'look again');
+
+        return null;
     }
 
     private function print(): ?bool
@@ -285,14 +298,17 @@ final class RandomWeeksTest extends AppCase
         $id = $this->proposal('approved');
         $book = (int) $this->one('SELECT id FROM check_book');
 
-        return null === $id
-            ? false
-            : self::get(PrintChecks::class)->print(
-                $this->clerk,
-                $id,
-                $book,
-                (int) $this->db()->fetchOne('SELECT next_number FROM check_book WHERE id = ?', [$book]),
-            );
+        if (null === $id) {
+            return false;
+        }
+        self::get(PrintChecks::class)->print(
+            $this->clerk,
+            $id,
+            $book,
+            (int) $this->db()->fetchOne('SELECT next_number FROM check_book WHERE id = ?', [$book]),
+        );
+
+        return null;
     }
 
     private function printed(): bool|int
@@ -334,16 +350,19 @@ final class RandomWeeksTest extends AppCase
     {
         $number = $this->one("SELECT number FROM bank_check WHERE state = 'issued'");
 
-        return null === $number
-            ? false
-            : self::get(VoidCheck::class)->void(
-                $this->clerk,
-                (int) $this->one('SELECT id FROM check_book'),
-                $number,
-                $this->day,
-                'lost',
-                0 === mt_rand(0, 1),
-            );
+        if (null === $number) {
+            return false;
+        }
+        self::get(VoidCheck::class)->void(
+            $this->clerk,
+            (int) $this->one('SELECT id FROM check_book'),
+            $number,
+            $this->day,
+            'lost',
+            0 === mt_rand(0, 1),
+        );
+
+        return null;
     }
 
     private function voidPayment(): bool|int
@@ -438,7 +457,12 @@ final class RandomWeeksTest extends AppCase
     {
         $id = 0 === mt_rand(0, 1) ? $this->proposal('review', 'refused', 'approved') : null;
 
-        return null === $id ? false : self::get(ChangeProposal::class)->dropAll($this->clerk, $id);
+        if (null === $id) {
+            return false;
+        }
+        self::get(ChangeProposal::class)->dropAll($this->clerk, $id);
+
+        return null;
     }
 
     private function skip(): int

@@ -118,10 +118,7 @@ final class RecurringTest extends AppCase
             ->request('GET', '/TEST/payables/recurring/like/'.$id)
             ->filter('#recurring')
             ->form();
-        self::assertSame(
-            ['storage', '30 Jun 2026'],
-            [$form->get('name')->getValue(), $form->get('first_on')->getValue()],
-        );
+        self::assertSame(['storage', '30 Jun 2026'], [self::value($form, 'name'), self::value($form, 'first_on')]);
         $days = $browser->request('POST', '/TEST/payables/recurring/days', [
             ...$form->getPhpValues(),
             'every' => 'month_end',

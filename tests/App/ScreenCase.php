@@ -55,6 +55,7 @@ abstract class ScreenCase extends AppCase
         foreach (
             $loaded->filter('form[action="'.$path.'"]')->filter('input[name=_version], input[name=_seen]') as $input
         ) {
+            \assert($input instanceof \DOMElement);
             $seen[$input->getAttribute('name')] = $input->getAttribute('value');
         }
         $crawler = $this->browser->request('POST', $path, ['_token' => $token, ...$seen, ...$fields], $files);

@@ -170,7 +170,7 @@ final class SetupTest extends ScreenCase
     /**
      * kind, a good record, a bad one, its fields, what is refused once it is used.
      *
-     * @return iterable<string, array{string, array<string, string>, array<string, string>, list<string>, list<string>}>
+     * @return iterable<string, array{string, array<string, string>, array<string, string>, list<string>, 4?: list<string>}>
      */
     public static function records(): iterable
     {

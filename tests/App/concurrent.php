@@ -31,6 +31,7 @@ $arguments = array_map('intval', array_slice($argv, 5));
 $kernel = new Kernel('test', false);
 $kernel->boot();
 $container = $kernel->getContainer()->get('test.service_container');
+assert($container instanceof Psr\Container\ContainerInterface);
 $actor = new Actor((int) $company, 'USD', (int) $user);
 $service = $container->get(
     match ($what) {

@@ -48,12 +48,9 @@ final class LongWorkTest extends BrowserCase
     /** @return list<int> processes that one started */
     private function children(int $process): array
     {
-        return array_map(
-            'intval',
-            array_filter(
-                explode(' ', trim((string) file_get_contents(\sprintf('/proc/%1$d/task/%1$d/children', $process)))),
-            ),
-        );
+        $children = (string) file_get_contents(\sprintf('/proc/%1$d/task/%1$d/children', $process));
+
+        return array_map('intval', array_values(array_filter(explode(' ', trim($children)))));
     }
 
     public function testTheWorkerGoesOnWithWhatThePageBegan(): void

@@ -112,8 +112,8 @@ final class CriteriaTest extends TestCase
             'V-'.$id,
             ifPaidLate: $late,
         );
-        $c = static fn (int $id, int $amount, string $due, Payee $payee, array $steps = []): Candidate => new Candidate(
-            self::item($id, $amount, $due, $steps),
+        $c = static fn (int $id, int $amount, string $due, Payee $payee, string ...$step): Candidate => new Candidate(
+            self::item($id, $amount, $due, [] === $step ? [] : [[$step[0], $step[1]]]),
             $payee,
         );
         yield 'who stops our work comes first' => [
@@ -127,16 +127,16 @@ final class CriteriaTest extends TestCase
         ];
         yield 'then the higher yearly yield' => [
             [
-                $c(1, 10000, '2026-07-22', $payee(1), [['1', '2026-06-23']]),
-                $c(2, 10000, '2026-07-22', $payee(2), [['2', '2026-06-23']]),
+                $c(1, 10000, '2026-07-22', $payee(1), '1', '2026-06-23'),
+                $c(2, 10000, '2026-07-22', $payee(2), '2', '2026-06-23'),
             ],
             10000,
             [2],
         ];
         yield 'a discount with no days to wait ranks first' => [
             [
-                $c(1, 10000, '2026-07-22', $payee(1), [['3', '2026-06-23']]),
-                $c(2, 10000, '2026-06-23', $payee(2), [['1', '2026-06-23']]),
+                $c(1, 10000, '2026-07-22', $payee(1), '3', '2026-06-23'),
+                $c(2, 10000, '2026-06-23', $payee(2), '1', '2026-06-23'),
             ],
             10000,
             [2],

@@ -42,15 +42,15 @@ final class DeliveryEntryTest extends TestCase
     {
         mt_srand(20260615);
         for ($round = 0; $round < 400; ++$round) {
-            $lines = [];
-            for ($k = 0, $n = mt_rand(1, 7); $k < $n; ++$k) {
-                $lines[] = [
+            $lines = array_map(
+                static fn (): array => [
                     'account' => 5000 + mt_rand(0, 3),
                     'amount' => mt_rand(1, 500_000),
                     'text' => 'goods',
                     'analysis' => new Analysis(mt_rand(0, 1) ? 7 : null),
-                ];
-            }
+                ],
+                range(1, mt_rand(1, 7)),
+            );
             $amount = array_sum(array_column($lines, 'amount'));
             $base = max(1, intdiv($amount * mt_rand(50, 200), 100));
             $draft = DeliveryEntry::draft(self::CONTROL, 3, 'GR-1', 'EUR', $lines, $base);

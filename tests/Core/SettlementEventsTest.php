@@ -232,14 +232,17 @@ final class SettlementEventsTest extends TestCase
                 -$pay,
             ];
             $money = $placed[\count($placed) - 1][0];
-            $placed[\count($placed) - 1][0] = self::item(
-                $side,
-                99,
-                $money->open,
-                \Nelbix\Core\Money\Rounding::proportion($money->open, $moneyRate, 10000),
-                DocumentKind::Receipt,
-                currency: 'EUR',
-            );
+            $placed[\count($placed) - 1] = [
+                self::item(
+                    $side,
+                    99,
+                    $money->open,
+                    \Nelbix\Core\Money\Rounding::proportion($money->open, $moneyRate, 10000),
+                    DocumentKind::Receipt,
+                    currency: 'EUR',
+                ),
+                -$pay,
+            ];
             $draft = self::settle(
                 $placed,
                 0 === $discount ? [] : [[AdjustmentKind::Discount, $placed[0][0]->id, -$discount]],

@@ -151,8 +151,9 @@ final class WordsAndDaysTest extends TestCase
     }
 
     /**
-     * @return iterable<string, array{list<array{string, int}>, array<string, int>, int}> lines (rate, net), tax by rate,
-     *                                                                                    total; worked by hand as EN 16931 BR-CO-17 has it
+     * Lines (rate, net), tax by rate, total; worked by hand as EN 16931 BR-CO-17 has it.
+     *
+     * @return iterable<string, array{list<array{string, int}>, array<int|string, int>, int}>
      */
     public static function taxes(): iterable
     {
