@@ -14,27 +14,27 @@ class BankAccount
 {
     use Stored;
 
-    #[ORM\Column]
+    #[ORM\Column(options: ['default' => false])]
     public bool $retired = false;
 
-    #[ORM\Column(length: 34)]
+    #[ORM\Column(length: 34, options: ['default' => ''])]
     public string $iban = '';
 
-    #[ORM\Column(length: 15)]
+    #[ORM\Column(length: 15, options: ['default' => ''])]
     public string $bic = '';
 
-    #[ORM\Column(length: 20)]
+    #[ORM\Column(length: 20, options: ['default' => ''])]
     public string $routingNumber = '';
 
-    #[ORM\Column(length: 40)]
+    #[ORM\Column(length: 40, options: ['default' => ''])]
     public string $accountNumber = '';
 
     /** What the bank knows us by, in its ACH files. */
-    #[ORM\Column(length: 20)]
+    #[ORM\Column(length: 20, options: ['default' => ''])]
     public string $companyNumber = '';
 
     /** The bank wants the debit of this account in an ACH file. */
-    #[ORM\Column]
+    #[ORM\Column(options: ['default' => false])]
     public bool $balanced = false;
 
     public function __construct(
@@ -42,7 +42,7 @@ class BankAccount
         #[ORM\Column] public readonly int $accountId,
         #[ORM\Column(length: 20)] public readonly string $code,
         #[ORM\Column(length: 120)] public string $name,
-        #[ORM\Column(length: 3)] public readonly string $currency,
+        #[ORM\Column(length: 3, options: ['fixed' => true])] public readonly string $currency,
     ) {
     }
 }

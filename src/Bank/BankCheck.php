@@ -15,16 +15,16 @@ class BankCheck
 {
     use Stored;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $proposalId = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $payment = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $partyId = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $documentId = null;
 
     #[ORM\Column(type: 'bigint')]

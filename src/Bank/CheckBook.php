@@ -15,10 +15,10 @@ class CheckBook
     use Stored;
 
     /** Millimetres by which the print is moved on its stock: right and down. */
-    #[ORM\Column]
+    #[ORM\Column(type: 'smallint', options: ['default' => 0])]
     public int $offsetX = 0;
 
-    #[ORM\Column]
+    #[ORM\Column(type: 'smallint', options: ['default' => 0])]
     public int $offsetY = 0;
 
     public function __construct(

@@ -15,10 +15,10 @@ class BankFile
 {
     use Stored;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?\DateTimeImmutable $sentAt = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $sentById = null;
 
     /** What the bank answered, as it came. */
@@ -28,14 +28,14 @@ class BankFile
     public function __construct(
         #[ORM\Column] public readonly int $companyId,
         #[ORM\Column] public readonly int $bankAccountId,
-        #[ORM\Column] public readonly ?int $proposalId,
+        #[ORM\Column(nullable: true)] public readonly ?int $proposalId,
         #[ORM\Column(length: 30)] public readonly string $number,
         #[ORM\Column(length: 10, enumType: FileFormat::class)] public readonly FileFormat $format,
         #[ORM\Column(type: 'day')] public readonly Day $payDate,
         #[ORM\Column] public readonly int $payments,
         #[ORM\Column(type: 'bigint')] public readonly int $amount,
-        #[ORM\Column(type: 'text')] public readonly string $content,
-        #[ORM\Column(length: 64)] public readonly string $digest,
+        #[ORM\Column(type: 'bytes')] public readonly string $content,
+        #[ORM\Column(length: 64, options: ['fixed' => true])] public readonly string $digest,
         #[ORM\Column] public readonly int $createdById,
         #[ORM\Column] public \DateTimeImmutable $createdAt,
     ) {

@@ -33,7 +33,7 @@ class Document
     #[ORM\Column(length: 60, nullable: true)]
     public ?string $liveKey = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $partyId = null;
 
     #[ORM\Column(type: 'day', nullable: true)]
@@ -48,10 +48,10 @@ class Document
     #[ORM\Column(type: 'day', nullable: true)]
     public ?Day $startDate = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $termId = null;
 
-    #[ORM\Column(length: 3)]
+    #[ORM\Column(length: 3, options: ['fixed' => true])]
     public string $currency = '';
 
     #[ORM\Column(type: 'decimal', precision: 20, scale: 10)]
@@ -75,7 +75,7 @@ class Document
     #[ORM\Column(length: 255)]
     public string $description = '';
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $bankAccountId = null;
 
     #[ORM\Column(type: 'bigint')]
@@ -93,24 +93,24 @@ class Document
     #[ORM\Column(length: 10, enumType: Approval::class)]
     public Approval $approval = Approval::None;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $reversesId = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $reversedById = null;
 
     /** The document that this one puts right. */
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $replacesId = null;
 
-    #[ORM\Column(length: 80)]
+    #[ORM\Column(length: 80, options: ['default' => ''])]
     public string $salesperson = '';
 
     #[ORM\Column(type: 'decimal', precision: 7, scale: 4, nullable: true)]
     public ?string $commissionPercent = null;
 
     /** The invoice that a credit note was given for. */
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $againstId = null;
 
     /** @var list<string>|null which of the fields that are worked out were typed: number, due_date, rate, tax.CODE */
@@ -118,29 +118,29 @@ class Document
     public ?array $typed = null;
 
     /** Why it is not the one it looks like. */
-    #[ORM\Column(length: 255)]
+    #[ORM\Column(length: 255, options: ['default' => ''])]
     public string $lookAlikeReason = '';
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $batchId = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $recurringId = null;
 
     #[ORM\Column(type: 'day', nullable: true)]
     public ?Day $recurringOn = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $proposalId = null;
 
     /** @var array<mixed>|null the form of a draft as it was typed */
     #[ORM\Column(type: 'json', nullable: true)]
     public ?array $draftInput = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?\DateTimeImmutable $postedAt = null;
 
-    #[ORM\Version, ORM\Column(type: 'integer')]
+    #[ORM\Version, ORM\Column(type: 'integer', options: ['default' => 1])]
     public int $version = 1;
 
     public function __construct(

@@ -17,19 +17,20 @@ class DocumentLine
 
     public function __construct(
         #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Document $document,
-        #[ORM\Column] public readonly int $position,
+        #[ORM\Column(type: 'smallint')] public readonly int $position,
         #[ORM\Column] public readonly int $accountId,
         #[ORM\Column(type: 'bigint')] public readonly int $amount,
         #[ORM\Column(type: 'bigint')] public readonly int $net,
-        #[ORM\Column] public readonly ?int $taxCodeId,
+        #[ORM\Column(nullable: true)] public readonly ?int $taxCodeId,
         #[ORM\Column(length: 255)] public readonly string $text,
-        #[ORM\Column] public readonly ?int $costCenterId,
-        #[ORM\Column] public readonly ?int $departmentId,
-        #[ORM\Column] public readonly ?int $projectId,
+        #[ORM\Column(nullable: true)] public readonly ?int $costCenterId,
+        #[ORM\Column(nullable: true)] public readonly ?int $departmentId,
+        #[ORM\Column(nullable: true)] public readonly ?int $projectId,
         #[ORM\Column(type: 'decimal', precision: 15, scale: 4, nullable: true)] public ?string $quantity = null,
         #[ORM\Column(type: 'decimal', precision: 17, scale: 6, nullable: true)] public ?string $price = null,
         #[ORM\Column(type: 'bigint', nullable: true)] public ?int $cost = null,
-        #[ORM\Column(length: 10, enumType: LineKind::class)] public LineKind $kind = LineKind::Line,
+        #[ORM\Column(length: 10, enumType: LineKind::class, options: ['default' => 'line']),]
+        public LineKind $kind = LineKind::Line,
         #[ORM\Column(type: 'bigint', nullable: true)] public ?int $allowance = null,
     ) {
     }

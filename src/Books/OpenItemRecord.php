@@ -20,7 +20,7 @@ class OpenItemRecord
     #[ORM\Column(type: 'day')]
     public Day $lastMovedOn;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $reservedById = null;
 
     /** The number of what holds it, for whoever is refused. */
@@ -45,7 +45,7 @@ class OpenItemRecord
     #[ORM\Column]
     public readonly int $accountId;
 
-    #[ORM\Column(length: 3)]
+    #[ORM\Column(length: 3, options: ['fixed' => true])]
     public readonly string $currency;
 
     #[ORM\Column(type: 'bigint')]
@@ -63,7 +63,7 @@ class OpenItemRecord
     #[ORM\Column(type: 'bigint')]
     public readonly int $discountBase;
 
-    #[ORM\Column]
+    #[ORM\Column(type: 'smallint')]
     public readonly int $graceDays;
 
     #[ORM\Column(type: 'day')]
@@ -77,7 +77,7 @@ class OpenItemRecord
 
     public function __construct(
         #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Document $document,
-        #[ORM\Column] public readonly int $part,
+        #[ORM\Column(type: 'smallint')] public readonly int $part,
         ItemDraft $draft,
     ) {
         $posted = $document->postingDate ?? throw new \LogicException('A document is posted on a day.');

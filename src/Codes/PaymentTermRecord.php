@@ -15,7 +15,7 @@ class PaymentTermRecord
 {
     use Stored;
 
-    #[ORM\Column]
+    #[ORM\Column(options: ['default' => false])]
     public bool $retired = false;
 
     /** @param array<string, string> $spec the text form of the core's PaymentTerm */

@@ -16,7 +16,7 @@ class TaxCodeRecord
 {
     use Stored;
 
-    #[ORM\Column]
+    #[ORM\Column(options: ['default' => false])]
     public bool $retired = false;
 
     public function __construct(
@@ -28,7 +28,7 @@ class TaxCodeRecord
         #[ORM\Column(length: 10)] public string $usedBy,
         #[ORM\Column] public bool $inclusive = false,
         #[ORM\Column(type: 'decimal', precision: 9, scale: 6)] public string $recoverablePercent = '100',
-        #[ORM\Column] public ?int $reverseAccountId = null,
+        #[ORM\Column(nullable: true)] public ?int $reverseAccountId = null,
         #[ORM\Column] public bool $discountCorrectsTax = false,
     ) {
     }

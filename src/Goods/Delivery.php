@@ -22,7 +22,7 @@ class Delivery
     #[ORM\Column(length: 30, nullable: true)]
     public ?string $number = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $reversedById = null;
 
     #[ORM\Column(length: 255)]
@@ -33,7 +33,7 @@ class Delivery
         #[ORM\Column] public readonly int $partyId,
         #[ORM\Column(length: 60)] public readonly string $noteNumber,
         #[ORM\Column(type: 'day')] public readonly Day $deliveredOn,
-        #[ORM\Column(length: 3)] public readonly string $currency,
+        #[ORM\Column(length: 3, options: ['fixed' => true])] public readonly string $currency,
         #[ORM\Column(type: 'decimal', precision: 20, scale: 10)] public string $rate,
         #[ORM\Column(type: 'bigint')] public readonly int $amount,
         #[ORM\Column(type: 'bigint')] public readonly int $amountBase,

@@ -16,16 +16,16 @@ class DeliveryLine
 
     public function __construct(
         #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Delivery $delivery,
-        #[ORM\Column] public readonly int $position,
+        #[ORM\Column(type: 'smallint')] public readonly int $position,
         #[ORM\Column] public readonly int $accountId,
         #[ORM\Column(length: 255)] public readonly string $text,
         #[ORM\Column(type: 'decimal', precision: 15, scale: 4)] public string $quantity,
         #[ORM\Column(type: 'decimal', precision: 17, scale: 6)] public string $price,
         #[ORM\Column(type: 'bigint')] public readonly int $amount,
         #[ORM\Column(type: 'bigint')] public readonly int $amountBase,
-        #[ORM\Column] public readonly ?int $costCenterId,
-        #[ORM\Column] public readonly ?int $departmentId,
-        #[ORM\Column] public readonly ?int $projectId,
+        #[ORM\Column(nullable: true)] public readonly ?int $costCenterId,
+        #[ORM\Column(nullable: true)] public readonly ?int $departmentId,
+        #[ORM\Column(nullable: true)] public readonly ?int $projectId,
     ) {
     }
 }

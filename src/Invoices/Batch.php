@@ -16,7 +16,7 @@ class Batch
 {
     use Stored;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?\DateTimeImmutable $postedAt = null;
 
     public function __construct(
@@ -24,8 +24,8 @@ class Batch
         #[ORM\Column(length: 12, enumType: Side::class)] public readonly Side $side,
         #[ORM\Column(length: 80)] public string $name,
         #[ORM\Column(type: 'day')] public Day $postingDate,
-        #[ORM\Column] public ?int $controlCount,
-        #[ORM\Column(type: 'bigint')] public ?int $controlTotal,
+        #[ORM\Column(nullable: true)] public ?int $controlCount,
+        #[ORM\Column(type: 'bigint', nullable: true)] public ?int $controlTotal,
         #[ORM\Column] public readonly int $createdById,
         #[ORM\Column] public \DateTimeImmutable $createdAt,
     ) {

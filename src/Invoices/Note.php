@@ -15,17 +15,17 @@ class Note
 {
     use Stored;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?\DateTimeImmutable $doneAt = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $doneById = null;
 
     public function __construct(
         #[ORM\Column] public readonly int $companyId,
         #[ORM\Column] public readonly int $documentId,
         #[ORM\Column(length: 1000)] public readonly string $text,
-        #[ORM\Column] public readonly ?int $forUserId,
+        #[ORM\Column(nullable: true)] public readonly ?int $forUserId,
         #[ORM\Column(type: 'day', nullable: true)] public readonly ?Day $dueOn,
         #[ORM\Column] public readonly int $createdById,
         #[ORM\Column] public \DateTimeImmutable $createdAt,

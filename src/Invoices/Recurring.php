@@ -17,10 +17,10 @@ class Recurring
 {
     use Stored;
 
-    #[ORM\Column]
+    #[ORM\Column(type: 'smallint', options: ['default' => 0])]
     public int $made = 0;
 
-    #[ORM\Column]
+    #[ORM\Column(options: ['default' => false])]
     public bool $stopped = false;
 
     #[ORM\Column(type: 'day', nullable: true)]
@@ -33,10 +33,10 @@ class Recurring
         #[ORM\Column(length: 80)] public readonly string $name,
         #[ORM\Column(type: 'json')] public readonly array $form,
         #[ORM\Column(length: 12)] public readonly string $every,
-        #[ORM\Column] public readonly int $weeks,
+        #[ORM\Column(type: 'smallint')] public readonly int $weeks,
         #[ORM\Column(type: 'day')] public readonly Day $firstOn,
         #[ORM\Column(type: 'day', nullable: true)] public readonly ?Day $untilOn,
-        #[ORM\Column] public readonly ?int $most,
+        #[ORM\Column(nullable: true, type: 'smallint')] public readonly ?int $most,
         #[ORM\Column] public readonly bool $askAmount,
         #[ORM\Column] public readonly int $createdById,
         #[ORM\Column] public \DateTimeImmutable $createdAt,

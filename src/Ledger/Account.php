@@ -15,7 +15,7 @@ class Account
 {
     use Stored;
 
-    #[ORM\Column]
+    #[ORM\Column(options: ['default' => false])]
     public bool $retired = false;
 
     public function __construct(
@@ -24,7 +24,7 @@ class Account
         #[ORM\Column(length: 120)] public string $name,
         #[ORM\Column(length: 10)] public string $type,
         #[ORM\Column(length: 30, nullable: true, enumType: AccountRole::class)] public ?AccountRole $role = null,
-        #[ORM\Column(length: 3, nullable: true)] public ?string $currency = null,
+        #[ORM\Column(length: 3, nullable: true, options: ['fixed' => true])] public ?string $currency = null,
     ) {
     }
 }

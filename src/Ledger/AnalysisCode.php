@@ -14,7 +14,7 @@ class AnalysisCode
 {
     use Stored;
 
-    #[ORM\Column]
+    #[ORM\Column(options: ['default' => false])]
     public bool $retired = false;
 
     public function __construct(

@@ -18,8 +18,8 @@ class ExchangeRate
     public function __construct(
         #[ORM\Column] public readonly int $companyId,
         #[ORM\Column(type: 'day')] public readonly Day $validOn,
-        #[ORM\Column(length: 3)] public readonly string $fromCurrency,
-        #[ORM\Column(length: 3)] public readonly string $toCurrency,
+        #[ORM\Column(length: 3, options: ['fixed' => true])] public readonly string $fromCurrency,
+        #[ORM\Column(length: 3, options: ['fixed' => true])] public readonly string $toCurrency,
         #[ORM\Column(type: 'decimal', precision: 20, scale: 10)] public string $rate,
     ) {
     }

@@ -27,12 +27,12 @@ class JournalEntry
 
     public function __construct(
         #[ORM\Column] public readonly int $companyId,
-        #[ORM\Column] public readonly int $year,
+        #[ORM\Column(type: 'smallint')] public readonly int $year,
         #[ORM\Column(type: 'day')] public readonly Day $postingDate,
-        #[ORM\Column(length: 3)] public readonly string $currency,
-        #[ORM\Column(length: 12, enumType: SourceKind::class)] public readonly ?SourceKind $sourceKind,
-        #[ORM\Column] public readonly ?int $sourceId,
-        #[ORM\Column] public readonly ?int $reversesId,
+        #[ORM\Column(length: 3, options: ['fixed' => true])] public readonly string $currency,
+        #[ORM\Column(length: 12, enumType: SourceKind::class, nullable: true)] public readonly ?SourceKind $sourceKind,
+        #[ORM\Column(nullable: true)] public readonly ?int $sourceId,
+        #[ORM\Column(nullable: true)] public readonly ?int $reversesId,
         #[ORM\Column] public readonly bool $bypass,
         #[ORM\Column] public readonly int $createdById,
         #[ORM\Column] public readonly \DateTimeImmutable $createdAt,

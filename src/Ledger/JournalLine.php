@@ -17,16 +17,16 @@ class JournalLine
 
     public function __construct(
         #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly JournalEntry $entry,
-        #[ORM\Column] public readonly int $position,
+        #[ORM\Column(type: 'smallint')] public readonly int $position,
         #[ORM\Column] public readonly int $accountId,
         #[ORM\Column(type: 'day')] public readonly Day $postingDate,
         #[ORM\Column(type: 'bigint')] public readonly int $base,
         #[ORM\Column(type: 'bigint')] public readonly int $amount,
         #[ORM\Column(length: 255)] public readonly string $text,
-        #[ORM\Column] public readonly ?int $partyId,
-        #[ORM\Column] public readonly ?int $costCenterId,
-        #[ORM\Column] public readonly ?int $departmentId,
-        #[ORM\Column] public readonly ?int $projectId,
+        #[ORM\Column(nullable: true)] public readonly ?int $partyId,
+        #[ORM\Column(nullable: true)] public readonly ?int $costCenterId,
+        #[ORM\Column(nullable: true)] public readonly ?int $departmentId,
+        #[ORM\Column(nullable: true)] public readonly ?int $projectId,
     ) {
     }
 }

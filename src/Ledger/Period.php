@@ -15,19 +15,23 @@ class Period
 {
     use Stored;
 
-    #[ORM\Column]
+    /** Counted up by everything that is posted in it. */
+    #[ORM\Column(options: ['default' => 1])]
+    public int $version = 1;
+
+    #[ORM\Column(options: ['default' => false])]
     public bool $ledgerLocked = false;
 
-    #[ORM\Column]
+    #[ORM\Column(options: ['default' => false])]
     public bool $payablesLocked = false;
 
-    #[ORM\Column]
+    #[ORM\Column(options: ['default' => false])]
     public bool $receivablesLocked = false;
 
     public function __construct(
         #[ORM\Column] public readonly int $companyId,
-        #[ORM\Column] public readonly int $year,
-        #[ORM\Column] public readonly int $number,
+        #[ORM\Column(type: 'smallint')] public readonly int $year,
+        #[ORM\Column(type: 'smallint')] public readonly int $number,
         #[ORM\Column(type: 'day')] public readonly Day $firstDay,
         #[ORM\Column(type: 'day')] public readonly Day $lastDay,
     ) {

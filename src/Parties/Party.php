@@ -19,16 +19,16 @@ class Party
     /** How it is paid, by itself. */
     public const METHODS = ['check' => 'check', 'transfer' => 'transfer', 'card' => 'card'];
 
-    #[ORM\Column(length: 3, nullable: true)]
+    #[ORM\Column(length: 3, nullable: true, options: ['fixed' => true])]
     public ?string $currency = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $termId = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $defaultAccountId = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $linkedPartyId = null;
 
     #[ORM\Column(length: 10)]
@@ -40,19 +40,19 @@ class Party
     #[ORM\Column]
     public bool $separatePayments = false;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $defaultTaxCodeId = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $costCenterId = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $departmentId = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $projectId = null;
 
-    #[ORM\Column(length: 80)]
+    #[ORM\Column(length: 80, options: ['default' => ''])]
     public string $salesperson = '';
 
     #[ORM\Column(type: 'decimal', precision: 7, scale: 4, nullable: true)]
@@ -88,17 +88,17 @@ class Party
     #[ORM\Column(length: 40)]
     public string $accountNumber = '';
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $bankChangedById = null;
 
     /** Routing and account number that a prenote tested. */
-    #[ORM\Column(length: 60)]
+    #[ORM\Column(length: 60, options: ['default' => ''])]
     public string $prenoted = '';
 
     #[ORM\Column]
     public bool $bankConfirmed = true;
 
-    #[ORM\Column]
+    #[ORM\Column(options: ['default' => false])]
     public bool $retired = false;
 
     /** What is withheld for the tax office at payment; null for nothing. */
@@ -106,39 +106,39 @@ class Party
     public ?string $withholdingPercent = null;
 
     /** A group that the company puts it into, in its own words. */
-    #[ORM\Column(length: 30)]
+    #[ORM\Column(length: 30, options: ['default' => ''])]
     public string $partyGroup = '';
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $controlAccountId = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $prepaymentAccountId = null;
 
     /** A key of PartyProfile::STATEMENTS. */
-    #[ORM\Column(length: 10)]
+    #[ORM\Column(length: 10, options: ['default' => 'none'])]
     public string $statement = 'none';
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $reminderLadderId = null;
 
     /** Yearly percent of finance charges; null for none. */
     #[ORM\Column(type: 'decimal', precision: 7, scale: 4, nullable: true)]
     public ?string $chargeRate = null;
 
-    #[ORM\Column]
+    #[ORM\Column(type: 'smallint', options: ['default' => 0])]
     public int $chargeGraceDays = 0;
 
-    #[ORM\Column(type: 'bigint')]
+    #[ORM\Column(type: 'bigint', options: ['default' => 0])]
     public int $chargeSmallest = 0;
 
-    #[ORM\Column]
+    #[ORM\Column(options: ['default' => false])]
     public bool $chargeOnCharges = false;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?\DateTimeImmutable $lastUsedAt = null;
 
-    #[ORM\Version, ORM\Column(type: 'integer')]
+    #[ORM\Version, ORM\Column(type: 'integer', options: ['default' => 1])]
     public int $version = 1;
 
     public function __construct(

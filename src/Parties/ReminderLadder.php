@@ -14,7 +14,7 @@ class ReminderLadder
 {
     use Stored;
 
-    #[ORM\Column]
+    #[ORM\Column(options: ['default' => false])]
     public bool $retired = false;
 
     /** @param string $rungs days past due, rising, such as "7 21 45" */

@@ -16,20 +16,20 @@ class Proposal
 {
     use Stored;
 
-    #[ORM\Column(length: 255)]
+    #[ORM\Column(length: 255, nullable: true)]
     public ?string $refusedReason = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $decidedById = null;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?\DateTimeImmutable $decidedAt = null;
 
     /** The digest of what changed underneath, as somebody accepted it. */
-    #[ORM\Column(length: 64)]
+    #[ORM\Column(length: 64, options: ['default' => ''])]
     public string $accepted = '';
 
-    #[ORM\Version, ORM\Column(type: 'integer')]
+    #[ORM\Version, ORM\Column(type: 'integer', options: ['default' => 1])]
     public int $version = 1;
 
     /** @param array<string, string> $criteria as they were asked for */

@@ -19,15 +19,15 @@ class ProposalLine
     public bool $dropped = false;
 
     /** Left out by the rules and taken in by the clerk. */
-    #[ORM\Column]
+    #[ORM\Column(options: ['default' => false])]
     public bool $added = false;
 
     /** The discount that holds on the pay date. */
-    #[ORM\Column(type: 'bigint')]
+    #[ORM\Column(type: 'bigint', options: ['default' => 0])]
     public int $offered;
 
     /** What is settled of the item, gross: all that was open, or a part. */
-    #[ORM\Column(type: 'bigint')]
+    #[ORM\Column(type: 'bigint', options: ['default' => 0])]
     public int $applied;
 
     /**
@@ -38,13 +38,13 @@ class ProposalLine
     public function __construct(
         #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Proposal $proposal,
         #[ORM\Column] public readonly int $itemId,
-        #[ORM\Column] public ?int $payment,
+        #[ORM\Column(nullable: true)] public ?int $payment,
         #[ORM\Column] public bool $isIn,
         #[ORM\Column(length: 30, enumType: Reason::class)] public readonly Reason $reason,
         #[ORM\Column(type: 'bigint')] public readonly int $open,
         #[ORM\Column(type: 'bigint')] public int $discount,
         #[ORM\Column(type: 'bigint')] public readonly int $stake,
-        #[ORM\Column(type: 'bigint')] public int $withholding = 0,
+        #[ORM\Column(type: 'bigint', options: ['default' => 0])] public int $withholding = 0,
     ) {
         $this->applied = $open;
         $this->offered = $discount;

@@ -15,17 +15,17 @@ class ProposalPayment
     use Stored;
 
     /** Another account of the payee; null for the first. */
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $partyBankId = null;
 
     /** The number of a check written by hand, or what a wire is known by. */
-    #[ORM\Column(length: 60)]
+    #[ORM\Column(length: 60, options: ['default' => ''])]
     public string $reference = '';
 
-    #[ORM\Column(length: 255)]
+    #[ORM\Column(length: 255, options: ['default' => ''])]
     public string $note = '';
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?int $documentId = null;
 
     public function __construct(

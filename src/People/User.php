@@ -22,10 +22,10 @@ class User implements Person, PasswordAuthenticatedUserInterface
     #[ORM\Column(length: 255)]
     public string $passwordHash = '';
 
-    #[ORM\Column]
+    #[ORM\Column(options: ['default' => true])]
     public bool $singleKeys = true;
 
-    #[ORM\Column]
+    #[ORM\Column(options: ['default' => false])]
     public bool $retired = false;
 
     /** @var Collection<int, Membership> */

@@ -18,26 +18,30 @@ class Company
     public ?Day $booksDay = null;
 
     /** Of the tz database, such as America/Chicago; its calendar says which day it is for the books. */
-    #[ORM\Column(length: 40)]
+    #[ORM\Column(length: 40, options: ['default' => 'UTC'])]
     public string $timeZone = 'UTC';
 
     #[ORM\Column(length: 255)]
     public string $address = '';
 
-    #[ORM\Column(length: 120)]
+    #[ORM\Column(length: 120, options: ['default' => ''])]
     public string $city = '';
 
     /** Two letters of ISO 3166. */
-    #[ORM\Column(length: 2)]
+    #[ORM\Column(length: 2, options: ['default' => ''])]
     public string $country = '';
 
-    #[ORM\Column(length: 40)]
+    #[ORM\Column(length: 40, options: ['default' => ''])]
     public string $taxNumber = '';
+
+    /** The page at which the stand-in printer jams next. */
+    #[ORM\Column(type: 'smallint', nullable: true)]
+    public ?int $printerJamsAt = null;
 
     public function __construct(
         #[ORM\Column(length: 20)] public readonly string $code,
         #[ORM\Column(length: 120)] public string $name,
-        #[ORM\Column(length: 3)] public readonly string $baseCurrency,
+        #[ORM\Column(length: 3, options: ['fixed' => true])] public readonly string $baseCurrency,
     ) {
     }
 }

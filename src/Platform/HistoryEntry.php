@@ -11,7 +11,9 @@ use Doctrine\ORM\Mapping as ORM;
 #[ORM\Table(name: 'history')]
 class HistoryEntry
 {
-    use Stored;
+    /** There are far more of them than of anything else. */
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column(type: 'bigint')]
+    public ?int $id = null;
 
     public function __construct(
         #[ORM\Column] public readonly int $companyId,

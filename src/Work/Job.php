@@ -18,11 +18,11 @@ class Job
     public JobState $state = JobState::Waiting;
 
     /** How many of the total stand in the books. */
-    #[ORM\Column]
+    #[ORM\Column(options: ['default' => 0])]
     public int $done = 0;
 
     /** What it was asked besides its record. */
-    #[ORM\Column(length: 60)]
+    #[ORM\Column(length: 60, options: ['default' => ''])]
     public string $options = '';
 
     /** @var array<string, mixed>|null what came of it */
@@ -30,14 +30,14 @@ class Job
     public ?array $result = null;
 
     /** How it ended, in words. */
-    #[ORM\Column(length: 1000)]
+    #[ORM\Column(length: 1000, options: ['default' => ''])]
     public string $said = '';
 
     /** Unique while the job is under way: a record has one at a time. */
     #[ORM\Column(length: 40, unique: true, nullable: true)]
     public ?string $standing;
 
-    #[ORM\Column]
+    #[ORM\Column(nullable: true)]
     public ?\DateTimeImmutable $endedAt = null;
 
     /** The worker that has it for now. */
@@ -47,7 +47,7 @@ class Job
     #[ORM\Column(nullable: true)]
     public ?\DateTimeImmutable $ownedUntil = null;
 
-    #[ORM\Version, ORM\Column(type: 'integer')]
+    #[ORM\Version, ORM\Column(type: 'integer', options: ['default' => 1])]
     public int $version = 1;
 
     public function __construct(
