@@ -47,6 +47,27 @@ final class KeyboardTest extends BrowserCase
         $this->type(Key::ESCAPE);
     }
 
+    /** The pages of a long list: > goes on, < goes back to the top, Enter opens a row of the second page. */
+    public function testThePagesOfALongList(): void
+    {
+        $this->signIn('brandt');
+        $this->go('/BOAT/receivables/documents?state=posted');
+        $first = fn (): string => (string) $this->browser->executeScript(
+            'return document.querySelector("table.list tbody tr").dataset.href',
+        );
+        $top = $first();
+        $this->type('>');
+        $this->browser->wait(10, 100)->until(static fn (): bool => $first() !== $top);
+        $this->see('.pages', 'From the top');
+        $this->accessible();
+        $second = $first();
+        $this->type(Key::ARROW_DOWN, Key::ENTER);
+        $this->waitFor($second);
+        $this->browser->navigate()->back();
+        $this->type('<');
+        $this->browser->wait(10, 100)->until(static fn (): bool => $first() === $top);
+    }
+
     public function testPostAndNextKeepsThePostingDate(): void
     {
         $this->signIn('ilves');
