@@ -5,6 +5,7 @@ declare(strict_types=1);
 /*
  * Documents in, against bare SQL: php bench/documents.php [invoices] [documents]. See docs/performance.md.
  */
+use Nelbix\App\Import\ImportFile;
 use Nelbix\App\Invoices\DocumentFilter;
 use Nelbix\App\Invoices\DocumentListQuery;
 use Nelbix\App\Invoices\InvoiceReader;
@@ -13,7 +14,6 @@ use Nelbix\App\Invoices\PostBatch;
 use Nelbix\App\Invoices\PostInvoice;
 use Nelbix\App\Invoices\SaveBatch;
 use Nelbix\App\Platform\Keyset;
-use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\DateInput;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
@@ -72,9 +72,22 @@ Bench::say(
     'bulk insert of the same '.$bare['rows'].' rows',
     $bare['seconds'],
 );
-$ours = Bench::time(static fn () => $bench->get(Transaction::class)->run(static fn () => $enter('M')));
-$bench->em->clear();
-Bench::say('the same in one transaction, as an import does', $ours, 'the same', $bare['seconds']);
+// the same from a file: planned, then written at once
+$csv = "party,number,document_date,account,amount,tax_code,look_alike_reason\n";
+for ($n = 0; $n < $invoices; ++$n) {
+    $begin = sprintf('P-%04d,F%d,2026-06-01,', ($n % 200) + 1, $n);
+    $csv .= $begin."5000,100.00,P8,bench\n".$begin."5200,12.50,,bench\n";
+}
+foreach ([true, false] as $dryRun) {
+    $ours = Bench::time(static function () use ($bench, $csv, $dryRun, $invoices): void {
+        $result = $bench->get(ImportFile::class)->import($bench->actor, 'vendor-invoices', $csv, $dryRun);
+        if ($invoices !== $result['created']) {
+            throw new RuntimeException('The file was not taken: '.($result['errors'][0]->message ?? ''));
+        }
+    });
+    $bench->em->clear();
+    Bench::say($dryRun ? 'the same from a file, checked' : 'taken over', $ours, 'the same', $bare['seconds']);
+}
 
 // a grid of 200 rows: kept as drafts, then posted whole
 $last = (int) $bench->db->fetchOne('SELECT MAX(id) FROM document');

@@ -63,6 +63,7 @@ final readonly class DocumentBook implements StoresNumbers
     public function writeAll(Actor $actor, array $drafts): array
     {
         $new = array_map(static fn (DocumentDraft $d): Document => $d->document, $drafts);
+        $known = array_values(array_filter($new, static fn (Document $d): bool => null !== $d->id));
         $this->bulk->insert(array_values(array_filter($new, static fn (Document $d): bool => null === $d->id)));
         $written = $lines = $taxes = $items = $discounts = [];
         foreach ($drafts as $draft) {
@@ -79,7 +80,8 @@ final readonly class DocumentBook implements StoresNumbers
             $written[] = $one = new WrittenDocument($document, $own);
             $this->number($one);
         }
-        // a draft that is posted is watched already; its change goes first
+        // what else is watched goes first; drafts that are posted are stored together
+        $this->bulk->store($known);
         $this->entities->flush();
         foreach ([$lines, $taxes, $items, $discounts] as $records) {
             $this->bulk->insert($records);

@@ -84,7 +84,10 @@ final readonly class CheckInvoice
             );
         }
         try {
-            $this->periods->mustBeOpen($actor->companyId, $plan->postingDate, [$input->side]);
+            $along->once(
+                'period '.$plan->postingDate->iso().$input->side->value,
+                fn () => $this->periods->mustBeOpen($actor->companyId, $plan->postingDate, [$input->side]),
+            );
         } catch (Refused $e) {
             array_push($problems, ...$e->problems);
         }

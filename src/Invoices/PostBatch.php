@@ -151,6 +151,7 @@ final readonly class PostBatch
                 $this->reader->read($actor, $side, $d->draftInput ?? []),
                 $d->id(),
                 'draft.'.$d->id().'.',
+                $d,
             ),
             $drafts,
         );

@@ -190,7 +190,7 @@ final readonly class PostInvoice
         $document =
             null === $toPost->draftId
                 ? $this->documents->begin($actor, $input->side, $input->kind)
-                : $this->claim($actor, $input, $toPost->draftId);
+                : $this->claim($actor, $toPost, $toPost->draftId);
         $document->partyId = $input->partyId;
         $document->documentDate = $plan->documentDate;
         $document->postingDate = $plan->postingDate;
@@ -222,9 +222,10 @@ final readonly class PostInvoice
     }
 
     /** @throws Refused when somebody else posted or removed the draft meanwhile */
-    private function claim(Actor $actor, InvoiceInput $input, int $draftId): Document
+    private function claim(Actor $actor, InvoiceToPost $toPost, int $draftId): Document
     {
-        $document = $this->entities->find(Document::class, $draftId, LockMode::PESSIMISTIC_WRITE);
+        $input = $toPost->input;
+        $document = $toPost->locked ?? $this->entities->find(Document::class, $draftId, LockMode::PESSIMISTIC_WRITE);
         if (
             null === $document
             || $document->companyId !== $actor->companyId

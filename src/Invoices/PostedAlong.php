@@ -21,6 +21,22 @@ final class PostedAlong
     /** @var array<int, list<array{party: int, number: string, key: string, total: int, date: Day}>> by party */
     private array $documents = [];
 
+    /** @var array<string, true> */
+    private array $looked = [];
+
+    /**
+     * Takes a look that is the same for all of them once; one that refuses is taken again.
+     *
+     * @param \Closure(): void $look
+     */
+    public function once(string $key, \Closure $look): void
+    {
+        if (!isset($this->looked[$key])) {
+            $look();
+            $this->looked[$key] = true;
+        }
+    }
+
     /** Whether a number is taken by one of them; from now on it is. */
     public function takes(string $number): bool
     {

@@ -60,6 +60,34 @@ final class Bulk
     }
 
     /**
+     * Stores records that are there already, every column of them, many a statement, and watches them no more. Their locks are held.
+     *
+     * @param list<object> $records all of one class, each with an id
+     */
+    public function store(array $records): void
+    {
+        if ([] === $records) {
+            return;
+        }
+        $class = $this->entities->getClassMetadata($records[0]::class);
+        $columns = $this->columns($class);
+        $rows = [];
+        foreach ($records as $record) {
+            $this->entities->detach($record);
+            if ($class->isVersioned) {
+                $version = (string) $class->versionField;
+                $class->setFieldValue($record, $version, $class->getFieldValue($record, $version) + 1);
+            }
+            $row = array_map(static fn (\Closure $read): mixed => $read($record), $columns);
+            $id = (int) $class->getFieldValue($record, $class->getSingleIdentifierFieldName());
+            /** @var non-empty-array<string, string|int|null> $plain */
+            $plain = array_map(static fn (mixed $v): mixed => \is_bool($v) ? (int) $v : $v, $row);
+            $rows[$id] = $plain;
+        }
+        $this->update($class->getTableName(), $rows);
+    }
+
+    /**
      * Changes one or more columns of many rows in one statement.
      *
      * @param non-empty-array<int, non-empty-array<string, string|int|null>> $rows new values by id, all with the same columns
@@ -68,14 +96,14 @@ final class Bulk
     {
         $db = $this->entities->getConnection();
         $columns = array_keys($rows[array_key_first($rows)]);
-        $set = implode(', ', array_map(static fn (string $c): string => "t.$c = n.$c", $columns));
+        $set = implode(', ', array_map(static fn (string $c): string => "t.`$c` = n.`$c`", $columns));
         foreach (array_chunk($rows, 500, true) as $chunk) {
             $select = $values = [];
             foreach ($chunk as $id => $row) {
                 $select[] =
                     [] === $select
                         ? 'SELECT ? AS id, '.
-                            implode(', ', array_map(static fn (string $c): string => "? AS $c", $columns))
+                            implode(', ', array_map(static fn (string $c): string => "? AS `$c`", $columns))
                         : 'SELECT ?'.str_repeat(', ?', \count($columns));
                 array_push($values, $id, ...array_values($row));
             }
