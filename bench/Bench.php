@@ -158,6 +158,48 @@ final class Bench
     }
 
     /**
+     * The same, a transaction for each document and a statement for each of its tables: what bare SQL needs when invoices come one by
+     * one.
+     *
+     * @param array<string, array{where: string, of: string}> $tables where, and the SQL that says whose document a row t is
+     *
+     * @return float seconds
+     */
+    public function copiedOneByOne(array $tables): float
+    {
+        $documents = [];
+        foreach ($tables as $table => ['where' => $where, 'of' => $of]) {
+            foreach (
+                $this->db->fetchAllAssociative("SELECT $of AS its_document, t.* FROM $table t WHERE $where") as $row
+            ) {
+                $its = (int) array_shift($row);
+                $documents[$its][$table][] = array_diff_key($row, ['is_open' => 1, 'waits' => 1]);
+            }
+            $this->db->executeStatement("CREATE TABLE bench_$table LIKE $table");
+        }
+        $seconds = self::time(function () use ($documents): void {
+            foreach ($documents as $rowsOf) {
+                $this->db->beginTransaction();
+                foreach ($rowsOf as $table => $rows) {
+                    $columns = implode(', ', array_map(static fn (string $c): string => "`$c`", array_keys($rows[0])));
+                    $marks = '('.implode(',', array_fill(0, count($rows[0]), '?')).')';
+                    $this->db->executeStatement(
+                        "INSERT INTO bench_$table ($columns) VALUES ".
+                            implode(',', array_fill(0, count($rows), $marks)),
+                        array_merge(...array_map(array_values(...), $rows)),
+                    );
+                }
+                $this->db->commit();
+            }
+        });
+        foreach (array_keys($tables) as $table) {
+            $this->db->executeStatement('DROP TABLE bench_'.$table);
+        }
+
+        return $seconds;
+    }
+
+    /**
      * Open items with their documents, straight into the tables.
      *
      * @param callable(int): array{side: Side, party: int, posted: Day, due: Day, amount: int} $of

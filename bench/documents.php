@@ -5,6 +5,8 @@ declare(strict_types=1);
 /*
  * Documents in, against bare SQL: php bench/documents.php [invoices] [documents]. See docs/performance.md.
  */
+use Nelbix\App\Books\ItemFilter;
+use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Import\ImportFile;
 use Nelbix\App\Invoices\DocumentFilter;
 use Nelbix\App\Invoices\DocumentListQuery;
@@ -72,6 +74,25 @@ Bench::say(
     'bulk insert of the same '.$bare['rows'].' rows',
     $bare['seconds'],
 );
+$own = "source_kind = 'document'";
+$single = $bench->copiedOneByOne([
+    'document' => ['where' => '1 = 1', 'of' => 't.id'],
+    'document_line' => ['where' => '1 = 1', 'of' => 't.document_id'],
+    'document_tax' => ['where' => '1 = 1', 'of' => 't.document_id'],
+    'open_item' => ['where' => '1 = 1', 'of' => 't.document_id'],
+    'item_discount' => [
+        'where' => '1 = 1',
+        'of' => '(SELECT i.document_id FROM open_item i WHERE i.id = t.item_id)',
+    ],
+    'journal_entry' => ['where' => $own, 'of' => 't.source_id'],
+    'journal_line' => [
+        'where' => "entry_id IN (SELECT id FROM journal_entry WHERE $own)",
+        'of' => '(SELECT e.source_id FROM journal_entry e WHERE e.id = t.entry_id)',
+    ],
+    'history' => ['where' => "subject = 'document'", 'of' => 't.subject_id'],
+]);
+Bench::say('the same', $ours, 'the same rows in a transaction for each invoice, a statement a table', $single);
+
 // the same from a file: planned, then written at once
 $csv = "party,number,document_date,account,amount,tax_code,look_alike_reason\n";
 for ($n = 0; $n < $invoices; ++$n) {
@@ -175,6 +196,33 @@ foreach (['first' => [$first, \PHP_INT_MAX], 'last' => [$end, 120]] as $page => 
         sprintf('%s page of %d documents, with count and total', $page, $documents),
         $seconds,
         'page and total in bare SQL',
+        $bare,
+    );
+}
+// open items, as their list shows them
+$items = $bench->get(OpenItemsQuery::class);
+foreach (['due', 'party', 'open'] as $order) {
+    $filter = new ItemFilter($bench->companyId, Side::Payables, $day, order: $order);
+    $sort = ['due' => 'i.due_date, i.id', 'party' => 'p.code, i.due_date, i.id', 'open' => 'i.open DESC, i.id DESC'][
+        $order
+    ];
+    $bare = Bench::best(static function () use ($bench, $sort): void {
+        $bench->db->fetchAllNumeric(
+            "SELECT COUNT(*), SUM(open_base), SUM(IF(open > 0 AND due_date < '2026-06-15', open_base, 0)) FROM open_item
+            WHERE company_id = ? AND side = 'payables' AND open <> 0",
+            [$bench->companyId],
+        );
+        $bench->db->fetchAllNumeric(
+            "SELECT i.id, i.number, p.code, p.name, d.their_number, i.document_date, i.due_date, i.currency, i.original, i.open
+            FROM open_item i JOIN party p ON p.id = i.party_id JOIN document d ON d.id = i.document_id
+            WHERE i.company_id = ? AND i.side = 'payables' AND i.open <> 0 ORDER BY $sort LIMIT 201",
+            [$bench->companyId],
+        );
+    });
+    Bench::say(
+        sprintf('first page of %d open items by %s, with count and totals', $documents, $order),
+        Bench::best(static fn () => [$items->page($filter), $items->foot($filter)]),
+        'the same in bare SQL',
         $bare,
     );
 }

@@ -131,7 +131,11 @@ $bench->items(
     ],
 );
 $ours = Bench::best(
-    static fn () => Proposer::propose($criteria, $bench->get(CandidateQuery::class)->open($bench->companyId)),
+    static fn () => Proposer::propose(
+        $criteria,
+        $bench->get(CandidateQuery::class)->each($bench->companyId),
+        static fn (): bool => false,
+    ),
     3,
 );
 $sql = <<<SQL
