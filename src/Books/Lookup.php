@@ -17,20 +17,18 @@ final readonly class Lookup
     {
     }
 
-    /** @throws Refused naming $field */
-    public function party(int $companyId, Side $side, string $code, string $field = 'party'): Party
+    /**
+     * @param array<string, Party> $atHand by upper-case code, as parties() gives them: these are not read again
+     *
+     * @throws Refused naming $field
+     */
+    public function party(int $companyId, Side $side, string $code, string $field = 'party', array $atHand = []): Party
     {
-        $watched = $this->entities->getUnitOfWork()->size();
         $party =
             '' === $code
                 ? null
-                : $this->entities
-                    ->getRepository(Party::class)
-                    ->findOneBy(['companyId' => $companyId, 'side' => $side, 'code' => $code]);
-        // it is only looked at; an import of hundreds would otherwise compare each of them at every document
-        if (null !== $party && $this->entities->getUnitOfWork()->size() > $watched) {
-            $this->entities->detach($party);
-        }
+                : $atHand[mb_strtoupper($code)] ??
+                    (array_values($this->parties($companyId, $side, [$code]))[0] ?? null);
         if (null === $party) {
             throw Refused::because(
                 $field,
@@ -52,6 +50,31 @@ final readonly class Lookup
         }
 
         return $party;
+    }
+
+    /**
+     * Many read together, only to be looked at: a file of hundreds would otherwise compare each of them at every document.
+     *
+     * @param list<string> $codes
+     *
+     * @return array<string, Party> by upper-case code; what is not there is left out
+     */
+    public function parties(int $companyId, Side $side, array $codes): array
+    {
+        $unit = $this->entities->getUnitOfWork();
+        $watched = $unit->getIdentityMap()[Party::class] ?? [];
+        $found = $this->entities
+            ->getRepository(Party::class)
+            ->findBy(['companyId' => $companyId, 'side' => $side, 'code' => array_values(array_unique($codes))]);
+        $parties = [];
+        foreach ($found as $party) {
+            if (!isset($watched[$party->id()])) {
+                $this->entities->detach($party);
+            }
+            $parties[mb_strtoupper($party->code)] = $party;
+        }
+
+        return $parties;
     }
 
     /** The same for whoever only looks: retired ones too. @throws Refused naming $field */

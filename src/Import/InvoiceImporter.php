@@ -4,10 +4,12 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Import;
 
+use Nelbix\App\Books\Lookup;
 use Nelbix\App\Invoices\CheckInvoice;
 use Nelbix\App\Invoices\InvoiceReader;
 use Nelbix\App\Invoices\InvoiceToPost;
 use Nelbix\App\Invoices\PostInvoice;
+use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Problem;
@@ -20,6 +22,7 @@ final readonly class InvoiceImporter implements PlanningImporter
 
     public function __construct(
         private InvoiceReader $reader,
+        private Lookup $lookup,
         private CheckInvoice $check,
         private PostInvoice $postInvoice,
     ) {
@@ -66,9 +69,18 @@ final readonly class InvoiceImporter implements PlanningImporter
 
     public function begin(Actor $actor, string $kind): PlannedFile
     {
+        $parties = [];
+
         return new InvoiceFile(
             $actor,
-            fn (array $rows, string $prefix): InvoiceToPost => $this->read($actor, $kind, $rows, $prefix),
+            function (array $rows, string $prefix) use ($actor, $kind, &$parties): InvoiceToPost {
+                $code = mb_strtoupper($rows[0]['party']);
+                $parties += isset($parties[$code])
+                    ? []
+                    : $this->lookup->parties($actor->companyId, self::side($kind), [$code]);
+
+                return $this->read($actor, $kind, $rows, $prefix, $parties);
+            },
             $this->check,
             $this->postInvoice,
         );
@@ -81,10 +93,11 @@ final readonly class InvoiceImporter implements PlanningImporter
 
     /**
      * @param non-empty-list<array<string, string>> $rows
+     * @param array<string, Party> $parties that were read before
      *
      * @throws Refused
      */
-    private function read(Actor $actor, string $kind, array $rows, string $prefix): InvoiceToPost
+    private function read(Actor $actor, string $kind, array $rows, string $prefix, array $parties = []): InvoiceToPost
     {
         $problems = [];
         foreach ($rows as $k => $row) {
@@ -112,7 +125,7 @@ final readonly class InvoiceImporter implements PlanningImporter
         );
         $input = $this->reader->read(
             $actor,
-            'vendor-invoices' === $kind ? Side::Payables : Side::Receivables,
+            self::side($kind),
             [
                 ...array_intersect_key(
                     $rows[0],
@@ -121,11 +134,17 @@ final readonly class InvoiceImporter implements PlanningImporter
                 'lines' => $lines,
             ],
             true,
+            $parties,
         );
         if ([] !== $problems) {
             throw Refused::all([...$problems, ...$input->problems]);
         }
 
         return new InvoiceToPost($input, null, $prefix);
+    }
+
+    private static function side(string $kind): Side
+    {
+        return 'vendor-invoices' === $kind ? Side::Payables : Side::Receivables;
     }
 }

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Invoices;
 
-use Doctrine\DBAL\Connection;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Settings;
@@ -21,7 +20,7 @@ final readonly class CheckInvoice
         private PeriodGate $periods,
         private LookAlikes $lookAlikes,
         private Settings $settings,
-        private Connection $db,
+        private TakenNumbers $numbers,
     ) {
     }
 
@@ -188,37 +187,13 @@ final readonly class CheckInvoice
         return array_values(array_filter($found, static fn (Problem $p): bool => !$isKnown($p)));
     }
 
-    /**
-     * The unique keys of the table decide in the end; this says it before anything is written.
-     */
+    /** The unique keys of the table decide in the end; this says it before anything is written. */
     private function isTaken(Actor $actor, InvoiceToPost $toPost, PostedAlong $along): bool
     {
-        $input = $toPost->input;
-        if ('' === $input->number || null === $input->partyId) {
-            return false;
-        }
-        $key = mb_strtoupper($input->number);
-        $own = Side::Payables === $input->side ? $input->partyId.' '.$input->kind->value.' '.$key : $key;
-        if ($along->takes($own)) {
-            return true;
-        }
-        $draft = $toPost->draftId ?? 0;
+        $key = TakenNumbers::key($toPost->input);
 
-        return false !==
-            (Side::Payables === $input->side
-                ? $this->db->fetchOne(
-                    <<<'SQL'
-                    SELECT 1
-                    FROM document
-                    WHERE company_id = ? AND side = ? AND party_id = ? AND kind = ? AND live_key = ? AND id <> ?
-                    SQL
-                    ,
-                    [$actor->companyId, $input->side->value, $input->partyId, $input->kind->value, $key, $draft],
-                )
-                : $this->db->fetchOne('SELECT 1 FROM document WHERE company_id = ? AND live_number = ? AND id <> ?', [
-                    $actor->companyId,
-                    $input->number,
-                    $draft,
-                ]));
+        return null !== $key
+            && ($along->takes($key)
+                || (null === $along->inBooks ? $this->numbers->isTaken($actor, $toPost) : isset($along->inBooks[$key])));
     }
 }

@@ -46,8 +46,9 @@ final readonly class InvoiceReader
      *                          description, stated_total, against, look_alike_reason, paper[], lines[] (account, amount, tax_code,
      *                          text, cost_center, department, project), tax[code]
      * @param bool $file true reads plain ISO dates and decimals only, as files have them
+     * @param array<string, Party> $parties those that were read for many invoices together
      */
-    public function read(Actor $actor, Side $side, array $raw, bool $file = false): InvoiceInput
+    public function read(Actor $actor, Side $side, array $raw, bool $file = false, array $parties = []): InvoiceInput
     {
         $problems = new ProblemList();
         $text = static fn (string $key, int $max = 255): string => \is_scalar($raw[$key] ?? null)
@@ -74,7 +75,9 @@ final readonly class InvoiceReader
             $kind = DocumentKind::Invoice;
         }
         /** @var Party|null $party */
-        $party = $problems->attempt(fn (): Party => $this->lookup->party($actor->companyId, $side, $text('party', 20)));
+        $party = $problems->attempt(
+            fn (): Party => $this->lookup->party($actor->companyId, $side, $text('party', 20), 'party', $parties),
+        );
 
         $stop =
             null === $party || DocumentKind::CreditNote === $kind

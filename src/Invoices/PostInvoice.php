@@ -38,6 +38,7 @@ final readonly class PostInvoice
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private CheckInvoice $check,
+        private TakenNumbers $numbers,
         private DocumentBook $documents,
         private Settings $settings,
         private History $history,
@@ -78,7 +79,7 @@ final readonly class PostInvoice
     public function postAll(Actor $actor, array $toPost): array
     {
         $plans = $problems = [];
-        $along = new PostedAlong();
+        $along = new PostedAlong(\count($toPost) > 1 ? $this->numbers->of($actor, $toPost) : null);
         foreach ($toPost as $n => $one) {
             try {
                 $plans[$n] = $this->check->plan($actor, $one, $along);

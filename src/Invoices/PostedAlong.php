@@ -24,6 +24,11 @@ final class PostedAlong
     /** @var array<string, true> */
     private array $looked = [];
 
+    /** @param array<string, true>|null $inBooks the numbers of theirs that the books hold (TakenNumbers); null when nobody looked yet */
+    public function __construct(public readonly ?array $inBooks = null)
+    {
+    }
+
     /**
      * Takes a look that is the same for all of them once; one that refuses is taken again.
      *
