@@ -53,15 +53,8 @@ final class TieOut
     public static function breakDay(array $byDay, int $lastSignedOff): ?string
     {
         $break = null;
-        $away = 0 !== $lastSignedOff;
         foreach ($byDay as $day => $difference) {
-            if ($difference === $lastSignedOff) {
-                $break = null;
-                $away = false;
-            } elseif (!$away || null === $break) {
-                $break ??= $day;
-                $away = true;
-            }
+            $break = $difference === $lastSignedOff ? null : $break ?? $day;
         }
 
         return $break;

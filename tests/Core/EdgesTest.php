@@ -9,6 +9,12 @@ use Nelbix\Core\Aging\Ager;
 use Nelbix\Core\Aging\AgingSum;
 use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Formats\Csv;
+use Nelbix\Core\Formats\Payment\AchFile;
+use Nelbix\Core\Formats\Payment\BankKey;
+use Nelbix\Core\Formats\Payment\CreditTransferFile;
+use Nelbix\Core\Formats\Payment\PaymentOrder;
+use Nelbix\Core\Formats\Payment\Transfer;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\DraftLine;
@@ -21,6 +27,8 @@ use Nelbix\Core\Proposal\Criteria;
 use Nelbix\Core\Proposal\Payee;
 use Nelbix\Core\Proposal\Proposer;
 use Nelbix\Core\Refused;
+use Nelbix\Core\Settlement\Adjustment;
+use Nelbix\Core\Settlement\AdjustmentKind;
 use Nelbix\Core\Settlement\Placement;
 use Nelbix\Core\Settlement\Settler;
 use Nelbix\Core\Terms\PaymentTerm;
@@ -194,5 +202,92 @@ final class EdgesTest extends TestCase
         $money = static fn (int $minor): Money => Money::of($minor, 'USD');
         self::assertSame([130, 70], [$money(100)->plus($money(30))->minor, $money(100)->minus($money(30))->minor]);
         self::assertSame([true, false], [$money(0)->isZero(), $money(1)->isZero()]);
+    }
+
+    public function testAWindowLiesWithinAMonth(): void
+    {
+        foreach (['0-15:+1m10', '1-32:+1m10', '16-15:+1m10'] as $windows) {
+            try {
+                PaymentTerm::fromSpec(['net' => '0', 'windows' => $windows]);
+                self::fail($windows);
+            } catch (Refused $e) {
+                self::assertSame('windows', $e->problems[0]->field);
+            }
+        }
+    }
+
+    public function testAnAdjustmentIsAboveZeroAndOnTheSideOfWhatIsSettled(): void
+    {
+        foreach ([0, 5] as $amount) {
+            try {
+                (new Settler('USD', 9))->settle(
+                    [new Placement(self::item(1, 100), 100), new Placement(self::item(2, -100), -100)],
+                    [new Adjustment(AdjustmentKind::Discount, 1, $amount, 7)],
+                    Day::of('2026-06-15'),
+                    BigDecimal::one(),
+                    '',
+                );
+                self::fail((string) $amount);
+            } catch (Refused $e) {
+                self::assertStringContainsString('between zero and what is settled', $e->getMessage());
+            }
+        }
+    }
+
+    public function testTwentyWrongColumnsAreNamedAndNoMore(): void
+    {
+        try {
+            Csv::read(implode(',', array_map(static fn (int $n): string => 'x'.$n, range(1, 30)))."\n", ['a']);
+            self::fail('taken');
+        } catch (Refused $e) {
+            self::assertCount(21, $e->problems, 'twenty of them, and the one that is missing');
+        }
+    }
+
+    public function testAnIsoFileNamesTheBankByItsCodeElseItsRoutingNumberElseSaysThatNone(): void
+    {
+        $bank = static function (string $bic, string $routing): string {
+            $key = new BankKey('DE40987654329876543210', $bic, $routing, '777001');
+            $file = (new CreditTransferFile())->write(self::order($key));
+            preg_match('#<DbtrAgt>\s*<FinInstnId>(.*?)</FinInstnId>#s', $file, $found);
+
+            return (string) preg_replace('/\s+/', '', $found[1] ?? '');
+        };
+        self::assertSame('<BICFI>NTSBDEB1XXX</BICFI>', $bank('NTSBDEB1XXX', '021000021'));
+        self::assertSame(
+            '<ClrSysMmbId><ClrSysId><Cd>USABA</Cd></ClrSysId><MmbId>021000021</MmbId></ClrSysMmbId>',
+            $bank('', '021000021'),
+        );
+        self::assertSame('<Othr><Id>NOTPROVIDED</Id></Othr>', $bank('', ''));
+    }
+
+    public function testAchWantsBothTheRoutingNumberAndTheNumberTheBankKnowsUsBy(): void
+    {
+        foreach ([['', '9123456789'], ['021000021', '']] as [$routing, $number]) {
+            try {
+                (new AchFile(false))->write(self::order(new BankKey('', '', $routing, '777001'), $number));
+                self::fail($routing.' '.$number);
+            } catch (Refused $e) {
+                self::assertSame('bank', $e->problems[0]->field);
+            }
+        }
+    }
+
+    private static function order(BankKey $from, string $number = '9123456789'): PaymentOrder
+    {
+        $to = new BankKey('DE89370400440532013000', 'COBADEFFXXX', '011401533', 'ACC1');
+
+        return new PaymentOrder(
+            'BF-26-00001',
+            new \DateTimeImmutable('2026-06-15 08:30:00'),
+            Day::of('2026-06-16'),
+            'Tamarack Boatworks',
+            'USD',
+            $from,
+            'USD',
+            'Harbor Trust',
+            $number,
+            [new Transfer('PY-26-00001', 'Vendor', $to, 500, 'US', [['number' => 'A-1', 'amount' => 500]])],
+        );
     }
 }
