@@ -82,6 +82,14 @@ abstract class CompanyCommand extends Command
             );
     }
 
+    /** @return list<Company> the named one; all of them when none is named */
+    protected function companies(InputInterface $input): array
+    {
+        return null === $input->getOption('company')
+            ? $this->entities->getRepository(Company::class)->findBy([], ['id' => 'ASC'])
+            : [$this->company($input)];
+    }
+
     protected function addAsOf(): void
     {
         $this->addOption('as-of', null, InputOption::VALUE_REQUIRED, 'the day, ISO; the books’ day by default');

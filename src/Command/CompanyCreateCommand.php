@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Command;
 
-use Nelbix\App\Setup\CreateCompany;
+use Nelbix\App\Setup\NewCompany\CreateCompany;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Input\InputArgument;
 use Symfony\Component\Console\Input\InputInterface;

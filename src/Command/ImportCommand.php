@@ -26,6 +26,7 @@ final class ImportCommand extends CompanyCommand
         $this->addArgument('kind', InputArgument::REQUIRED, implode(', ', $this->importFile->kinds()))
             ->addArgument('file', InputArgument::REQUIRED)
             ->addOption('dry-run', null, InputOption::VALUE_NONE, 'check only')
+            ->addOption('again', null, InputOption::VALUE_NONE, 'the same file once more is meant')
             ->addOption('approved', null, InputOption::VALUE_NONE, 'bank details are confirmed already');
     }
 
@@ -42,6 +43,8 @@ final class ImportCommand extends CompanyCommand
             $bytes,
             (bool) $input->getOption('dry-run'),
             (bool) $input->getOption('approved'),
+            null,
+            (bool) $input->getOption('again'),
         );
         if ([] !== $result['errors']) {
             $this->refuse($result['errors'], $input, $output);

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Nelbix\App\Command;
 
 use Nelbix\App\Close\Verify;
-use Nelbix\App\Platform\Company;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Output\OutputInterface;
@@ -20,13 +19,9 @@ final class VerifyCommand extends CompanyCommand
 
     protected function work(InputInterface $input, OutputInterface $output): int
     {
-        $companies =
-            null === $input->getOption('company')
-                ? $this->entities->getRepository(Company::class)->findBy([], ['id' => 'ASC'])
-                : [$this->company($input)];
         $bad = 0;
         $rows = [];
-        foreach ($companies as $company) {
+        foreach ($this->companies($input) as $company) {
             foreach ($this->verify->of($company->id()) as $check => $findings) {
                 $bad += \count($findings);
                 $rows[] = [

@@ -11,6 +11,7 @@ use Nelbix\App\People\User;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Company;
+use Nelbix\App\Work\Chore;
 use Nelbix\App\Work\Worker;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
@@ -19,6 +20,7 @@ use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
+use Symfony\Component\DependencyInjection\Attribute\AutowireIterator;
 use Symfony\Contracts\Service\ResetInterface;
 
 /**
@@ -28,16 +30,21 @@ use Symfony\Contracts\Service\ResetInterface;
 #[AsCommand('nelbix:work', 'Works the job table, and prepares recurring documents that are due as drafts')]
 final class WorkCommand extends Command implements SignalableCommandInterface
 {
+    /** Seconds after which the chores are done again. */
+    private const CHORES_EVERY = 1;
+
     /** A worker that stays ends after so many seconds, and is started anew with fresh memory and code. */
     private const STAYS = 3600;
 
     private bool $ends = false;
 
+    /** @param iterable<Chore> $chores */
     public function __construct(
         private readonly EntityManagerInterface $entities,
         private readonly PrepareRecurring $prepareRecurring,
         private readonly BooksDay $booksDay,
         private readonly Worker $worker,
+        #[AutowireIterator(Chore::class)] private readonly iterable $chores,
         #[Autowire(service: 'services_resetter')] private readonly ResetInterface $resetter,
     ) {
         parent::__construct();
@@ -76,6 +83,8 @@ final class WorkCommand extends Command implements SignalableCommandInterface
         while ($this->next()) {
             ++$slices;
         }
+        while ($this->chores()) {
+        }
         $made = $this->recurring();
         $output->writeln(
             'json' === $input->getOption('format')
@@ -101,11 +110,26 @@ final class WorkCommand extends Command implements SignalableCommandInterface
         return $this->worker->next();
     }
 
+    /** @return bool whether there may be more to do at once */
+    private function chores(): bool
+    {
+        $more = false;
+        foreach ($this->chores as $chore) {
+            $more = $chore->do() || $more;
+        }
+
+        return $more;
+    }
+
     private function stay(): int
     {
         $until = time() + self::STAYS;
+        $chores = 0;
         while (!$this->ends && time() < $until) {
             try {
+                if (time() >= $chores + self::CHORES_EVERY && !$this->chores()) {
+                    $chores = time();
+                }
                 if (!$this->next()) {
                     usleep(500_000);
                 }
