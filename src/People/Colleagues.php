@@ -30,22 +30,6 @@ final readonly class Colleagues
         );
     }
 
-    /** @return list<array<string, mixed>> who belongs to the company, their role and limit, by name */
-    public function members(int $companyId): array
-    {
-        return $this->db->fetchAllAssociative(
-            <<<'SQL'
-            SELECT m.id, u.username, u.name, m.role, m.approval_limit
-            FROM membership m
-            JOIN app_user u ON u.id = m.user_id
-            WHERE m.company_id = ?
-            ORDER BY u.name
-            SQL
-            ,
-            [$companyId],
-        );
-    }
-
     /** Whether these are the data of the demo. */
     public function areOfTheDemo(): bool
     {

@@ -19,6 +19,10 @@ class Membership
     #[ORM\Column(type: 'bigint', nullable: true)]
     public ?int $approvalLimit = null;
 
+    /** The controller's reason when the person has duties that are better kept apart. */
+    #[ORM\Column(length: 255, options: ['default' => ''])]
+    public string $dutiesReason = '';
+
     public function __construct(
         #[ORM\ManyToOne(inversedBy: 'memberships'), ORM\JoinColumn(nullable: false)] public readonly User $user,
         #[ORM\ManyToOne(fetch: 'EAGER'), ORM\JoinColumn(nullable: false)] public readonly Company $company,

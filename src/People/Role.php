@@ -25,6 +25,33 @@ enum Role: string
         };
     }
 
+    /**
+     * Duties that are better kept apart, when one person has them all.
+     *
+     * @param list<self> $roles
+     *
+     * @return list<string> in words
+     */
+    public static function apart(array $roles): array
+    {
+        $has = static fn (self $role): bool => \in_array($role, $roles, true);
+
+        return array_keys(
+            array_filter([
+                'enters vendor invoices and payments, and approves them' => $has(self::Approver) && $has(self::Payables),
+                'enters receipts and write-offs, and approves them' => $has(self::Approver) && $has(self::Receivables),
+                'gives people their roles and limits, and approves' => $has(self::Approver) && $has(self::Controller),
+                'records deliveries, and enters their invoices' => $has(self::Receiver) && $has(self::Payables),
+                'audits what they do themselves' => $has(self::Auditor) && \count($roles) > 1,
+            ]),
+        );
+    }
+
+    public function approves(): bool
+    {
+        return \in_array(Permission::Approve, $this->permissions(), true);
+    }
+
     /** @return list<Permission> */
     public function permissions(): array
     {

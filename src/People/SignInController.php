@@ -8,8 +8,10 @@ use Nelbix\Demo\Names;
 use Nelbix\Demo\Tamarack;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
+use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
+use Symfony\Component\Security\Csrf\CsrfTokenManagerInterface;
 use Symfony\Component\Security\Http\Authentication\AuthenticationUtils;
 
 final class SignInController extends AbstractController
@@ -21,10 +23,13 @@ final class SignInController extends AbstractController
     }
 
     #[Route('/sign-in', name: 'sign_in', methods: ['GET', 'POST'])]
-    public function signIn(AuthenticationUtils $utils): Response
+    public function signIn(AuthenticationUtils $utils, FirstPerson $first): Response
     {
         if (null !== $this->getUser()) {
             return $this->redirectToRoute('home');
+        }
+        if ($first->isAwaited()) {
+            return $this->redirectToRoute('begin');
         }
         $error = $utils->getLastAuthenticationError();
 
@@ -63,6 +68,20 @@ final class SignInController extends AbstractController
         );
     }
 
+    /** Whether whoever has a page open is still signed in, and the token that forms carry now. */
+    #[Route('/still-here', name: 'still_here', methods: ['GET'])]
+    public function stillHere(CsrfTokenManagerInterface $tokens): Response
+    {
+        $user = $this->getUser();
+
+        return null === $user
+            ? new JsonResponse(null, Response::HTTP_UNAUTHORIZED)
+            : new JsonResponse([
+                'name' => $user->getUserIdentifier(),
+                'token' => $tokens->getToken('nelbix')->getValue(),
+            ]);
+    }
+
     #[Route('/', name: 'home', methods: ['GET'])]
     public function home(): Response
     {
@@ -71,9 +90,6 @@ final class SignInController extends AbstractController
             return $this->redirectToRoute('today', ['company' => $membership->company->code]);
         }
 
-        return $this->render('platform/message.html.twig', [
-            'title' => 'No company',
-            'text' => 'You do not work in any company yet. Ask a controller to give you a role.',
-        ]);
+        return $this->redirectToRoute('begin_company');
     }
 }

@@ -15,7 +15,7 @@ use Nelbix\Core\Refused;
  */
 final readonly class SomebodyElse
 {
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private Substitutes $substitutes)
     {
     }
 
@@ -61,7 +61,8 @@ final readonly class SomebodyElse
             'SELECT approval_limit FROM membership WHERE user_id = ? AND company_id = ?',
             [$actor->userId, $actor->companyId],
         );
-        // a person with two roles is one person: a limit set on either of them holds
+        // a person with two roles is one person, and so is one who stands in for another: a limit set on either of them holds
+        $limits = [...$limits, ...$this->substitutes->limitsOf($actor->userId, $actor->companyId)];
         $limits = array_map('intval', array_filter($limits, is_numeric(...)));
         if ([] !== $limits && $amount > min($limits)) {
             throw Refused::because(

@@ -19,6 +19,7 @@ class User implements Person, PasswordAuthenticatedUserInterface
 {
     use Stored;
 
+    /** Empty until the person has set one: nobody signs in with it. */
     #[ORM\Column(length: 255)]
     public string $passwordHash = '';
 
@@ -28,28 +29,61 @@ class User implements Person, PasswordAuthenticatedUserInterface
     #[ORM\Column(options: ['default' => false])]
     public bool $retired = false;
 
+    #[ORM\Column(length: 190, options: ['default' => ''])]
+    public string $email = '';
+
+    /** The sealed secret of the second factor; null while the person has none. */
+    #[ORM\Column(length: 190, nullable: true)]
+    public ?string $secondFactor = null;
+
+    /** The last time step whose code was taken: a code is good once. */
+    #[ORM\Column(type: 'bigint', options: ['default' => 0])]
+    public int $secondFactorStep = 0;
+
     /** @var Collection<int, Membership> */
     #[ORM\OneToMany(targetEntity: Membership::class, mappedBy: 'user', fetch: 'EAGER')]
     public Collection $memberships;
 
+    /** @var array<int, list<Role>> by company: the roles of those whom the person stands in for today */
+    public array $standsIn = [];
+
     public function __construct(
-        #[ORM\Column(length: 60)] public readonly string $username,
+        #[ORM\Column(length: 60, options: ['collation' => 'utf8mb4_bin'])] public readonly string $username,
         #[ORM\Column(length: 120)] public string $name,
     ) {
         $this->memberships = new ArrayCollection();
     }
 
-    /** @return list<Role> */
+    public function maySignIn(): bool
+    {
+        return !$this->retired && '' !== $this->passwordHash;
+    }
+
+    /** @return list<Role> own ones, and those of whom the person stands in for */
     public function rolesIn(Company $company): array
     {
         $roles = [];
         foreach ($this->memberships as $membership) {
             if ($membership->company->id === $company->id) {
-                $roles[] = $membership->role;
+                $roles[$membership->role->value] = $membership->role;
+            }
+        }
+        foreach ($this->standsIn[$company->id()] ?? [] as $role) {
+            $roles[$role->value] = $role;
+        }
+
+        return array_values($roles);
+    }
+
+    public function company(string $code): ?Company
+    {
+        foreach ($this->memberships as $membership) {
+            if (0 === strcasecmp($membership->company->code, $code)) {
+                return $membership->company;
             }
         }
 
-        return $roles;
+        return null;
     }
 
     public function worksIn(Company $company): bool
@@ -89,5 +123,23 @@ class User implements Person, PasswordAuthenticatedUserInterface
     public function getPassword(): string
     {
         return $this->passwordHash;
+    }
+
+    /** @return array{id: ?int, username: string, passwordHash: string} what a session keeps: no hash that could be tried out */
+    public function __serialize(): array
+    {
+        return [
+            'id' => $this->id,
+            'username' => $this->username,
+            'passwordHash' => hash('crc32c', $this->passwordHash),
+        ];
+    }
+
+    /** @param array{id: ?int, username: string, passwordHash: string} $data */
+    public function __unserialize(array $data): void
+    {
+        ['id' => $this->id, 'username' => $this->username, 'passwordHash' => $this->passwordHash] = $data;
+        $this->name = '';
+        $this->memberships = new ArrayCollection();
     }
 }
