@@ -6,8 +6,6 @@ namespace Nelbix\App\Setup;
 
 use Nelbix\App\Ledger\AddYear;
 use Nelbix\App\Ledger\PeriodGate;
-use Nelbix\App\People\Colleagues;
-use Nelbix\App\People\SetApprovalLimit;
 use Nelbix\App\Platform\CompanySettings;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
@@ -24,10 +22,6 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/setup', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class SetupController extends Screen
 {
-    public function __construct(private readonly Colleagues $colleagues)
-    {
-    }
-
     #[Route('', name: 'setup', methods: ['GET'])]
     #[Needs(Permission::SeeSetup)]
     public function settings(Desk $desk, Settings $settings): Response
@@ -69,21 +63,6 @@ final class SetupController extends Screen
 
                 return 'What stands on the company’s paper is kept.';
             },
-            'setup',
-            ['company' => $desk->company->code],
-        );
-    }
-
-    #[Route('/limit', name: 'approval_limit', methods: ['POST'])]
-    #[Needs(Permission::Control)]
-    public function limit(Desk $desk, Request $request, SetApprovalLimit $set): Response
-    {
-        return $this->act(
-            static fn (): string => $set->set(
-                $desk->actor,
-                self::int($request->request, 'member'),
-                (string) $request->request->get('limit', ''),
-            ),
             'setup',
             ['company' => $desk->company->code],
         );
@@ -144,7 +123,6 @@ final class SetupController extends Screen
                 'values' => $values,
                 'errors' => $errors,
                 'choices' => CompanySettings::CHOICES,
-                'members' => $this->colleagues->members($desk->id()),
                 'zones' => \DateTimeZone::listIdentifiers(),
             ],
             new Response(null, [] === $errors ? 200 : 422),
