@@ -30,6 +30,7 @@ enum AccountRole: string
     case PriceVariance = 'price_variance';
     case CostOfSales = 'cost_of_sales';
     case Inventory = 'inventory';
+    case OpeningBalances = 'opening_balances';
 
     /** A control account takes entries from its party ledger only. */
     public function isControl(): bool

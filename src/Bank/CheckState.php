@@ -15,4 +15,5 @@ enum CheckState: string
     case Spoiled = 'spoiled';
     case Stopped = 'stopped';
     case Skipped = 'skipped';
+    case Returned = 'returned';
 }

@@ -13,6 +13,7 @@ use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Paper;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
+use Nelbix\App\Platform\StandIns;
 use Nelbix\Core\Money\Money;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -28,9 +29,10 @@ final class BankController extends Screen
 
     #[Route('', name: 'bank', methods: ['GET'])]
     #[Needs(Permission::SeeLedger)]
-    public function accounts(Desk $desk, BankAccounts $accounts, PrinterQuery $printer): Response
+    public function accounts(Desk $desk, BankAccounts $accounts, PrinterQuery $printer, StandIns $standIns): Response
     {
         return $this->render('banking/accounts.html.twig', [
+            'stand_ins' => $standIns->here,
             'jams' => $printer->jamsAt($desk->id()),
             'jobs' => $printer->jobs($desk->id()),
             'accounts' => $accounts->balances($desk->id(), $desk->today),

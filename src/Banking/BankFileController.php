@@ -13,6 +13,7 @@ use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
+use Nelbix\App\Platform\StandIns;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\File\UploadedFile;
@@ -28,6 +29,7 @@ final class BankFileController extends Screen
         private readonly EntityManagerInterface $entities,
         private readonly BankFileQuery $query,
         private readonly BankAccounts $banks,
+        private readonly StandIns $standIns,
     ) {
     }
 
@@ -73,6 +75,7 @@ final class BankFileController extends Screen
         }
 
         return $this->render('banking/files.html.twig', [
+            'stand_ins' => $this->standIns->here,
             'rows' => $rows,
             'banks' => array_column(
                 array_map(
@@ -96,6 +99,7 @@ final class BankFileController extends Screen
 
         return $this->render('banking/file.html.twig', [
             'file' => $file,
+            'stand_ins' => $this->standIns->here,
             'bank' => $this->banks->find($desk->id(), $file->bankAccountId),
             'run' => null === $file->proposalId ? null : $proposals->number($desk->id(), $file->proposalId),
             'lines' => $this->query->lines($id),
@@ -137,7 +141,7 @@ final class BankFileController extends Screen
                 ? $this->redirectToRoute('proposal', ['company' => $desk->company->code, 'id' => $run], 303)
                 : $this->redirectToRoute('bank_files', ['company' => $desk->company->code], 303);
         }
-        $this->say('The file is made. Look at it, download it or send it to the bank.');
+        $this->say('The file is made. Look at it; then it goes to the bank.');
 
         return $this->redirectToRoute('bank_file', ['company' => $desk->company->code, 'id' => $id], 303);
     }
@@ -149,7 +153,12 @@ final class BankFileController extends Screen
         $this->bankFile($desk, $id);
 
         return $this->act(
-            static function () use ($desk, $id, $request, $send): string {
+            function () use ($desk, $id, $request, $send): string {
+                if (!$this->standIns->here) {
+                    $send->handOver($desk->actor, $id, '' !== $request->request->get('again', ''));
+
+                    return 'The file is handed over. Take the bank’s answer here when it comes.';
+                }
                 $said = $send->send(
                     $desk->actor,
                     $id,
@@ -180,6 +189,16 @@ final class BankFileController extends Screen
         return $this->act(
             static function () use ($desk, $id, $request, $take): string {
                 $upload = $request->files->get('file');
+                if ('said' === $request->request->get('by')) {
+                    $said = $take->said(
+                        $desk->actor,
+                        $id,
+                        array_values(array_filter($request->request->all('reject'), is_string(...))),
+                        (string) $request->request->get('reason', ''),
+                    );
+
+                    return \sprintf('Kept: %d accepted, %d rejected.', $said['accepted'], $said['rejected']);
+                }
                 $said = $take->take(
                     $desk->actor,
                     $id,

@@ -51,14 +51,16 @@ final readonly class MakeBankFile
             }
             $rows = $this->db->fetchAllAssociative(
                 <<<SQL
-                SELECT d.id, d.number, d.total, d.currency, p.name, p.country, COALESCE(b.iban, p.iban) AS iban,
-                    COALESCE(b.bic, p.bic) AS bic, COALESCE(b.routing_number, p.routing_number) AS routing,
-                    COALESCE(b.account_number, p.account_number) AS account,
+                SELECT d.id, d.number, d.total, d.currency, COALESCE(v.party_name, p.name) AS name,
+                    COALESCE(v.party_country, p.country) AS country, COALESCE(v.iban, b.iban, p.iban) AS iban,
+                    COALESCE(v.bic, b.bic, p.bic) AS bic, COALESCE(v.routing_number, b.routing_number, p.routing_number) AS routing,
+                    COALESCE(v.account_number, b.account_number, p.account_number) AS account,
                     IF(b.id IS NULL, p.bank_confirmed, b.confirmed) AS confirmed, y.payment
                 FROM proposal_payment y
                 JOIN document d ON d.id = y.document_id
                 JOIN party p ON p.id = y.party_id
                 LEFT JOIN party_bank b ON b.id = y.party_bank_id
+                LEFT JOIN approved_payee v ON v.proposal_id = y.proposal_id AND v.payment = y.payment
                 LEFT JOIN bank_file_line l ON l.document_id = d.id
                 WHERE y.proposal_id = ? AND y.pay_by = 'file' AND d.state = 'posted' AND l.id IS NULL
                 ORDER BY y.payment
@@ -207,7 +209,7 @@ final readonly class MakeBankFile
         $bank =
             $this->banks->find($actor->companyId, $bankAccountId) ??
             throw Refused::because('bank', 'There is no such bank account in this company.', ProblemKind::Unknown);
-        $number = $this->numbering->document($actor->companyId, 'BF', $day->year);
+        $number = $this->numbering->document($actor->companyId, 'BF', $day);
         $order = new PaymentOrder(
             $number,
             $this->clock->now(),

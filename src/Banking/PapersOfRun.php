@@ -8,11 +8,12 @@ use Doctrine\DBAL\Connection;
 use Nelbix\App\Payables\Proposal;
 use Nelbix\App\Payables\ProposalState;
 use Nelbix\App\Payables\RunPapers;
+use Nelbix\App\Platform\StandIns;
 
 /** Reads what printing and bank files made of a run. */
 final readonly class PapersOfRun implements RunPapers
 {
-    public function __construct(private Connection $db, private SendToPrinter $printer)
+    public function __construct(private Connection $db, private SendToPrinter $printer, private StandIns $standIns)
     {
     }
 
@@ -21,6 +22,7 @@ final readonly class PapersOfRun implements RunPapers
         $printed = ProposalState::Printed === $proposal->state;
 
         return [
+            'stand_ins' => $this->standIns->here,
             'checks' => $printed ? $this->checks($proposal->id()) : [],
             'books' => ProposalState::Approved === $proposal->state ? $this->books($proposal->bankAccountId) : [],
             'outcome' => $printed ? $this->printer->outcome($proposal->id()) : [],

@@ -115,12 +115,13 @@ final readonly class RegisterQuery
     {
         return $this->db->fetchAllAssociative(
             <<<'SQL'
-            SELECT k.*, COALESCE(NULLIF(a.name, ''), p.name) AS name, COALESCE(a.street, p.street) AS street,
-                COALESCE(a.city, p.city) AS city, COALESCE(a.country, p.country) AS country, b.name AS bank, b.currency,
+            SELECT k.*, COALESCE(v.name, NULLIF(a.name, ''), p.name) AS name, COALESCE(v.street, a.street, p.street) AS street,
+                COALESCE(v.city, a.city, p.city) AS city, COALESCE(v.country, a.country, p.country) AS country, b.name AS bank, b.currency,
                 c.offset_x, c.offset_y
             FROM bank_check k
             JOIN party p ON p.id = k.party_id
             LEFT JOIN party_address a ON a.party_id = p.id AND a.kind = 'remit'
+            LEFT JOIN approved_payee v ON v.proposal_id = k.proposal_id AND v.payment = k.payment
             JOIN check_book c ON c.id = k.check_book_id
             JOIN bank_account b ON b.id = c.bank_account_id
             WHERE k.proposal_id = ? AND b.company_id = ? AND k.state IN ('reserved', 'printed', 'issued')

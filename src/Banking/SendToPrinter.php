@@ -9,6 +9,7 @@ use Nelbix\App\Payables\ProposalDesk;
 use Nelbix\App\Payables\ProposalState;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\StandIns;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
@@ -25,6 +26,7 @@ final readonly class SendToPrinter
         private ProposalDesk $desk,
         private History $history,
         private ClockInterface $clock,
+        private StandIns $standIns,
     ) {
     }
 
@@ -35,6 +37,10 @@ final readonly class SendToPrinter
      */
     public function send(Actor $actor, int $proposalId): array
     {
+        if (!$this->standIns->here) {
+            throw Refused::because('', 'Open the checks’ PDF and print it from there; then say what came out.');
+        }
+
         return $this->transaction->run(function () use ($actor, $proposalId): array {
             $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Printed]);
             $pages = \count($this->pages($proposalId));

@@ -7,14 +7,19 @@ namespace Nelbix\App\Banking;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\StandIns;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Refused;
 
 /** Tells the stand-in for the printer at which page of the next job to jam. */
 final readonly class TellPrinter
 {
-    public function __construct(private Transaction $transaction, private Connection $db, private History $history)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private Connection $db,
+        private History $history,
+        private StandIns $standIns,
+    ) {
     }
 
     /**
@@ -26,6 +31,9 @@ final readonly class TellPrinter
      */
     public function jamAt(Actor $actor, string $page): ?int
     {
+        if (!$this->standIns->here) {
+            throw Refused::because('page', 'There is no stand-in for the printer here.');
+        }
         if (1 !== preg_match('/\A([1-9]\d{0,3})?\z/', trim($page))) {
             throw Refused::because('page', 'Give the number of a page, or nothing.');
         }

@@ -6,6 +6,7 @@ namespace Nelbix\App\Books;
 
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Ledger\Rates;
 use Nelbix\App\People\SomebodyElse;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
@@ -25,6 +26,7 @@ final readonly class ChangePosted
         private EntityManagerInterface $entities,
         private History $history,
         private SomebodyElse $somebodyElse,
+        private Rates $rates,
     ) {
     }
 
@@ -103,11 +105,27 @@ final readonly class ChangePosted
         });
     }
 
-    /** A vendor invoice above the limit becomes payable by somebody else’s word; a refused one goes back to its clerk. */
-    public function decide(Actor $actor, int $id, bool $approve, string $reason = ''): void
+    /**
+     * A vendor invoice above the limit becomes payable by somebody else’s word; a refused one goes back to its clerk.
+     *
+     * @param string|null $seen digest of the document on the page that the person looked at; null when there was no page
+     *
+     * @throws Refused also when it is another one by now
+     */
+    public function decide(Actor $actor, int $id, bool $approve, string $reason = '', ?string $seen = null): void
     {
-        $this->transaction->run(function () use ($actor, $id, $approve, $reason): void {
+        $this->transaction->run(function () use ($actor, $id, $approve, $reason, $seen): void {
             $document = $this->posted($actor, $id);
+            if (null !== $seen && self::digest($document) !== $seen) {
+                throw Refused::because(
+                    '',
+                    \sprintf(
+                        '%s was changed since this page was loaded; look at it as it stands now.',
+                        $document->number,
+                    ),
+                    ProblemKind::Taken,
+                );
+            }
             if (Approval::Awaiting !== $document->approval) {
                 throw Refused::because('', \sprintf('%s awaits no approval.', $document->number));
             }
@@ -119,7 +137,15 @@ final readonly class ChangePosted
                 'Somebody else must decide on this; you entered it.',
             );
             if ($approve) {
-                $this->somebodyElse->within($actor, $document->totalBase, (string) $document->number);
+                $worth = $this->rates->worth(
+                    $actor->companyId,
+                    $document->currency,
+                    $actor->baseCurrency,
+                    $document->postingDate ?? throw new \LogicException('A posted document has a day.'),
+                    $document->total,
+                    $document->totalBase,
+                );
+                $this->somebodyElse->within($actor, $worth, (string) $document->number);
             }
             if (!$approve && '' === trim($reason)) {
                 throw Refused::because('reason', 'Say why it goes back.');
@@ -127,6 +153,25 @@ final readonly class ChangePosted
             $document->approval = $approve ? Approval::Approved : Approval::Refused;
             $this->history->note($actor, 'document', $id, $approve ? 'approved' : 'refused', $reason);
         });
+    }
+
+    /** What a person looks at who approves: all of it that may still change. */
+    public static function digest(Document $document): string
+    {
+        return hash(
+            'sha256',
+            json_encode(
+                [
+                    $document->id(),
+                    $document->total,
+                    $document->dueDate?->iso(),
+                    $document->reference,
+                    $document->heldReason,
+                    $document->approval->value,
+                ],
+                \JSON_THROW_ON_ERROR,
+            ),
+        );
     }
 
     private function posted(Actor $actor, int $id): Document

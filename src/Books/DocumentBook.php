@@ -122,7 +122,7 @@ final readonly class DocumentBook implements StoresNumbers
         $this->numbering->announce(
             $document->companyId,
             $document->kind->prefix($document->side),
-            $document->postingDate->year ?? throw new \LogicException('A document is posted on a day.'),
+            $document->postingDate ?? throw new \LogicException('A document is posted on a day.'),
             $written,
             static function (string $number) use ($written): void {
                 $written->document->number = $number;

@@ -8,20 +8,32 @@ use Doctrine\DBAL\Connection;
 use Nelbix\App\Bank\CheckState;
 use Nelbix\Core\Refused;
 
-/** The check behind a payment: money that went out by check comes back only through its check, and the register follows. */
+/** How a payment went out: by check, whose register follows when it comes back, or in a file that the bank has. */
 final readonly class DocumentChecks
 {
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private MoneyThatLeft $left)
     {
     }
 
     /**
      * The check of a payment that is undone is void from then on. Call inside a transaction.
      *
-     * @throws Refused when the bank has paid it
+     * @param bool $bankSaid the bank gives the money back, or says that it never took it
+     *
+     * @throws Refused when the bank has it, and did not say so
      */
-    public function giveUp(int $documentId, string $reason): void
+    public function giveUp(int $documentId, string $reason, bool $bankSaid = false): void
     {
+        $with = $bankSaid ? null : $this->left->with($documentId);
+        if (null !== $with) {
+            throw Refused::because(
+                '',
+                \sprintf(
+                    'The bank has this payment, in %s. It comes back when the bank rejects it, or as returned: somebody else records that.',
+                    $with,
+                ),
+            );
+        }
         $check = $this->db->fetchAssociative(
             'SELECT id, number, state FROM bank_check WHERE document_id = ? ORDER BY id DESC LIMIT 1 FOR UPDATE',
             [$documentId],
@@ -29,7 +41,7 @@ final readonly class DocumentChecks
         if (false === $check) {
             return;
         }
-        if (CheckState::Cleared->value === $check['state']) {
+        if (CheckState::Cleared->value === $check['state'] && !$bankSaid) {
             throw Refused::because(
                 'number',
                 \sprintf(
@@ -38,9 +50,9 @@ final readonly class DocumentChecks
                 ),
             );
         }
-        if (CheckState::Issued->value === $check['state']) {
+        if (\in_array($check['state'], [CheckState::Issued->value, CheckState::Cleared->value], true)) {
             $this->db->executeStatement('UPDATE bank_check SET state = ?, reason = ? WHERE id = ?', [
-                CheckState::Voided->value,
+                $bankSaid ? CheckState::Returned->value : CheckState::Voided->value,
                 mb_substr($reason, 0, 255),
                 $check['id'],
             ]);

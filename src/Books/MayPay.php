@@ -25,13 +25,26 @@ final readonly class MayPay
      */
     public function check(array $parties, array $items, Day $on): void
     {
+        $this->mayBeSettled($items);
+        $this->mayBePaid($parties, $on);
+    }
+
+    /**
+     * What is held, or awaits approval, is neither paid nor set off: an invoice of a vendor, and money that went out on account.
+     *
+     * @param list<int> $items
+     *
+     * @throws Refused naming the first document, and what to do
+     */
+    public function mayBeSettled(array $items): void
+    {
         foreach (array_chunk(array_values(array_unique($items)), 1000) as $ids) {
             $bad = $this->db->fetchAssociative(
                 <<<'SQL'
                 SELECT i.number, d.held_reason, d.approval
                 FROM open_item i
                 JOIN document d ON d.id = i.document_id
-                WHERE i.id IN (?) AND i.original > 0
+                WHERE i.id IN (?) AND i.side = 'payables' AND (i.original > 0 OR d.kind IN ('payment', 'prepayment'))
                     AND (d.held_reason IS NOT NULL OR d.approval IN ('awaiting', 'refused'))
                 ORDER BY i.id
                 LIMIT 1
@@ -44,6 +57,11 @@ final readonly class MayPay
                 throw Refused::because('items', self::why($bad));
             }
         }
+    }
+
+    /** @param list<int> $parties */
+    private function mayBePaid(array $parties, Day $on): void
+    {
         $stop =
             [] === $parties
                 ? false
@@ -81,7 +99,7 @@ final readonly class MayPay
                 $bad['number'],
             ),
             default => \sprintf(
-                '%s awaits approval; it can be paid when somebody else has approved it.',
+                '%s awaits approval; it can be paid or placed when somebody else has approved it.',
                 $bad['number'],
             ),
         };

@@ -107,13 +107,21 @@ final readonly class ReverseDocument
     /**
      * An event: a check voided, a receipt bounced, a transfer returned. Undoes on that day every settlement the money took part in.
      *
+     * @param bool $bankSaid the bank gives the money back, or says that it never took it
+     *
      * @return int the opposite document's id
      *
      * @throws Refused
      */
-    public function event(Actor $actor, int $documentId, Day $day, string $word, string $reason): int
-    {
-        return $this->transaction->run(function () use ($actor, $documentId, $day, $word, $reason): int {
+    public function event(
+        Actor $actor,
+        int $documentId,
+        Day $day,
+        string $word,
+        string $reason,
+        bool $bankSaid = false,
+    ): int {
+        return $this->transaction->run(function () use ($actor, $documentId, $day, $word, $reason, $bankSaid): int {
             $document = $this->locked($actor, $documentId);
             if (!$document->kind->isMoney()) {
                 throw Refused::because('', 'Only money can be voided or bounce; reverse the document instead.');
@@ -131,7 +139,7 @@ final readonly class ReverseDocument
                     $this->withdraw($actor, (int) $settlement['transfer_id'], $day, $reason);
                 }
             }
-            $this->checks->giveUp($documentId, $reason);
+            $this->checks->giveUp($documentId, $reason, $bankSaid);
             if ($day->isBefore($this->notBefore($documentId, $day))) {
                 throw Refused::because(
                     'date',

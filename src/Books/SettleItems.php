@@ -16,6 +16,7 @@ final readonly class SettleItems
         private Transaction $transaction,
         private SettlementBook $book,
         private History $history,
+        private MayPay $mayPay,
     ) {
     }
 
@@ -30,6 +31,7 @@ final readonly class SettleItems
             if ([] === $request->placements) {
                 throw Refused::because('items', 'Nothing is placed; place a credit on what is owed.');
             }
+            $this->mayPay->mayBeSettled(array_column($request->placements, 'item'));
             $id = $this->book->settle($actor, $request);
             $this->history->note($actor, 'settlement', $id, 'settled', $request->text);
 

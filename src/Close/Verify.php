@@ -5,10 +5,11 @@ declare(strict_types=1);
 namespace Nelbix\App\Close;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Close\Seal\CheckSeal;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\TieOut\Explanation;
 
-/** Checks what must always hold. Source: rules.md, the seven checks. Each finding is a sentence that names the record. */
+/** Checks what must always hold. Source: rules.md, the seven checks, and the seal. Each finding is a sentence that names the record. */
 final readonly class Verify
 {
     public const CHECKS = [
@@ -19,10 +20,15 @@ final readonly class Verify
         5 => 'every check number is accounted for once',
         6 => 'payments = their lines = their checks, and what is posted agrees with itself row by row',
         7 => 'every posted document has its entry, and every party ledger entry its document',
+        8 => 'the seal: nothing that was posted has changed since',
     ];
 
-    public function __construct(private Connection $db, private TieOutQuery $tieOut, private VerifyRows $rows)
-    {
+    public function __construct(
+        private Connection $db,
+        private TieOutQuery $tieOut,
+        private VerifyRows $rows,
+        private CheckSeal $seal,
+    ) {
     }
 
     /** @return array<int, list<string>> findings by check; all empty when everything holds */
@@ -36,6 +42,7 @@ final readonly class Verify
             5 => $this->checks($companyId),
             6 => [...$this->payments($companyId), ...$this->rows->of($companyId)],
             7 => $this->documents($companyId),
+            8 => $this->seal->of($companyId),
         ];
     }
 

@@ -133,8 +133,11 @@ final readonly class VerifyRows
             <<<'SQL'
             SELECT CONCAT(e.number, ' has no number, or one of another year')
             FROM journal_entry e
-            WHERE e.company_id = :company
-                AND (e.number IS NULL OR e.sequence IS NULL OR e.year <> YEAR(e.posting_date))
+            JOIN company c ON c.id = e.company_id
+            WHERE e.company_id = :company AND (
+                e.number IS NULL OR e.sequence IS NULL
+                OR e.year <> YEAR(e.posting_date) + (c.first_month > 1 AND MONTH(e.posting_date) >= c.first_month)
+            )
             SQL,
             <<<'SQL'
             SELECT CONCAT(e.number, ' is out of balance by ', SUM(l.amount), ' in ', e.currency)

@@ -112,6 +112,29 @@ final class Chart implements ResetInterface
         return $id;
     }
 
+    /**
+     * An account for a line of an invoice or a delivery: bank accounts are moved by receipts, payments and journal entries only.
+     *
+     * @throws Refused as postable() does, and for a bank account
+     */
+    public function ofLine(int $companyId, string $number, string $field): int
+    {
+        $id = $this->postable($companyId, $number, $field);
+        $account = $this->byId[$companyId][$id];
+        if (AccountRole::Bank->value === $account['role']) {
+            throw Refused::because(
+                $field,
+                \sprintf(
+                    'Account %s %s is a bank account; a receipt or a payment moves it. Choose another.',
+                    $number,
+                    $account['name'],
+                ),
+            );
+        }
+
+        return $id;
+    }
+
     public function isControl(int $companyId, int $id): bool
     {
         $role = $this->account($companyId, $id)['role'];

@@ -51,9 +51,10 @@ final readonly class LedgerWriter implements StoresNumbers
         $now = $this->clock->now();
         foreach ($orders as $order) {
             $this->check($actor, $order, $open);
+            $year = $this->numbering->yearOf($actor->companyId, $order->day);
             $entry = $entries[] = new JournalEntry(
                 $actor->companyId,
-                $order->day->year,
+                $year,
                 $order->day,
                 $order->draft->currency,
                 $order->source?->kind,
@@ -65,11 +66,11 @@ final readonly class LedgerWriter implements StoresNumbers
             );
             $this->numbering->announceSequence(
                 $actor->companyId,
-                'JE-'.$order->day->year,
+                'JE-'.$year,
                 $entry,
-                static function (int $n) use ($entry, $order): void {
+                static function (int $n) use ($entry, $order, $year): void {
                     $entry->sequence = $n;
-                    $entry->number = \sprintf('JE-%02d-%05d', $order->day->year % 100, $n);
+                    $entry->number = \sprintf('JE-%02d-%05d', $year % 100, $n);
                     $entry->text = mb_substr(\is_string($order->text) ? $order->text : ($order->text)(), 0, 255);
                 },
                 $this,

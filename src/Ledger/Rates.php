@@ -7,6 +7,7 @@ namespace Nelbix\App\Ledger;
 use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
@@ -31,6 +32,26 @@ final readonly class Rates
                 ),
                 ProblemKind::Missing,
             );
+    }
+
+    /**
+     * What an amount is worth when somebody decides on it: as it was booked, or at the table's rate when that is more, so that no typed
+     * rate takes it below a limit.
+     *
+     * @param int $amount minor units of the currency
+     * @param int $booked minor units of the base currency
+     */
+    public function worth(int $companyId, string $currency, string $base, Day $day, int $amount, int $booked): int
+    {
+        $rate = $this->find($companyId, $currency, $base, $day);
+
+        return null === $rate ? $booked : max($booked, InvoiceEntry::base($amount, $currency, $base, $rate));
+    }
+
+    /** Whether a typed rate is more than ten percent off the table's. */
+    public static function isFarOff(BigDecimal $typed, BigDecimal $table): bool
+    {
+        return $typed->minus($table)->abs()->multipliedBy(10)->isGreaterThan($table);
     }
 
     /** The last rate on or before a day; null when there is none. */

@@ -46,18 +46,24 @@ final readonly class PostInvoiceWithMoney implements PostWithMoney
      *
      * @throws Refused
      */
-    public function post(Actor $actor, InvoiceInput $input, ?string $idempotencyKey = null, ?int $draftId = null): int
-    {
+    public function post(
+        Actor $actor,
+        InvoiceInput $input,
+        ?string $idempotencyKey = null,
+        ?int $draftId = null,
+        ?int $version = null,
+    ): int {
         if (null === $input->moneyAmount) {
-            return $this->postInvoice->post($actor, $input, $idempotencyKey, $draftId);
+            return $this->postInvoice->post($actor, $input, $idempotencyKey, $draftId, $version);
         }
 
         return $this->transaction->once($actor, 'invoice', $idempotencyKey, function () use (
             $actor,
             $input,
             $draftId,
+            $version,
         ): int {
-            $id = $this->postInvoice->post($actor, $input, null, $draftId);
+            $id = $this->postInvoice->post($actor, $input, null, $draftId, $version);
             $items = array_map(
                 'intval',
                 $this->db->fetchFirstColumn('SELECT id FROM open_item WHERE document_id = ? ORDER BY part', [$id]),

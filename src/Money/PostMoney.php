@@ -7,6 +7,7 @@ namespace Nelbix\App\Money;
 use Brick\Math\BigDecimal;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\BankAccount;
+use Nelbix\App\Books\Approval;
 use Nelbix\App\Books\Document;
 use Nelbix\App\Books\DocumentBook;
 use Nelbix\App\Books\DocumentDraft;
@@ -21,6 +22,7 @@ use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Parties\PartyAccounts;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
@@ -48,6 +50,7 @@ final readonly class PostMoney
         private MayPay $mayPay,
         private BeforePosting $before,
         private History $history,
+        private Settings $settings,
     ) {
     }
 
@@ -182,8 +185,29 @@ final readonly class PostMoney
         $document->method = $input->method;
         $document->proposalId = $input->proposalId;
         $document->lookAlikeReason = mb_substr($input->answers->lookAlikeReason ?? '', 0, 255);
+        $document->approval = $this->approval($actor, $input);
 
         return $document;
+    }
+
+    /** What goes to a vendor on account, or before there is an invoice, is approved above the limit before it is placed. */
+    private function approval(Actor $actor, MoneyInput $input): Approval
+    {
+        $onAccount = DocumentKind::Prepayment === $input->kind ? $input->amount : $input->amount - $input->used();
+        if (Side::Payables !== $input->side || $input->sign() > 0 || null !== $input->proposalId || $onAccount <= 0) {
+            return Approval::None;
+        }
+        $limit = $this->settings->of($actor->companyId)->amount('invoice_approval_above', $actor->baseCurrency);
+        $worth = $this->rates->worth(
+            $actor->companyId,
+            $input->currency,
+            $actor->baseCurrency,
+            $input->date,
+            $onAccount,
+            InvoiceEntry::base($onAccount, $input->currency, $actor->baseCurrency, $this->check($actor, $input)),
+        );
+
+        return $worth > $limit ? Approval::Awaiting : Approval::None;
     }
 
     /**

@@ -27,6 +27,7 @@ final readonly class DecideProposal
         private Underneath $underneath,
         private Rates $rates,
         private SomebodyElse $somebodyElse,
+        private ApprovedPayees $approvedPayees,
     ) {
     }
 
@@ -76,6 +77,9 @@ final readonly class DecideProposal
             }
             if (!$approve && '' === trim($reason)) {
                 throw Refused::because('reason', 'Say why it goes back.');
+            }
+            if ($approve) {
+                $this->approvedPayees->keep($proposal->id());
             }
             $proposal->state = $approve ? ProposalState::Approved : ProposalState::Refused;
             $proposal->refusedReason = $approve ? null : mb_substr(trim($reason), 0, 255);

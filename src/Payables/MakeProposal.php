@@ -88,7 +88,7 @@ final readonly class MakeProposal
                     );
                 }
             }
-            $number = $this->numbering->document($actor->companyId, 'PP', $criteria->payDate->year);
+            $number = $this->numbering->document($actor->companyId, 'PP', $criteria->payDate);
             $proposal = new Proposal(
                 $actor->companyId,
                 $number,

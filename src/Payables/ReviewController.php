@@ -117,6 +117,7 @@ final class ReviewController extends ProposalScreen
         return $this->render('payables/_payment.html.twig', [
             'proposal' => $proposal,
             'p' => $found,
+            'cur' => $this->query->currency($id) ?? $desk->company->baseCurrency,
             'rows' => $request->query->getBoolean('open', true) ? $this->query->lines($id, true, $payment) : null,
             'folds' => true,
         ]);

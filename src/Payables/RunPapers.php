@@ -9,12 +9,13 @@ interface RunPapers
 {
     /**
      * @return array{
+     *     stand_ins: bool,
      *     checks: list<array<string, mixed>>,
      *     books: list<array<string, mixed>>,
      *     outcome: array<int, string>,
      *     files: list<array<string, mixed>>
-     * } the checks with numbers, the check books to choose from, what the printer did with each, and the bank files; each only in
-     *   the state in which it matters
+     * } whether a stand-in prints; the checks with numbers, the check books to choose from, what the printer did with each, and the
+     *   bank files; each only in the state in which it matters
      */
     public function of(Proposal $proposal): array;
 }
