@@ -15,6 +15,8 @@ final class Csv
 {
     public const MAX_BYTES = 64 * 1024 * 1024;
     public const MAX_PROBLEMS = 200;
+    public const MAX_ROWS = 500_000;
+    public const MAX_FIELDS = 500;
     private const NUMBERS = [
         'amount',
         'applied',
@@ -147,10 +149,20 @@ final class Csv
             }
             if ($at < $length && $bytes[$at] === $separator) {
                 ++$at;
+                if (\count($cells) >= self::MAX_FIELDS) {
+                    throw Refused::all([
+                        new Problem('', \sprintf('A line has at most %d fields.', self::MAX_FIELDS), $line),
+                    ]);
+                }
                 if ($at < $length && "\n" !== $bytes[$at] && "\r" !== $bytes[$at]) {
                     continue;
                 }
                 $cells[] = '';
+            }
+            if (\count($records) > self::MAX_ROWS) {
+                throw Refused::all([
+                    new Problem('', \sprintf('A file has at most %d rows; split it.', self::MAX_ROWS), $line),
+                ]);
             }
             if ([''] !== $cells) {
                 $records[] = ['line' => $started, 'cells' => $cells];

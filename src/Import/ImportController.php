@@ -94,6 +94,7 @@ final class ImportController extends Screen
             [
                 'result' => $result,
                 'file' => [] === $result['errors'] ? $id : null,
+                'before' => $this->importFile->takenBefore($desk->actor, $kind, $bytes),
                 'name' => $upload->getClientOriginalName(),
                 'lines' => array_map(
                     static fn ($p): string => mb_strimwidth(mb_scrub($lines[($p->line ?? 1) - 1] ?? ''), 0, 120, '…'),
@@ -120,14 +121,15 @@ final class ImportController extends Screen
                 422,
             );
         }
+        $again = '' !== $request->request->get('again', '');
         if (substr_count($file['content'], "\n") > $this->linesAtOnce) {
             try {
-                return $this->later($desk, $id, $kind, $file['content'], false);
+                return $this->later($desk, $id, $kind, $file['content'], false, $again);
             } catch (Refused $e) {
                 return $this->page($desk, $kind, ['refused' => $e->getMessage()], 422);
             }
         }
-        $result = $this->importFile->import($desk->actor, $kind, $file['content']);
+        $result = $this->importFile->import($desk->actor, $kind, $file['content'], again: $again);
         $this->files->drop($desk->id(), 'import', $id);
         if ([] !== $result['errors']) {
             return $this->page(
@@ -181,15 +183,22 @@ final class ImportController extends Screen
                 'taken' => !$dryRun && [] === $result['errors'],
                 'file' => !$dryRun || [] !== $result['errors'] ? null : $id,
                 'name' => $job['result']['name'],
+                'before' => $job['result']['before'] ?? null,
                 'lines' => array_column($job['result']['errors'], 'text'),
             ],
             [] === $result['errors'] ? 200 : 422,
         );
     }
 
-    private function later(Desk $desk, int $id, string $kind, string $bytes, bool $dryRun): Response
-    {
-        $this->longFile->start($desk->actor, $id, $kind, $bytes, $dryRun);
+    private function later(
+        Desk $desk,
+        int $id,
+        string $kind,
+        string $bytes,
+        bool $dryRun,
+        bool $again = false,
+    ): Response {
+        $this->longFile->start($desk->actor, $id, $kind, $bytes, $dryRun, $again);
 
         return $this->redirectToRoute('import_file', ['company' => $desk->company->code, 'id' => $id], 303);
     }
@@ -255,6 +264,7 @@ final class ImportController extends Screen
                 'job' => null,
                 'taken' => false,
                 'file' => null,
+                'before' => null,
                 'name' => '',
                 'lines' => [],
                 ...$more,

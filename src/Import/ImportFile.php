@@ -9,18 +9,38 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Formats\Csv;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Symfony\Component\DependencyInjection\Attribute\AutowireIterator;
 
 /** Imports a CSV file whole or not at all, and lists every error with its line and field. */
 final readonly class ImportFile
 {
+    /** What is posted from a file would be posted twice from the same one. */
+    private const POSTS = [
+        'vendor-invoices',
+        'customer-invoices',
+        'receipts',
+        'payments',
+        'settlements',
+        'journal',
+        'opening-payables',
+        'opening-receivables',
+    ];
+
     /** @param iterable<CsvImporter> $importers */
     public function __construct(
         #[AutowireIterator(CsvImporter::class)] private iterable $importers,
         private Transaction $transaction,
         private EntityManagerInterface $entities,
+        private FilesTaken $taken,
     ) {
+    }
+
+    /** When this very file was taken over before, in words; null when that does not matter for its kind. */
+    public function takenBefore(Actor $actor, string $kind, string $bytes): ?string
+    {
+        return \in_array($kind, self::POSTS, true) ? $this->taken->before($actor, $kind, $bytes) : null;
     }
 
     /** @return list<string> */
@@ -45,6 +65,7 @@ final readonly class ImportFile
 
     /**
      * @param (callable(int): void)|null $progress told how many records are through
+     * @param bool $again it is meant, though the same file was taken over before
      *
      * @return array{created: int, errors: list<Problem>} created is 0 when there are errors; a dry run says what would be
      *
@@ -57,6 +78,7 @@ final readonly class ImportFile
         bool $dryRun = false,
         bool $approved = false,
         ?callable $progress = null,
+        bool $again = false,
     ): array {
         $importer = $this->importer($kind);
         try {
@@ -72,13 +94,54 @@ final readonly class ImportFile
             $approved,
             $progress ?? static fn (int $done): null => null,
         );
-        $errors = match (true) {
+        $work = fn (): array => match (true) {
             $importer instanceof PlanningImporter => $take->planned($importer->begin($actor, $kind), $dryRun),
             $dryRun => $take->tried($this->transaction, $this->entities),
             default => $take->whole($this->transaction, $this->entities),
         };
+        $errors =
+            $dryRun || !\in_array($kind, self::POSTS, true)
+                ? $work()
+                : $this->once($actor, $kind, $bytes, $again, $take, $work);
 
         return ['created' => [] === $errors ? $take->count() : 0, 'errors' => $errors];
+    }
+
+    /**
+     * @param \Closure(): list<Problem> $work
+     *
+     * @return list<Problem>
+     */
+    private function once(
+        Actor $actor,
+        string $kind,
+        string $bytes,
+        bool $again,
+        TakeRecords $take,
+        \Closure $work,
+    ): array {
+        $before = $again ? null : $this->takenBefore($actor, $kind, $bytes);
+        $begun = null === $before ? $this->taken->begin($actor, $kind, $bytes) : null;
+        if (null === $begun) {
+            return [
+                new Problem(
+                    '',
+                    ($before ?? 'Somebody else takes this very file over just now.').
+                        ' Say that it is meant once more, or leave it.',
+                    1,
+                    ProblemKind::Asks,
+                ),
+            ];
+        }
+        $records = null;
+        try {
+            $errors = $work();
+            $records = [] === $errors ? $take->count() : null;
+        } finally {
+            $this->taken->end($begun, $records);
+        }
+
+        return $errors;
     }
 
     private function importer(string $kind): CsvImporter

@@ -19,6 +19,7 @@ use Nelbix\Core\Refused;
 final readonly class ImportLongFile implements LongWork
 {
     private const CHECK = 'check ';
+    private const AGAIN = 'again ';
 
     public function __construct(
         private ImportFile $importFile,
@@ -29,27 +30,38 @@ final readonly class ImportLongFile implements LongWork
 
     /**
      * @param bool $dryRun only to see what is wrong
+     * @param bool $again the same file once more is meant
      *
      * @throws Refused while the file is worked on
      */
-    public function start(Actor $actor, int $fileId, string $kind, string $bytes, bool $dryRun): void
-    {
+    public function start(
+        Actor $actor,
+        int $fileId,
+        string $kind,
+        string $bytes,
+        bool $dryRun,
+        bool $again = false,
+    ): void {
         $this->startWork->start(
             $actor,
             $this,
             $fileId,
             \sprintf('%s of %s', $dryRun ? 'Check' : 'Import', str_replace('-', ' ', $kind)),
             substr_count(rtrim($bytes), "\n"),
-            ($dryRun ? self::CHECK : '').$kind,
+            ($dryRun ? self::CHECK : '').($again ? self::AGAIN : '').$kind,
         );
     }
 
-    /** @return array{kind: string, dryRun: bool} what a job was asked */
+    /** @return array{kind: string, dryRun: bool, again: bool} what a job was asked */
     public static function asked(string $options): array
     {
-        $dryRun = str_starts_with($options, self::CHECK);
+        $words = explode(' ', trim($options));
 
-        return ['kind' => $dryRun ? substr($options, \strlen(self::CHECK)) : $options, 'dryRun' => $dryRun];
+        return [
+            'kind' => $words[\count($words) - 1],
+            'dryRun' => \in_array(trim(self::CHECK), $words, true),
+            'again' => \in_array(trim(self::AGAIN), $words, true),
+        ];
     }
 
     public function kind(): string
@@ -75,11 +87,19 @@ final readonly class ImportLongFile implements LongWork
     public function slice(Actor $actor, Job $job, Progress $progress): Slice
     {
         $id = $job->subjectId;
-        ['kind' => $kind, 'dryRun' => $dryRun] = self::asked($job->options);
+        ['kind' => $kind, 'dryRun' => $dryRun, 'again' => $again] = self::asked($job->options);
         $file =
             $this->files->read($actor->companyId, 'import', $id) ??
             throw Refused::because('file', 'The file is gone; choose it again.');
-        $result = $this->importFile->import($actor, $kind, $file['content'], $dryRun, false, $progress->at(...));
+        $result = $this->importFile->import(
+            $actor,
+            $kind,
+            $file['content'],
+            $dryRun,
+            false,
+            $progress->at(...),
+            $again,
+        );
         if (!$dryRun || [] !== $result['errors']) {
             $this->files->drop($actor->companyId, 'import', $id);
         }
@@ -87,6 +107,7 @@ final readonly class ImportLongFile implements LongWork
 
         return new Slice($result['created'], false, [
             'name' => $file['name'],
+            'before' => $dryRun ? $this->importFile->takenBefore($actor, $kind, $file['content']) : null,
             'created' => $result['created'],
             'errors' => array_map(
                 static fn (Problem $p): array => [

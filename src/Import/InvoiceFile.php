@@ -41,6 +41,10 @@ final class InvoiceFile implements PlannedFile
         $this->toPost[] = new InvoiceToPost($one->input, null, \sprintf('record.%d.', \count($this->toPost)));
     }
 
+    public function whole(): void
+    {
+    }
+
     public function write(): void
     {
         if ([] !== $this->toPost) {

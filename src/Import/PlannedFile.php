@@ -19,6 +19,13 @@ interface PlannedFile
     public function plan(array $rows): void;
 
     /**
+     * What only the whole file shows, once every record is planned. Writing looks again.
+     *
+     * @throws Refused fields are prefixed "record.N."
+     */
+    public function whole(): void;
+
+    /**
      * Writes all that was planned, in one transaction and in few statements.
      *
      * @throws Refused when somebody else was first; fields are prefixed "record.N."

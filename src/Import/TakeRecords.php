@@ -72,9 +72,9 @@ final class TakeRecords
             }
             ($this->progress)($k + 1);
         }
-        if (!$dryRun && [] === $this->errors) {
+        if ([] === $this->errors) {
             try {
-                $file->write();
+                $dryRun ? $file->whole() : $file->write();
             } catch (Refused $e) {
                 foreach ($e->problems as $problem) {
                     preg_match('/\Arecord\.(\d+)\.(.*)\z/', $problem->field, $m);

@@ -10,7 +10,9 @@ use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Paper;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
+use Nelbix\App\Work\JobQuery;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
@@ -66,9 +68,13 @@ final class OutboxController extends Screen
 
     #[Route('/receivables/print', name: 'invoices_print', methods: ['POST'])]
     #[Needs(Permission::SeeReceivables)]
-    public function print(Desk $desk, Request $request, InvoicePrint $print, Paper $paper): Response
+    public function print(Desk $desk, Request $request, InvoicePrint $print, Paper $paper, InvoiceList $list): Response
     {
-        $printed = $print->of($desk->company, \array_slice(self::ids($request), 0, SendInvoices::MOST));
+        $ids = self::ids($request);
+        if (\count($ids) > InvoiceList::AT_ONCE) {
+            return $this->listed($desk, $list->start($desk->actor, $desk->company, $ids, true));
+        }
+        $printed = $print->of($desk->company, $ids);
         if ([] === $printed) {
             $this->addFlash('refused', 'Pick at least one posted invoice; Space picks a row.');
 
@@ -84,9 +90,22 @@ final class OutboxController extends Screen
 
     #[Route('/receivables/send', name: 'invoices_send', methods: ['POST'])]
     #[Needs(Permission::EnterReceivables)]
-    public function send(Desk $desk, Request $request, SendInvoices $send): Response
+    public function send(Desk $desk, Request $request, SendInvoices $send, InvoiceList $list): Response
     {
         $ids = self::ids($request);
+        if (\count($ids) > InvoiceList::AT_ONCE) {
+            try {
+                return $this->listed($desk, $list->start($desk->actor, $desk->company, $ids, false));
+            } catch (Refused $e) {
+                $this->addFlash('refused', $e->getMessage());
+
+                return $this->redirectToRoute(
+                    'documents',
+                    ['company' => $desk->company->code, 'side' => 'receivables'],
+                    303,
+                );
+            }
+        }
         $back = self::int($request->request, 'document');
 
         return $this->act(
@@ -98,6 +117,42 @@ final class OutboxController extends Screen
             $back > 0 ? 'document' : 'documents',
             ['company' => $desk->company->code, 'side' => 'receivables', ...$back > 0 ? ['id' => $back] : []],
         );
+    }
+
+    /** Many invoices: how far their sending or printing is, and what came of it. */
+    #[Route('/receivables/list/{id<\d+>}', name: 'invoice_list', methods: ['GET'])]
+    #[Needs(Permission::SeeReceivables)]
+    public function many(Desk $desk, int $id, JobQuery $jobs, InvoiceList $list): Response
+    {
+        $job = $jobs->last($list->kind(), $id);
+        if (null === $job || null === $jobs->one($desk, $job['id'])) {
+            throw $this->createNotFoundException('There is no such list in this company.');
+        }
+
+        return $this->render('outbox/many.html.twig', [
+            'job' => $job,
+            'id' => $id,
+            'pdf' => !$job['state']->underWay() && null !== $list->pdf($desk->actor, $id),
+        ]);
+    }
+
+    #[Route('/receivables/list/{id<\d+>}.pdf', name: 'invoice_list_pdf', methods: ['GET'])]
+    #[Needs(Permission::SeeReceivables)]
+    public function manyAsPdf(Desk $desk, int $id, InvoiceList $list): Response
+    {
+        $pdf =
+            $list->pdf($desk->actor, $id) ??
+            throw $this->createNotFoundException('There is no such list in this company.');
+
+        return new Response($pdf, 200, [
+            'Content-Type' => 'application/pdf',
+            'Content-Disposition' => 'inline; filename="invoices.pdf"',
+        ]);
+    }
+
+    private function listed(Desk $desk, int $id): Response
+    {
+        return $this->redirectToRoute('invoice_list', ['company' => $desk->company->code, 'id' => $id], 303);
     }
 
     /** @return list<int> */

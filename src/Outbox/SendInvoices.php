@@ -16,8 +16,6 @@ use Symfony\Component\Mime\Email;
 /** Sends customer invoices as PDF to the customers' addresses: all of them or, when an address is missing, none. */
 final readonly class SendInvoices
 {
-    public const MOST = 200;
-
     public function __construct(
         private Transaction $transaction,
         private InvoicePrint $print,
@@ -36,26 +34,7 @@ final readonly class SendInvoices
      */
     public function send(Actor $actor, Company $company, array $ids): int
     {
-        $printed = $this->print->of($company, \array_slice($ids, 0, self::MOST));
-        if ([] === $printed) {
-            throw Refused::because('ids', 'Pick at least one posted invoice; Space picks a row.');
-        }
-        $missing = [];
-        foreach ($printed as $p) {
-            /** @var array{d: array<string, string>} $p */
-            if (false === filter_var($p['d']['email'], \FILTER_VALIDATE_EMAIL)) {
-                $missing[$p['d']['code']] = $p['d']['name'].' ('.$p['d']['code'].')';
-            }
-        }
-        if ([] !== $missing) {
-            throw Refused::because(
-                'ids',
-                \sprintf(
-                    'Nothing was sent. No address is known for %s; add it on the customer’s page.',
-                    implode(', ', $missing),
-                ),
-            );
-        }
+        $printed = $this->mustBeSendable($company, $ids);
 
         return $this->transaction->run(function () use ($actor, $company, $printed): int {
             foreach ($printed as $p) {
@@ -86,5 +65,38 @@ final readonly class SendInvoices
 
             return \count($printed);
         });
+    }
+
+    /**
+     * @param list<int> $ids
+     *
+     * @return non-empty-list<array<string, mixed>> as InvoicePrint gives them
+     *
+     * @throws Refused listing whose address is missing
+     */
+    public function mustBeSendable(Company $company, array $ids): array
+    {
+        $printed = $this->print->of($company, $ids);
+        if ([] === $printed) {
+            throw Refused::because('ids', 'Pick at least one posted invoice; Space picks a row.');
+        }
+        $missing = [];
+        foreach ($printed as $p) {
+            /** @var array{d: array<string, string>} $p */
+            if (false === filter_var($p['d']['email'], \FILTER_VALIDATE_EMAIL)) {
+                $missing[$p['d']['code']] = $p['d']['name'].' ('.$p['d']['code'].')';
+            }
+        }
+        if ([] !== $missing) {
+            throw Refused::because(
+                'ids',
+                \sprintf(
+                    'Nothing was sent. No address is known for %s; add it on the customer’s page.',
+                    implode(', ', $missing),
+                ),
+            );
+        }
+
+        return $printed;
     }
 }

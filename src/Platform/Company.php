@@ -21,6 +21,18 @@ class Company
     #[ORM\Column(length: 40, options: ['default' => 'UTC'])]
     public string $timeZone = 'UTC';
 
+    /** Of the fiscal year, 1 to 12. Set when the company is made. */
+    #[ORM\Column(type: 'smallint', options: ['default' => 1])]
+    public int $firstMonth = 1;
+
+    /** The day as of which accounts and open items were taken over from elsewhere; null when they were not. */
+    #[ORM\Column(type: 'day', nullable: true)]
+    public ?Day $openingDay = null;
+
+    /** First steps that a controller marked as done, with commas between them; null once the list is put away. */
+    #[ORM\Column(length: 120, nullable: true)]
+    public ?string $firstSteps = null;
+
     #[ORM\Column(length: 255)]
     public string $address = '';
 

@@ -24,6 +24,7 @@ final readonly class CompanySettings
         'aging_credits' => 'own',
         'date_order' => 'month_day',
         'reversal_date' => 'original',
+        'idle_minutes' => '60',
     ];
 
     /**
@@ -101,6 +102,9 @@ final readonly class CompanySettings
                         ? $value
                         : throw Refused::because($name, 'Choose one of the offered values.'),
                     \in_array($name, self::AMOUNTS, true) => Money::parse($value, $base, $name)->decimal(),
+                    'idle_minutes' === $name => 1 === preg_match('/\A[1-9]\d{0,3}\z/', $value) && (int) $value <= 720
+                        ? $value
+                        : throw Refused::because($name, 'Give a number of minutes, 1 to 720.'),
                     'look_alike_days' === $name => 1 === preg_match('/\A\d{1,3}\z/', $value)
                         ? (string) (int) $value
                         : throw Refused::because($name, 'Give a number of days, 0 to 999.'),

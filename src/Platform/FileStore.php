@@ -17,6 +17,16 @@ final readonly class FileStore
     /** What a document's paper may be. */
     public const PAPERS = ['application/pdf', 'image/png', 'image/jpeg', 'image/webp'];
 
+    private const ENDINGS = [
+        'application/pdf' => 'pdf',
+        'image/png' => 'png',
+        'image/jpeg' => 'jpg',
+        'image/webp' => 'webp',
+        'image/tiff' => 'tif',
+        'text/csv' => 'csv',
+        'application/xml' => 'xml',
+    ];
+
     /** Media types by what the file starts with; nothing that a browser or a desk would run. */
     private const SIGNATURES = [
         '%PDF-' => 'application/pdf',
@@ -123,6 +133,10 @@ final readonly class FileStore
             [$id, $companyId, $subject],
         );
 
+        if (false !== $row && hash('sha256', (string) $row['content']) !== $row['sha256']) {
+            throw new \RuntimeException(\sprintf('The bytes of file %d are not those that were kept.', $id));
+        }
+
         return false === $row
             ? null
             : [
@@ -161,13 +175,13 @@ final readonly class FileStore
         );
     }
 
-    public function setPages(int $companyId, int $id, int $pages): void
+    /** The name of a download: what was uploaded is kept for show, and the ending is that of the bytes. */
+    public static function downloadName(string $name, string $mediaType): string
     {
-        $this->db->executeStatement('UPDATE stored_file SET pages = ? WHERE id = ? AND company_id = ?', [
-            $pages,
-            $id,
-            $companyId,
-        ]);
+        $stem = (string) preg_replace('/\.[A-Za-z0-9]{1,5}\z/', '', $name);
+        $stem = trim((string) preg_replace('/[^A-Za-z0-9 _-]+/', '_', $stem), ' _-');
+
+        return ('' === $stem ? 'file' : substr($stem, 0, 80)).'.'.(self::ENDINGS[$mediaType] ?? 'bin');
     }
 
     public function drop(int $companyId, string $subject, int $id): void

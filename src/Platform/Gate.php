@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Platform;
 
-use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Bundle\SecurityBundle\Security;
 use Symfony\Component\EventDispatcher\Attribute\AsEventListener;
@@ -26,7 +25,6 @@ final readonly class Gate implements ValueResolverInterface
 {
     public function __construct(
         private Security $security,
-        private EntityManagerInterface $entities,
         private CsrfTokenManagerInterface $tokens,
         private BooksDay $booksDay,
     ) {
@@ -44,8 +42,8 @@ final readonly class Gate implements ValueResolverInterface
         if (!$user instanceof Person) {
             throw new AccessDeniedException();
         }
-        $company = $this->entities->getRepository(Company::class)->findOneBy(['code' => $code]);
-        if (null === $company || !$user->worksIn($company)) {
+        $company = $user->company($code);
+        if (null === $company) {
             throw new NotFoundHttpException('There is no such company, or you do not work in it.');
         }
         $needs = $event->getAttributes(Needs::class)[0] ?? null;

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Nelbix\App\Platform;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Calendar\FiscalYear;
 use Symfony\Contracts\Service\ResetInterface;
 
 /**
@@ -23,6 +25,9 @@ final class Numbering implements ResetInterface
     /** @var list<\Closure(): void> */
     private array $then = [];
 
+    /** @var array<int, int> by company */
+    private array $firstMonths = [];
+
     public function __construct(private readonly Connection $db)
     {
     }
@@ -33,9 +38,21 @@ final class Numbering implements ResetInterface
         return $this->blocks([$company => [$name => 1]])[$company][$name];
     }
 
-    /** A document number such as PP-26-00412 that is needed at once. */
-    public function document(int $company, string $prefix, int $year): string
+    /** The fiscal year a day lies in; numbers begin anew with each. */
+    public function yearOf(int $company, Day $day): int
     {
+        $this->firstMonths[$company] ??= (int) $this->db->fetchOne('SELECT first_month FROM company WHERE id = ?', [
+            $company,
+        ]);
+
+        return FiscalYear::of($day, $this->firstMonths[$company]);
+    }
+
+    /** A document number such as PP-26-00412 that is needed at once. */
+    public function document(int $company, string $prefix, Day $day): string
+    {
+        $year = $this->yearOf($company, $day);
+
         return self::written($prefix, $year, $this->next($company, self::sequence($prefix, $year)));
     }
 
@@ -47,11 +64,12 @@ final class Numbering implements ResetInterface
     public function announce(
         int $company,
         string $prefix,
-        int $year,
+        Day $day,
         object $record,
         \Closure $give,
         StoresNumbers $keeper,
     ): void {
+        $year = $this->yearOf($company, $day);
         $this->announceSequence(
             $company,
             self::sequence($prefix, $year),
@@ -149,6 +167,7 @@ final class Numbering implements ResetInterface
 
     public function reset(): void
     {
+        $this->firstMonths = [];
         $this->forget();
     }
 

@@ -7,6 +7,7 @@ namespace Nelbix\App\Platform;
 use Dompdf\Dompdf;
 use Dompdf\Options;
 use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Process\Process;
 use Twig\Environment;
 
 /** Sets a template as PDF. Nothing is fetched: no remote files, no scripts, fonts from the package. */
@@ -23,6 +24,32 @@ final readonly class Paper
             'Content-Type' => 'application/pdf',
             'Content-Disposition' => 'inline; filename="'.preg_replace('/[^A-Za-z0-9._-]/', '-', $name).'.pdf"',
         ]);
+    }
+
+    /**
+     * Several PDFs as one, in their order. Poppler's pdfunite does it.
+     *
+     * @param list<string> $parts
+     */
+    public static function united(array $parts): string
+    {
+        if (1 === \count($parts)) {
+            return $parts[0];
+        }
+        $folder = sys_get_temp_dir().'/nelbix-'.bin2hex(random_bytes(8));
+        mkdir($folder, 0700);
+        try {
+            $files = [];
+            foreach ($parts as $k => $bytes) {
+                file_put_contents($files[] = \sprintf('%s/%05d.pdf', $folder, $k), $bytes);
+            }
+            (new Process(['pdfunite', ...$files, $folder.'/all.pdf'], null, null, null, 120))->mustRun();
+
+            return (string) file_get_contents($folder.'/all.pdf');
+        } finally {
+            array_map('unlink', glob($folder.'/*') ?: []);
+            rmdir($folder);
+        }
     }
 
     /** @param array<string, mixed> $with */

@@ -11,6 +11,9 @@ interface Person extends UserInterface
 {
     public function id(): int;
 
+    /** The company with this code, if the person works in it. */
+    public function company(string $code): ?Company;
+
     public function worksIn(Company $company): bool;
 
     public function may(Permission $permission, Company $company): bool;

@@ -19,6 +19,9 @@ final class SafeHeaders
             "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; ".
                 "connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
         );
+        if ($event->getRequest()->isSecure()) {
+            $headers->set('Strict-Transport-Security', 'max-age=31536000');
+        }
         $headers->set('X-Content-Type-Options', 'nosniff');
         $headers->set('X-Frame-Options', 'DENY');
         $headers->set('Referrer-Policy', 'same-origin');

@@ -122,7 +122,7 @@ abstract class Screen extends AbstractController
                     $out,
                     array_map(
                         static fn (string|int $cell): string|int => \is_string($cell)
-                        && 1 === preg_match('/\A[=@+\t\r]|\A-(?!\d)/', $cell)
+                        && 1 === preg_match('/\A\s*[=@+\t\r]|\A\s*-(?!\d[\d.]*\z)/', $cell)
                             ? "'".$cell
                             : $cell,
                         $row,

@@ -29,6 +29,7 @@ final class Transaction
         private readonly ManagerRegistry $registry,
         private readonly Numbering $numbering,
         #[Autowire('%nelbix.shared_connection%')] private readonly bool $sharedConnection = false,
+        private readonly ?Disk $disk = null,
     ) {
     }
 
@@ -44,6 +45,7 @@ final class Transaction
         if ($this->depth > 0) {
             return $useCase();
         }
+        $this->disk?->mustHaveRoom();
         for ($try = 1;; ++$try) {
             try {
                 return $this->tryIt($useCase);

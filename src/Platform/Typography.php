@@ -23,6 +23,11 @@ final class Typography extends AbstractExtension
     {
         return [
             new TwigFilter('amount', self::amount(...)),
+            // what a form brought where a text was asked; a list is nothing that anybody typed
+            new TwigFilter(
+                'typed',
+                static fn (mixed $v): string => \is_scalar($v) || $v instanceof \Stringable ? (string) $v : '',
+            ),
             new TwigFilter('digits', static fn (string $currency): int => Currency::of($currency)->digits),
             new TwigFilter('day', self::day(...)),
             new TwigFilter('short_day', $this->shortDay(...)),

@@ -36,7 +36,11 @@ final readonly class Worker
         $this->name = substr((gethostname() ?: 'here').'-'.getmypid().'-'.bin2hex(random_bytes(6)), -60);
     }
 
-    /** Does one slice of the oldest job that nobody works on right now; false when there is none. */
+    /**
+     * Does one slice of the oldest job that nobody works on right now; false when there is none.
+     *
+     * @phpstan-impure
+     */
     public function next(): bool
     {
         foreach (
