@@ -29,6 +29,7 @@ use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FileStore;
+use Nelbix\App\Platform\PageImages;
 use Nelbix\App\Platform\Paper;
 use Nelbix\App\Setup\LockPeriod;
 use Nelbix\Core\Calendar\Day;
@@ -68,6 +69,7 @@ final class Story
         private readonly KeepRecurring $keepRecurring,
         private readonly WriteNote $writeNote,
         private readonly FileStore $files,
+        private readonly PageImages $pages,
         private readonly Paper $paper,
         private readonly DeliveryReader $deliveryReader,
         private readonly RecordDelivery $recordDelivery,
@@ -393,7 +395,7 @@ final class Story
             ]),
             ['application/pdf'],
         );
-        $this->files->setPages($payables->companyId, $paper, 1);
+        $this->pages->expect($payables->companyId, $paper);
     }
 
     /** Goods that came: those of the last weeks are not invoiced yet, the invoices of the others came a few days later. */

@@ -15,7 +15,7 @@ use Nelbix\App\People\User;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Company;
 use Nelbix\App\Platform\Transaction;
-use Nelbix\App\Setup\CreateCompany;
+use Nelbix\App\Setup\NewCompany\CreateCompany;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Formats\Mod97;
 use Nelbix\Core\Ledger\Side;

@@ -3,11 +3,19 @@
 async function keepPaper(input, file) {
     const form = document.querySelector('form#invoice');
     const data = new FormData();
+    const send = () =>
+        fetch(input.dataset.paperFile, { method: 'POST', body: data, headers: { 'HX-Request': 'true' } }).catch(
+            () => null,
+        );
     data.append('paper', file);
     data.append('_token', document.querySelector('input[name=_token]').value);
     if (input.dataset.document) data.append('document', input.dataset.document);
     const papers = document.querySelector('#papers');
-    const answer = await fetch(input.dataset.paperFile, { method: 'POST', body: data }).catch(() => null);
+    let answer = await send();
+    if (answer && answer.status === 401 && (await presentAgain())) {
+        data.set('_token', document.querySelector('input[name=_token]').value);
+        answer = await send();
+    }
     papers.querySelectorAll('.said-refused').forEach((p) => p.remove());
     if (!answer || answer.status !== 201) {
         const said = document.createElement('p');
@@ -162,3 +170,28 @@ document.addEventListener('click', async (e) => {
             document.querySelector('#split').innerHTML = await answer.text();
     }
 });
+
+// A page that no worker has drawn yet is asked for again; one that cannot be drawn says so
+document.addEventListener(
+    'error',
+    async (e) => {
+        const img = e.target;
+        if (!img.matches || !img.matches('img[data-page]')) return;
+        const answer = await fetch(img.dataset.page).catch(() => null);
+        const tries = Number(img.dataset.tries || 0) + 1;
+        img.dataset.tries = String(tries);
+        if (answer && answer.status === 202 && tries < 120) {
+            setTimeout(() => {
+                img.src = `${img.dataset.page}?t=${tries}`;
+            }, 700);
+        } else if (answer && answer.status === 422) {
+            const said = document.createElement('p');
+            said.className = 'said-refused';
+            said.textContent = await answer.text();
+            img.replaceWith(said);
+        } else if (answer && answer.ok && tries < 120) {
+            img.src = `${img.dataset.page}?t=${tries}`;
+        }
+    },
+    true,
+);

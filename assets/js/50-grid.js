@@ -63,9 +63,17 @@ async function send(check) {
         });
         const answer = await fetch(grid().dataset.grid, {
             method: 'POST',
-            headers: { 'Content-Type': 'application/json', 'X-Token': grid().dataset.token },
+            headers: {
+                'Content-Type': 'application/json',
+                'X-Token': grid().dataset.token,
+                'HX-Request': 'true',
+            },
             body: JSON.stringify({ rows: data, check }),
         }).catch(() => null);
+        if (answer && answer.status === 401 && (await presentAgain())) {
+            sent.forEach((r) => dirty.add(r));
+            continue;
+        }
         said.replaceChildren();
         if (!answer || !answer.ok) {
             const p = document.createElement('p');

@@ -113,7 +113,7 @@ final readonly class DeliveryReader
         $account = $problems->attempt(
             fn (): int => '' === $text('account') && null !== $default
                 ? $default
-                : $this->chart->postable($actor->companyId, $text('account'), $field('account')),
+                : $this->chart->ofLine($actor->companyId, $text('account'), $field('account')),
         );
         $number = static fn (string $key, int $scale, string $word): ?BigDecimal => $problems->attempt(
             static fn (): BigDecimal => 1 ===

@@ -106,7 +106,7 @@ final readonly class RecordDelivery implements StoresNumbers
             $this->numbering->announce(
                 $actor->companyId,
                 'GR',
-                $day->year,
+                $day,
                 $delivery,
                 static function (string $number) use ($delivery): void {
                     $delivery->number = $number;

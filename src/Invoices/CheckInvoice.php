@@ -10,6 +10,7 @@ use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /** Everything that would refuse an invoice, all of it at once. Reads and locks nothing that others wait for. */
@@ -91,6 +92,18 @@ final readonly class CheckInvoice
             array_push($problems, ...$e->problems);
         }
         array_push($problems, ...self::ofDates($input, $plan));
+        if (null !== $plan->farFrom && false === $input->rateMeant) {
+            $problems[] = new Problem(
+                'rate',
+                \sprintf(
+                    '%s is more than ten percent off the table’s %s; say below that it is meant, or correct it.',
+                    $plan->rate,
+                    $plan->farFrom->stripTrailingZeros(),
+                ),
+                null,
+                ProblemKind::Asks,
+            );
+        }
         $alike = $this->lookAlike($actor, $toPost, $plan, $along);
         if (null !== $alike) {
             $problems[] = new Problem(

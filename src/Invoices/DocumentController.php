@@ -9,6 +9,7 @@ use Nelbix\App\Books\ChangePosted;
 use Nelbix\App\Books\Document;
 use Nelbix\App\Books\DocumentState;
 use Nelbix\App\Books\JournalQuery;
+use Nelbix\App\Books\MoneyThatLeft;
 use Nelbix\App\Books\SettlementsOfDocument;
 use Nelbix\App\People\Colleagues;
 use Nelbix\App\People\HistoryQuery;
@@ -141,6 +142,7 @@ final class DocumentController extends Screen
         SettlementsOfDocument $settled,
         FileStore $files,
         Trail $trail,
+        MoneyThatLeft $left,
     ): Response {
         $document = $this->document($desk, $side, $id, true);
         if (DocumentState::Draft === $document->state) {
@@ -168,6 +170,9 @@ final class DocumentController extends Screen
             'related' => $query->related($document),
             'trail' => $trail->of($desk->id(), $side, $id, $desk->today),
             'other' => $query->other($document),
+            'left' => Side::Payables === $side && $document->kind->isMoney() ? $left->with($id) : null,
+            'seen' => ChangePosted::digest($document),
+            'far_from' => $query->farFrom($document, $desk->company->baseCurrency),
         ]);
     }
 
@@ -265,10 +270,16 @@ final class DocumentController extends Screen
                     $id,
                     $approve,
                     mb_substr((string) $request->request->get('reason', ''), 0, 255),
+                    (string) $request->request->get('_seen', ''),
                 );
 
                 return $approve
-                    ? \sprintf('%s is approved and can be paid.', $document->number)
+                    ? \sprintf(
+                        $document->kind->isMoney()
+                            ? '%s is approved and can be placed.'
+                            : '%s is approved and can be paid.',
+                        $document->number,
+                    )
                     : \sprintf('%s goes back to its clerk.', $document->number);
             },
             'document',

@@ -4,15 +4,30 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Invoices;
 
+use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\Document;
+use Nelbix\App\Ledger\Rates;
 use Nelbix\Core\Ledger\Side;
 
 /** What the page of one document shows of it. */
 final readonly class DocumentQuery
 {
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private Rates $rates)
     {
+    }
+
+    /** The table's rate, when the one a vendor invoice was entered at is far off it. */
+    public function farFrom(Document $document, string $base): ?string
+    {
+        if (Side::Payables !== $document->side || $document->currency === $base || null === $document->postingDate) {
+            return null;
+        }
+        $table = $this->rates->find($document->companyId, $document->currency, $base, $document->postingDate);
+
+        return null !== $table && Rates::isFarOff(BigDecimal::of($document->rate), $table)
+            ? (string) $table->stripTrailingZeros()
+            : null;
     }
 
     public function exists(int $companyId, Side $side, int $id): bool

@@ -226,7 +226,13 @@ final class InvoiceController extends Screen
                         (string) $request->request->get('reason', ''),
                         $key,
                     )
-                    : $this->withMoney->post($desk->actor, $input, $key, $draftId);
+                    : $this->withMoney->post(
+                        $desk->actor,
+                        $input,
+                        $key,
+                        $draftId,
+                        null === $draftId ? null : self::int($request->request, '_version'),
+                    );
         } catch (Refused $e) {
             return $this->form($desk, $side, $raw, $e->problems, $draft instanceof Document ? $draft : null);
         }

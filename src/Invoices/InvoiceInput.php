@@ -23,6 +23,7 @@ final readonly class InvoiceInput
      * @param string|null $lookAlikeReason why it is not the one it looks like; null when nobody can be asked, as in a file
      * @param int|null $againstId the invoice that a credit note is for
      * @param int|null $moneyAmount what came with a customer invoice, minor units of its currency
+     * @param bool|null $rateMeant a typed rate far off the table's is meant; null when nobody can be asked
      * @param list<int> $papers uploaded papers that belong to it
      */
     public function __construct(
@@ -50,6 +51,7 @@ final readonly class InvoiceInput
         public string $moneyReference = '',
         public string $salesperson = '',
         public ?string $commissionPercent = null,
+        public ?bool $rateMeant = null,
     ) {
     }
 

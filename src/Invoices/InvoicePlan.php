@@ -13,7 +13,11 @@ use Nelbix\Core\Terms\ScheduledPart;
 /** An invoice worked out: what posting it would write. Shown live beside the form, and written when posted. */
 final readonly class InvoicePlan
 {
-    /** @param list<ScheduledPart> $parts */
+    /**
+     * @param list<ScheduledPart> $parts
+     * @param int $worth what it counts against a limit, base currency, minor units: a typed rate does not lower it
+     * @param BigDecimal|null $farFrom the table's rate, when the typed one is far off it
+     */
     public function __construct(
         public TaxResult $tax,
         public int $base,
@@ -25,6 +29,8 @@ final readonly class InvoicePlan
         public Day $postingDate,
         public array $parts,
         public JournalDraft $entry,
+        public int $worth,
+        public ?BigDecimal $farFrom,
     ) {
     }
 }

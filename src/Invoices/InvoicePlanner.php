@@ -79,6 +79,14 @@ final readonly class InvoicePlanner
                 ? \Brick\Math\BigDecimal::one()
                 : $input->rate ?? $this->rates->on($actor->companyId, $input->currency, $actor->baseCurrency, $posting);
         $base = InvoiceEntry::base($total, $input->currency, $actor->baseCurrency, $rate);
+        $table =
+            null === $input->rate
+                ? null
+                : $this->rates->find($actor->companyId, $input->currency, $actor->baseCurrency, $posting);
+        $worth =
+            null === $table
+                ? $base
+                : max($base, InvoiceEntry::base($total, $input->currency, $actor->baseCurrency, $table));
 
         $term =
             null === $input->termId
@@ -144,6 +152,8 @@ final readonly class InvoicePlanner
             $posting,
             $parts,
             $entry,
+            $worth,
+            null !== $table && null !== $input->rate && Rates::isFarOff($input->rate, $table) ? $table : null,
         );
     }
 

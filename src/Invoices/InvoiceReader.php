@@ -225,7 +225,7 @@ final readonly class InvoiceReader
             $came,
             $text('money_bank', 20),
             mb_substr($text('money_reference', 120), 0, 120),
-            ...$sold,
+            ...[...$sold, 'rateMeant' => $file ? null : '' !== $text('rate_meant', 5)],
         );
     }
 
@@ -330,7 +330,7 @@ final readonly class InvoiceReader
                     $field('account'),
                 ),
                 '' === $text('account') && null !== $party?->defaultAccountId => $party->defaultAccountId,
-                default => $this->chart->postable($actor->companyId, $text('account'), $field('account')),
+                default => $this->chart->ofLine($actor->companyId, $text('account'), $field('account')),
             },
         );
         $priced = $file

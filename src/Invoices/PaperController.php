@@ -49,8 +49,7 @@ final class PaperController extends Screen
                 FileStore::PAPERS,
                 'paper',
             );
-            $pages = $this->pages->count($desk->id(), $id);
-            $this->files->setPages($desk->id(), $id, $pages);
+            $pages = $this->pages->expect($desk->id(), $id);
             $document = self::int($request->request, 'document');
             if ($document > 0 && $this->documents->exists($desk->id(), $side, $document)) {
                 $this->files->give($desk->actor, 'paper', $id, $document);
@@ -77,10 +76,16 @@ final class PaperController extends Screen
     #[Needs('see')]
     public function page(Desk $desk, Side $side, int $id, int $page): Response
     {
-        $this->mine($desk, $side, $id);
-        $png =
-            $this->pages->page($desk->id(), $id, $page) ??
+        $file = $this->mine($desk, $side, $id);
+        if ($page < 1 || $page > $file['pages']) {
             throw $this->createNotFoundException('The paper has no such page.');
+        }
+        $png = $this->pages->page($file['sha256'], $page);
+        if (!\is_string($png)) {
+            return null === $png
+                ? new Response('', Response::HTTP_ACCEPTED, ['Retry-After' => '1'])
+                : new Response('This page cannot be drawn; open the original.', Response::HTTP_UNPROCESSABLE_ENTITY);
+        }
 
         return new Response($png, 200, [
             'Content-Type' => 'image/png',
@@ -93,7 +98,7 @@ final class PaperController extends Screen
     public function original(Desk $desk, Side $side, int $id): Response
     {
         $file = $this->mine($desk, $side, $id);
-        $name = preg_replace('/[^A-Za-z0-9 ._-]/', '_', $file['name']);
+        $name = FileStore::downloadName($file['name'], $file['media_type']);
 
         return new Response($file['content'], 200, [
             'Content-Type' => 'application/octet-stream',

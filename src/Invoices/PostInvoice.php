@@ -27,6 +27,7 @@ use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Money\Shares;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Terms\ScheduledPart;
 use Psr\Clock\ClockInterface;
@@ -52,18 +53,24 @@ final readonly class PostInvoice
     /**
      * @param string|null $idempotencyKey the same key twice makes one document
      * @param int|null $draftId the draft this was, which becomes the document
+     * @param int|null $version of the draft on the page that it is posted from; null when there was no page
      *
      * @return int the document's id
      *
      * @throws Refused with every problem of the input
      */
-    public function post(Actor $actor, InvoiceInput $input, ?string $idempotencyKey = null, ?int $draftId = null): int
-    {
+    public function post(
+        Actor $actor,
+        InvoiceInput $input,
+        ?string $idempotencyKey = null,
+        ?int $draftId = null,
+        ?int $version = null,
+    ): int {
         return $this->transaction->once(
             $actor,
             'invoice',
             $idempotencyKey,
-            fn (): int => $this->postAll($actor, [new InvoiceToPost($input, $draftId)])[0],
+            fn (): int => $this->postAll($actor, [new InvoiceToPost($input, $draftId, version: $version)])[0],
         );
     }
 
@@ -236,6 +243,13 @@ final readonly class PostInvoice
         ) {
             throw Refused::because('', 'This draft was already posted or removed; look at the list of documents.');
         }
+        if (null !== $toPost->version && $document->version !== $toPost->version) {
+            throw Refused::because(
+                '',
+                'Somebody else saved this draft meanwhile; load it anew and look at it before it is posted.',
+                ProblemKind::Taken,
+            );
+        }
         $document->draftInput = null;
         $document->state = DocumentState::Posted;
         $document->postedAt = $this->clock->now();
@@ -243,12 +257,17 @@ final readonly class PostInvoice
         return $document;
     }
 
-    /** The debt exists, so a vendor invoice above the limit is posted at once; it is payable when somebody else approves it. */
+    /**
+     * The debt exists, so a vendor invoice above the limit, or at a rate that is far off the table's, is posted at once; it is payable
+     * when somebody else approves it.
+     */
     private function approval(Actor $actor, InvoiceInput $input, InvoicePlan $plan): Approval
     {
         $limit = $this->settings->of($actor->companyId)->amount('invoice_approval_above', $actor->baseCurrency);
 
-        return Side::Payables === $input->side && DocumentKind::Invoice === $input->kind && $plan->base > $limit
+        return Side::Payables === $input->side
+            && DocumentKind::Invoice === $input->kind
+            && ($plan->worth > $limit || null !== $plan->farFrom)
             ? Approval::Awaiting
             : Approval::None;
     }

@@ -14,11 +14,19 @@ interface PostWithMoney
     /**
      * Without money it is an invoice like any other.
      *
+     * @param int|null $version of the draft on the page that it is posted from
+     *
      * @return int the invoice's id
      *
      * @throws Refused
      */
-    public function post(Actor $actor, InvoiceInput $input, ?string $idempotencyKey = null, ?int $draftId = null): int;
+    public function post(
+        Actor $actor,
+        InvoiceInput $input,
+        ?string $idempotencyKey = null,
+        ?int $draftId = null,
+        ?int $version = null,
+    ): int;
 
     /**
      * The entries of the money and of its settlement, as posting writes them, for the panel beside the form.

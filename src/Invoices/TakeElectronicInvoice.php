@@ -96,7 +96,7 @@ final readonly class TakeElectronicInvoice
                         $attachment['content'],
                         FileStore::PAPERS,
                     );
-                    $this->files->setPages($actor->companyId, $paper, $this->pages->count($actor->companyId, $paper));
+                    $this->pages->expect($actor->companyId, $paper);
                 } catch (Refused $e) {
                     if (null !== $paper) {
                         $this->files->drop($actor->companyId, 'paper', $paper);

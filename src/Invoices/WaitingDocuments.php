@@ -21,8 +21,8 @@ final readonly class WaitingDocuments implements Waits
     private const LINES = [
         'payables' => [
             'overdue' => [20, 'vendor items are overdue', 'items', ['only' => 'overdue'], 'Look through them'],
-            'awaiting' => [50, 'vendor invoices await approval', 'documents', ['state' => 'awaiting'], 'Decide'],
-            'refused' => [60, 'vendor invoices were refused', 'documents', ['state' => 'awaiting'], 'Mend'],
+            'awaiting' => [50, 'vendor documents await approval', 'documents', ['state' => 'awaiting'], 'Decide'],
+            'refused' => [60, 'vendor documents were refused', 'documents', ['state' => 'awaiting'], 'Mend'],
             'held' => [70, 'vendor invoices are held', 'documents', ['state' => 'held'], 'See why'],
             'unapplied' => [80, 'payments are unapplied', 'items', ['only' => 'unapplied'], 'See them'],
             'drafts' => [90, 'vendor drafts wait', 'documents', ['state' => 'draft'], 'Go on'],

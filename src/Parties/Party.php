@@ -91,6 +91,10 @@ class Party
     #[ORM\Column(nullable: true)]
     public ?int $bankChangedById = null;
 
+    /** The account before a change that waits for a second person, in words. */
+    #[ORM\Column(length: 160, options: ['default' => ''])]
+    public string $bankBefore = '';
+
     /** Routing and account number that a prenote tested. */
     #[ORM\Column(length: 60, options: ['default' => ''])]
     public string $prenoted = '';

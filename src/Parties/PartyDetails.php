@@ -104,6 +104,28 @@ final readonly class PartyDetails
         return ['stops' => $stops, 'addresses' => $addresses, 'contacts' => $contacts];
     }
 
+    /** @return array<string, string> stops and addresses of a party in words, for the history */
+    public function words(int $partyId): array
+    {
+        $words = [];
+        ['stops' => $stops, 'addresses' => $addresses] = $this->of($partyId);
+        foreach (self::STOPS as $what => $word) {
+            $stop = $stops[$what] ?? null;
+            $ends =
+                null === $stop || !\is_string($stop['ends_on']) ? '' : ' until '.Day::of($stop['ends_on'])->long();
+            $words[$word] = null === $stop ? '' : $stop['reason'].$ends;
+        }
+        foreach (self::ADDRESSES as $kind => $word) {
+            $a = $addresses[$kind] ?? [];
+            $words[$word] = implode(
+                ', ',
+                array_filter([$a['name'] ?? '', $a['street'] ?? '', $a['city'] ?? '', $a['country'] ?? '']),
+            );
+        }
+
+        return $words;
+    }
+
     /**
      * @param array{stops: ?array<string, array{reason: string, ends_on: ?Day}>, addresses: ?array<string, array<string, string>>,
      *     contacts: ?list<array<string, string>>} $details

@@ -127,7 +127,7 @@ final readonly class SaveParty
                 '' === $text('default_account')
                     ? null
                     : $problems->attempt(
-                        fn (): int => $this->chart->postable(
+                        fn (): int => $this->chart->ofLine(
                             $actor->companyId,
                             $text('default_account'),
                             'default_account',
@@ -221,6 +221,8 @@ final readonly class SaveParty
             $this->entities->persist($party);
             $this->entities->flush();
             $this->partyAccounts->reset();
+            $told = null !== $details['stops'] || null !== $details['addresses'];
+            $before += $told && [] !== $before ? $this->details->words($party->id()) : [];
             $this->details->keep($actor, $party->id(), $details);
             if ($this->banks->keep($actor, $party->id(), $banks)) {
                 $this->history->note(
@@ -240,7 +242,10 @@ final readonly class SaveParty
                     $party->bankConfirmed ? 'confirmed' : 'a second person must confirm them',
                 );
             }
-            $this->history->change($actor, 'party', $party->id(), $before, $this->values($party, $actor->baseCurrency));
+            $this->history->change($actor, 'party', $party->id(), $before, [
+                ...$this->values($party, $actor->baseCurrency),
+                ...$told ? $this->details->words($party->id()) : [],
+            ]);
 
             return $party;
         });
@@ -311,6 +316,8 @@ final readonly class SaveParty
             }
         }
         if ($bank !== [$party->iban, $party->bic, $party->routingNumber, $party->accountNumber]) {
+            // of several changes in a row the last that was confirmed is what stands beside the new one
+            $party->bankBefore = $party->bankConfirmed ? implode(' / ', array_filter($bank)) : $party->bankBefore;
             $party->bankChangedById = $actor->userId;
             $party->bankConfirmed = $approved || !$party->hasBankDetails();
         }

@@ -8,6 +8,7 @@ use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
+use Nelbix\App\Setup\NewCompany\FirstSteps;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -18,9 +19,12 @@ final class TodayController extends Screen
 {
     #[Route('', name: 'today', methods: ['GET'])]
     #[Needs(Permission::Enter)]
-    public function today(Desk $desk, WhatWaits $waits): Response
+    public function today(Desk $desk, WhatWaits $waits, FirstSteps $steps): Response
     {
-        return $this->render('today/today.html.twig', ['lines' => $waits->for($desk)]);
+        return $this->render('today/today.html.twig', [
+            'lines' => $waits->for($desk),
+            'steps' => $desk->may(Permission::Control) ? $steps->of($desk->company) : [],
+        ]);
     }
 
     #[Route('/search', name: 'search', methods: ['GET'])]
