@@ -9,7 +9,7 @@ use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\People\User;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Company;
-use Nelbix\App\Setup\CreateCompany;
+use Nelbix\App\Setup\NewCompany\CreateCompany;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 

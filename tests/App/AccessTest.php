@@ -103,6 +103,42 @@ final class AccessTest extends ScreenCase
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'));
     }
 
+    /** Every change of every route: without the token it is refused, whoever sends it and whatever it names. */
+    public function testNoChangeOfAnyRouteWithoutTheToken(): void
+    {
+        $this->as('controller');
+        $router = self::getContainer()->get('router');
+        \assert($router instanceof \Symfony\Component\Routing\RouterInterface);
+        $tried = 0;
+        foreach ($router->getRouteCollection() as $name => $route) {
+            if (!str_contains($route->getPath(), '{company}') || !\in_array('POST', $route->getMethods(), true)) {
+                continue;
+            }
+            $path = (string) preg_replace(
+                ['/\{company\}/', '/\{side\}/', '/\{kind\}/', '/\{mode\}/', '/\{\w+\}/'],
+                ['TEST', 'receivables', 'accounts', 'receipt', '1'],
+                $route->getPath(),
+            );
+            $this->browser->request('POST', $path, ['_token' => 'not the one']);
+            self::assertSame(403, $this->browser->getResponse()->getStatusCode(), $name.' '.$path);
+            ++$tried;
+        }
+        self::assertGreaterThan(80, $tried);
+    }
+
+    public function testEveryPageSaysHowABrowserIsToTreatIt(): void
+    {
+        $this->as('controller');
+        $this->browser->request('GET', '/TEST');
+        $headers = $this->browser->getResponse()->headers;
+        self::assertStringContainsString('no-store', (string) $headers->get('Cache-Control'));
+        self::assertSame('nosniff', $headers->get('X-Content-Type-Options'));
+        self::assertSame('DENY', $headers->get('X-Frame-Options'));
+        self::assertFalse($headers->has('Strict-Transport-Security'), 'not without TLS');
+        $this->browser->request('GET', 'https://localhost/TEST');
+        self::assertSame('max-age=31536000', $this->browser->getResponse()->headers->get('Strict-Transport-Security'));
+    }
+
     public function testAuditorChangesNothingAndStrangersSeeNothing(): void
     {
         $this->as('auditor');

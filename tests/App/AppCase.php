@@ -24,7 +24,7 @@ use Nelbix\App\People\Role;
 use Nelbix\App\People\User;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Company;
-use Nelbix\App\Setup\CreateCompany;
+use Nelbix\App\Setup\NewCompany\CreateCompany;
 use Nelbix\App\Work\JobState;
 use Nelbix\App\Work\Worker;
 use Nelbix\Core\Calendar\Day;

@@ -8,11 +8,14 @@ use Nelbix\App\Bank\SaveBankAccount;
 use Nelbix\App\Banking\FileFormat;
 use Nelbix\App\Banking\MakeBankFile;
 use Nelbix\App\Banking\SendBankFile;
+use Nelbix\App\Banking\SendToPrinter;
 use Nelbix\App\Banking\TakeAnswer;
+use Nelbix\App\Banking\TellPrinter;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\MakeProposal;
+use Nelbix\App\Platform\StandIns;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Formats\Payment\AchFile;
 use Nelbix\Core\Formats\Payment\BankKey;
@@ -294,6 +297,39 @@ final class BankFileTest extends ScreenCase
         $this->postRun($id);
 
         return [$id, $items];
+    }
+
+    /** Without the demo's stand-ins a file is handed over, and what the bank answers is said or taken. */
+    public function testAFileIsHandedOverWhereNobodyAnswersByWire(): void
+    {
+        [$run, $items] = $this->postedRun();
+        $file = self::get(MakeBankFile::class)->ofRun($this->clerk, $run, FileFormat::Ach);
+        self::get(StandIns::class)->here = false;
+        $send = self::get(SendBankFile::class);
+        $take = self::get(TakeAnswer::class);
+        $first = (string) $this->db()->fetchOne('SELECT end_to_end FROM bank_file_line ORDER BY id LIMIT 1');
+        self::assertSame([''], self::refusedFields(fn () => $send->send($this->clerk, $file)), 'there is no wire');
+        self::assertSame(['file'], self::refusedFields(fn () => $take->said($this->clerk, $file, [], '')), 'not yet');
+        $send->handOver($this->clerk, $file);
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => $send->handOver($this->clerk, $file)),
+            'not twice unnoticed',
+        );
+        self::assertSame(['reason'], self::refusedFields(fn () => $take->said($this->clerk, $file, [$first], ' ')));
+        self::assertSame(['file'], self::refusedFields(fn () => $take->said($this->clerk, $file, ['none'], 'x')));
+        self::assertSame(0, $this->open($items['V-A']), 'nothing is decided yet');
+        self::assertSame(
+            ['accepted' => 1, 'rejected' => 1],
+            $take->said($this->clerk, $file, [$first], 'account closed'),
+        );
+        self::assertSame([100000, 0], [$this->open($items['V-A']), $this->open($items['V-B'])]);
+        self::assertSame(['file'], self::refusedFields(fn () => $take->said($this->clerk, $file, [], '')), 'answered');
+        self::assertSame([''], self::refusedFields(fn () => self::get(SendToPrinter::class)->send($this->clerk, $run)));
+        self::assertSame(
+            ['page'],
+            self::refusedFields(fn () => self::get(TellPrinter::class)->jamAt($this->clerk, '2')),
+        );
     }
 
     public function testFromARunToTheBanksAnswerAndBackToOpen(): void

@@ -10,6 +10,9 @@ use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Invoices\InvoiceReader;
 use Nelbix\App\Invoices\PutRight;
 use Nelbix\App\Invoices\WriteNote;
+use Nelbix\App\Platform\Apart;
+use Nelbix\App\Platform\FileStore;
+use Nelbix\App\Work\DrawPages;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Settlement\AdjustmentKind;
@@ -356,6 +359,10 @@ final class DocumentsInTest extends ScreenCase
         $paper = (string) $figure->filter('figure')->attr('data-paper');
         self::assertStringNotContainsString('/', (string) $this->db()->fetchOne('SELECT name FROM stored_file'));
         $this->browser->request('GET', (string) $figure->filter('img')->eq(1)->attr('src'));
+        self::assertSame(202, $this->browser->getResponse()->getStatusCode(), 'it waits for a worker');
+        self::assertTrue(self::get(DrawPages::class)->do());
+        self::assertFalse(self::get(DrawPages::class)->do(), 'once');
+        $this->browser->request('GET', (string) $figure->filter('img')->eq(1)->attr('src'));
         self::assertStringStartsWith("\x89PNG", (string) $this->browser->getResponse()->getContent());
         self::assertSame('nosniff', $this->browser->getResponse()->headers->get('X-Content-Type-Options'));
         $this->browser->request('GET', '/TEST/payables/paper/'.$paper.'/3.png');
@@ -399,7 +406,11 @@ final class DocumentsInTest extends ScreenCase
             ['application/octet-stream', 'nosniff'],
             [$headers->get('Content-Type'), $headers->get('X-Content-Type-Options')],
         );
-        self::assertStringStartsWith('attachment', (string) $headers->get('Content-Disposition'));
+        self::assertSame(
+            'attachment; filename="b evil.pdf"',
+            $headers->get('Content-Disposition'),
+            'the name is for show, the ending that of the bytes',
+        );
         // the other side and the other company have no part in it
         $this->as('controller');
         foreach (['/TEST/receivables/paper/', '/OTHER/payables/paper/'] as $path) {
@@ -416,6 +427,7 @@ final class DocumentsInTest extends ScreenCase
             ['document' => (string) $this->db()->fetchOne("SELECT id FROM document WHERE their_number = 'P-1'")],
             ['paper' => self::upload((string) ob_get_clean(), 'scan.jpg')],
         );
+        self::get(DrawPages::class)->do();
         $this->browser->request('GET', (string) $figure->filter('img')->attr('src'));
         self::assertSame(
             1400,
@@ -444,7 +456,7 @@ final class DocumentsInTest extends ScreenCase
             pack('NN', 60000, 60000).
             "\x08\x02\x00\x00\x00".
             pack('N', crc32('IHDR'.pack('NN', 60000, 60000)."\x08\x02\x00\x00\x00")),
-            'larger than 60 million',
+            'larger than 25 million',
         ];
     }
 
@@ -460,6 +472,63 @@ final class DocumentsInTest extends ScreenCase
         self::assertSame(422, $this->browser->getResponse()->getStatusCode());
         self::assertStringContainsString($said, (string) $this->browser->getResponse()->getContent());
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM stored_file'), 'nothing is kept');
+    }
+
+    /** A page that would take more memory or time than it may is given up once, and said. */
+    public function testAPageThatCannotBeDrawnIsRememberedAndSaid(): void
+    {
+        $huge = str_replace('595 842', '1 20000', self::onePage());
+        $figure = $this->post(
+            '/TEST/payables/invoice',
+            '/TEST/payables/paper',
+            [],
+            ['paper' => self::upload($huge, 'huge.pdf')],
+        );
+        $began = microtime(true);
+        self::assertTrue(self::get(DrawPages::class)->do());
+        self::assertLessThan(15.0, microtime(true) - $began);
+        $this->browser->request('GET', (string) $figure->filter('img')->attr('src'));
+        self::assertSame(422, $this->browser->getResponse()->getStatusCode());
+        self::assertStringContainsString('cannot be drawn', (string) $this->browser->getResponse()->getContent());
+        self::assertFalse(self::get(DrawPages::class)->do(), 'not again');
+    }
+
+    /** What runs on a file from outside has no secrets, is not root, and ends when it takes too much. */
+    public function testWhatRunsApartMayLittle(): void
+    {
+        $_ENV['DATABASE_URL'] ??= 'mysql://secret';
+        $env = (string) Apart::run(['env'], '');
+        self::assertStringNotContainsString('DATABASE_URL', $env);
+        self::assertStringNotContainsString('APP_SECRET', $env);
+        self::assertNotSame('0', trim((string) Apart::run(['id', '-u'], '')));
+        self::assertNull(
+            Apart::run(['bash', '-c', 'x=$(head -c 400000000 /dev/zero | tr "\\0" x); echo ${#x}'], ''),
+            'memory',
+        );
+        self::assertNull(Apart::run(['bash', '-c', 'echo x > /tmp/nelbix-apart-'.getmypid()], ''), 'no files');
+        self::assertSame('abc', Apart::run(['cat'], 'abc'));
+    }
+
+    private static function onePage(): string
+    {
+        return <<<'PDF'
+        %PDF-1.4
+        1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj
+        2 0 obj<</Type/Pages/Kids[3 0 R]/Count 1>>endobj
+        3 0 obj<</Type/Page/Parent 2 0 R/MediaBox[0 0 595 842]>>endobj
+        trailer<</Root 1 0 R>>
+        PDF;
+    }
+
+    /** A file whose bytes are not those that were kept is not handed out. */
+    public function testAFileThatWasChangedIsNotReadAsIfNothingHadHappened(): void
+    {
+        $files = self::get(FileStore::class);
+        $id = $files->keep($this->clerk, 'import', null, 'x.csv', "a,b\n1,2\n", ['text/csv']);
+        self::assertNotNull($files->read($this->clerk->companyId, 'import', $id));
+        $this->db()->executeStatement("UPDATE stored_file SET content = 'a,b' WHERE id = ?", [$id]);
+        $this->expectException(\RuntimeException::class);
+        $files->read($this->clerk->companyId, 'import', $id);
     }
 
     public function testTheLastInvoiceIsOfferedAndAnotherLikeItEntered(): void

@@ -65,8 +65,27 @@ final class DoorsTest extends ScreenCase
         'setup' => self::SETUP,
         'periods' => self::SETUP,
         'setup_save' => 'controller',
+        'payment_returned' => 'approver',
+        'take_over' => 'controller',
+        'take_over_save' => 'controller',
+        'first_steps' => 'controller',
         'company_save' => 'controller',
-        'approval_limit' => 'controller',
+        'people' => self::SETUP,
+        'person' => self::SETUP,
+        'person_add' => 'controller',
+        'person_change' => 'controller',
+        'person_retire' => 'controller',
+        'person_link' => 'controller',
+        'person_second_factor' => 'controller',
+        'substitute_begin' => 'controller',
+        'substitute_end' => 'controller',
+        'own' => self::ALL,
+        'own_password' => self::ALL,
+        'own_sign_out' => self::ALL,
+        'own_sign_out_elsewhere' => self::ALL,
+        'second_factor_offer' => self::ALL,
+        'second_factor_begin' => self::ALL,
+        'second_factor_end' => self::ALL,
         'periods_add' => 'controller',
         'periods_save' => 'controller',
         'deliveries' => self::GOODS,
@@ -90,6 +109,8 @@ final class DoorsTest extends ScreenCase
         'remittance' => self::SEES['payables'],
         'remittance_file' => self::SEES['payables'],
         'invoices_print' => self::SEES['receivables'],
+        'invoice_list' => self::SEES['receivables'],
+        'invoice_list_pdf' => self::SEES['receivables'],
         'invoices_send' => self::ENTERS['receivables'],
         'remittance_send' => self::PAYS,
         'register_skip' => self::PAYS,
@@ -147,7 +168,7 @@ final class DoorsTest extends ScreenCase
         $wrong = [];
         $opened = 0;
         foreach ($this->users() as $role => $user) {
-            $this->browser->loginUser($user);
+            SignedIn::as($this->browser, $user);
             $token = (string) $this->browser
                 ->request('GET', '/TEST')
                 ->filter('input[name=_token]')
@@ -207,7 +228,7 @@ final class DoorsTest extends ScreenCase
             $both = str_contains($path, '{side}') && 'receivables' !== $route->getRequirement('side');
             foreach ($both ? Side::cases() : [Side::Receivables] as $side) {
                 foreach (array_intersect(['GET', 'POST'], $route->getMethods()) as $method) {
-                    $record = 1 === preg_match('/\{(id|book|note|document|settlement|number)\}/', $path);
+                    $record = 1 === preg_match('/\{(id|book|note|document|settlement|number|presence)\}/', $path);
                     yield [(string) $name, $method, $side, $path, $record];
                 }
             }
@@ -246,6 +267,8 @@ final class DoorsTest extends ScreenCase
             str_contains($path, '/long-work/') => 'job',
             str_contains($path, '/close/account/') => 'account',
             str_contains($path, '/setup/terms/') => 'term',
+            str_contains($path, '/people/substitute/') => 'substitute',
+            str_contains($path, '/people/') => 'person',
             default => 'account',
         };
 
@@ -258,6 +281,7 @@ final class DoorsTest extends ScreenCase
             '{note}' => (string) $ids['note'],
             '{settlement}' => (string) $ids['settlement'],
             '{number}' => (string) $ids['number'],
+            '{presence}' => (string) $ids['presence'],
             '{payment}' => '1',
             '{page}' => '1',
             '{kind}' => 'accounts',
@@ -347,6 +371,10 @@ final class DoorsTest extends ScreenCase
                 'recurring' => "company_id, side, name, form, every) VALUES ($id, 'payables', 'rent', '{}', 'month'",
                 'note' => "company_id, document_id, text, for_user_id, created_by_id) VALUES ($id, {$ids['payables']}, 'x', $user, $user",
                 'outbox' => "company_id) VALUES ($id",
+                'substitute' => 'company_id, absent_id, deputy_id, first_day, last_day, reason) VALUES '.
+                    "($id, $user, $user, NOW(), NOW(), 'x'",
+                'app_user' => "username, name, password_hash) VALUES ('theirs', 'Theirs', 'x'",
+                'presence' => "user_id, begun_at, seen_at, confirmed, address, agent) VALUES (0, NOW(), NOW(), 1, '', ''",
                 'job' => "company_id, user_id, kind, state, created_at) VALUES ($id, $user, 'run', 'done', NOW()",
             ] as $table => $values
         ) {
@@ -376,6 +404,7 @@ final class DoorsTest extends ScreenCase
         );
         $this->db()->executeStatement('DELETE FROM membership WHERE company_id = ?', [$id]);
         $ids['member'] = 0;
+        $ids['person'] = $ids['app_user'];
         self::get(EntityManagerInterface::class)->clear();
         $this->clerk = $clerk;
 

@@ -6,7 +6,6 @@ namespace Nelbix\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Invoices\InvoiceXml;
-use Nelbix\App\People\User;
 use Nelbix\App\Platform\Company;
 use Nelbix\Core\Formats\Ubl\UblReader;
 use Nelbix\Core\Ledger\Side;
@@ -361,11 +360,7 @@ final class ElectronicInvoiceTest extends AppCase
         $browser = self::getContainer()->get('test.client');
         self::assertInstanceOf(\Symfony\Bundle\FrameworkBundle\KernelBrowser::class, $browser);
         $browser->disableReboot();
-        $browser->loginUser(
-            self::get(EntityManagerInterface::class)
-                ->getRepository(User::class)
-                ->findOneBy(['username' => 'controller']) ?? self::fail(),
-        );
+        SignedIn::as($browser, 'controller');
 
         return $browser;
     }

@@ -189,4 +189,27 @@ final class ImportTest extends AppCase
         self::assertSame(1, $this->import('settlements', \sprintf($csv, '100', '100'))['created']);
         self::assertSame([0, 0], [$this->open($invoice), $this->open($credit)]);
     }
+
+    /** What was posted from a file is not posted from it again without a word, whoever takes it and through whichever door. */
+    public function testTheSameFileAsks(): void
+    {
+        $file = "entry,date,text,account,debit,credit\na,2026-06-10,x,6400,5.00,\na,2026-06-10,x,3000,,5.00\n";
+        self::assertSame(['created' => 1, 'errors' => []], $this->import('journal', $file, true));
+        self::assertSame(['created' => 1, 'errors' => []], $this->import('journal', $file));
+        self::assertSame(['created' => 0, 'errors' => ['1 ']], $this->import('journal', $file));
+        self::assertSame(500, $this->balance('6400'));
+        $import = self::get(ImportFile::class);
+        self::assertStringContainsString(
+            'taken over on',
+            (string) $import->takenBefore($this->clerk, 'journal', $file),
+        );
+        self::assertSame([], $import->import($this->clerk, 'journal', $file, again: true)['errors'], 'it is meant');
+        self::assertSame(1000, $this->balance('6400'));
+        $wrong = "entry,date,text,account,debit,credit\na,2026-06-10,x,9999,5.00,\na,2026-06-10,x,3000,,5.00\n";
+        self::assertSame(
+            ['1 account'],
+            array_map(static fn (string $e): string => '1'.substr($e, 1), $this->import('journal', $wrong)['errors']),
+        );
+        self::assertNull($import->takenBefore($this->clerk, 'journal', $wrong), 'nothing was taken from it');
+    }
 }

@@ -54,7 +54,7 @@ final class ManyRowsTest extends CommittedCase
         $user = self::get(EntityManagerInterface::class)
             ->getRepository(User::class)
             ->findOneBy(['username' => 'controller']);
-        $this->browser->loginUser($user ?? self::fail());
+        SignedIn::as($this->browser, $user ?? self::fail());
     }
 
     protected function tearDown(): void

@@ -26,6 +26,8 @@ final class OutageTest extends CommittedCase
         ]);
         $root->mustRun();
         $id = (int) file_get_contents(\dirname($this->socket()).'/db.pid');
+        // whoever looks after the database would start it again before anybody sees that it is away
+        $this->watch(\SIGSTOP);
         $struck = $this->struck($job, 120, static fn (): bool => posix_kill($id, \SIGKILL));
         for ($wait = 0; $wait < 100 && file_exists('/proc/'.$id); ++$wait) {
             usleep(20_000);
@@ -43,6 +45,20 @@ final class OutageTest extends CommittedCase
         ))->mustRun();
         self::assertTrue($struck, 'the worker was at it');
         $this->goesOn($job);
+    }
+
+    protected function tearDown(): void
+    {
+        $this->watch(\SIGCONT);
+        parent::tearDown();
+    }
+
+    private function watch(int $signal): void
+    {
+        $watch = (int) @file_get_contents(\dirname($this->socket()).'/watch.pid');
+        if ($watch > 0) {
+            posix_kill($watch, $signal);
+        }
     }
 
     private function socket(): string

@@ -4,8 +4,11 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Invoices\InvoiceReader;
 use Nelbix\App\Invoices\PostInvoice;
+use Nelbix\App\Platform\Apart;
+use Nelbix\App\Work\Worker;
 use Nelbix\Core\Formats\CreditorReference;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Component\Process\Process;
@@ -293,5 +296,39 @@ final class OutboxTest extends ScreenCase
                 ]),
             ),
         );
+    }
+
+    /** Many invoices are the worker's work: none is left out, the PDF has them all, and each is sent once. */
+    public function testManyInvoicesAreSentAndPrintedByTheWorkerAndNoneIsLeftOut(): void
+    {
+        $ids = [];
+        for ($n = 0; $n < 23; ++$n) {
+            $ids[] = (string) $this->invoice(Side::Receivables, '10.00');
+        }
+        $customer = (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'C-1'");
+        $refused = $this->post('/TEST/receivables/documents', '/TEST/receivables/send', ['ids' => $ids]);
+        self::assertStringContainsString('No address is known', $refused->filter('.said-refused')->text());
+        $this->db()->executeStatement("UPDATE party SET email = 'a@b.example' WHERE id = ?", [$customer]);
+        self::get(EntityManagerInterface::class)->clear();
+        $page = $this->post('/TEST/receivables/documents', '/TEST/receivables/send', ['ids' => $ids]);
+        self::assertStringContainsString('0 of 23', str_replace("\u{a0}", ' ', $page->filter('.progress')->text()));
+        $worker = self::get(Worker::class);
+        while ($worker->next()) {
+        }
+        self::assertSame(23, (int) $this->db()->fetchOne('SELECT COUNT(DISTINCT document_id) FROM outbox'));
+        self::assertSame(23, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM outbox'));
+        $this->post('/TEST/receivables/documents', '/TEST/receivables/print', ['ids' => $ids]);
+        while ($worker->next()) {
+        }
+        $list = (int) $this->db()->fetchOne("SELECT MAX(id) FROM stored_file WHERE subject = 'list'");
+        $page = $this->page('/TEST/receivables/list/'.$list);
+        $this->browser->click($page->selectLink('Open the PDF')->link());
+        $pdf = (string) $this->browser->getResponse()->getContent();
+        self::assertStringStartsWith('%PDF', $pdf);
+        self::assertStringContainsString('Pages:           23', (string) Apart::run(['pdfinfo', '-'], $pdf));
+        // it is its maker's alone
+        $this->as('receivables');
+        $this->browser->request('GET', '/TEST/receivables/list/'.$list.'.pdf');
+        self::assertSame(404, $this->browser->getResponse()->getStatusCode());
     }
 }

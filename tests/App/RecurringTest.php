@@ -4,10 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Invoices\KeepRecurring;
 use Nelbix\App\Invoices\PrepareRecurring;
-use Nelbix\App\People\User;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 
@@ -104,11 +102,7 @@ final class RecurringTest extends AppCase
         $browser = self::getContainer()->get('test.client');
         self::assertInstanceOf(\Symfony\Bundle\FrameworkBundle\KernelBrowser::class, $browser);
         $browser->disableReboot();
-        $browser->loginUser(
-            self::get(EntityManagerInterface::class)
-                ->getRepository(User::class)
-                ->findOneBy(['username' => 'controller']) ?? self::fail(),
-        );
+        SignedIn::as($browser, 'controller');
         $id = $this->invoice(Side::Payables, '90.00', [
             'number' => 'S-1',
             'document_date' => '2026-05-31',

@@ -84,7 +84,7 @@ final class RolesTest extends ScreenCase
                 self::get(EntityManagerInterface::class)
                     ->getRepository(User::class)
                     ->findOneBy(['username' => $role]) ?? self::fail();
-            $this->browser->loginUser($user);
+            SignedIn::as($this->browser, $user);
             $token = $this->browser->request('GET', '/TEST')->filter('input[name=_token]')->last()->attr('value');
             $this->browser->request('POST', $path, ['_token' => $token, ...$fields]);
             $status = $this->browser->getResponse()->getStatusCode();
@@ -113,14 +113,15 @@ final class RolesTest extends ScreenCase
     {
         $em = self::get(EntityManagerInterface::class);
         $user = new User('outsider', 'Outsider');
+        $user->passwordHash = 'x';
         $em->persist($user);
         $em->flush();
-        $this->browser->loginUser($user);
+        SignedIn::as($this->browser, $user);
         foreach (['/TEST', '/TEST/payables/items', '/TEST/setup'] as $path) {
             $this->browser->request('GET', $path);
             self::assertSame(404, $this->browser->getResponse()->getStatusCode(), $path);
         }
-        $this->browser->request('GET', '/');
+        $this->browser->request('GET', '/begin/company');
         self::assertStringContainsString(
             'You do not work in any company yet',
             (string) $this->browser->getResponse()->getContent(),

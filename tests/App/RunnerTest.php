@@ -100,10 +100,10 @@ final class RunnerTest extends AppCase
         self::assertSame(
             ['VI-26-00001', 'VI-26-00002', 'VI-27-00001', 'VC-26-00001'],
             [
-                $numbering->document($c, 'VI', 2026),
-                $numbering->document($c, 'VI', 2026),
-                $numbering->document($c, 'VI', 2027),
-                $numbering->document($c, 'VC', 2026),
+                $numbering->document($c, 'VI', Day::of('2026-06-15')),
+                $numbering->document($c, 'VI', Day::of('2026-06-15')),
+                $numbering->document($c, 'VI', Day::of('2027-01-01')),
+                $numbering->document($c, 'VC', Day::of('2026-06-15')),
             ],
         );
         $this->db()->executeStatement("DELETE FROM number_sequence WHERE company_id = $c");

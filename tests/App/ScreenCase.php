@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\People\User;
 use Symfony\Bundle\FrameworkBundle\KernelBrowser;
 use Symfony\Component\DomCrawler\Crawler;
 use Symfony\Component\HttpFoundation\File\UploadedFile;
@@ -25,11 +23,7 @@ abstract class ScreenCase extends AppCase
 
     protected function as(string $role): void
     {
-        $this->browser->loginUser(
-            self::get(EntityManagerInterface::class)
-                ->getRepository(User::class)
-                ->findOneBy(['username' => $role]) ?? self::fail(),
-        );
+        SignedIn::as($this->browser, $role);
     }
 
     protected function page(string $path): Crawler

@@ -671,6 +671,21 @@ final class ScreenTest extends ScreenCase
         self::assertStringNotContainsString(',=1+2', $csv, 'no formulas for a spreadsheet to run');
     }
 
+    /** A cell that a spreadsheet would take for a formula is text; a number is none, whatever its sign. */
+    public function testCellsThatBeginLikeAFormulaAreQuoted(): void
+    {
+        foreach (['=1+2', ' =1+2', "\t=1", '+1', '@x', '-1+cmd', '-x', ' -1+1'] as $name) {
+            $this->db()->executeStatement("UPDATE party SET name = ? WHERE code = 'V-1'", [$name]);
+            $this->browser->request('GET', '/TEST/payables/parties?format=csv');
+            $lines = explode("\r\n", $this->browser->getInternalResponse()->getContent());
+            $row = str_getcsv($lines[1] ?? '', ',', '"', '');
+            self::assertContains("'".$name, $row, $name);
+        }
+        $this->invoice(Side::Payables, '5.00', ['kind' => 'credit_note']);
+        $this->browser->request('GET', '/TEST/payables/items?format=csv');
+        self::assertStringContainsString(',-5.00', $this->browser->getInternalResponse()->getContent());
+    }
+
     /** A page makes at most about a dozen queries of its own, however much data there is. */
     public function testPagesMakeFewQueries(): void
     {

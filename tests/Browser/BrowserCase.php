@@ -69,6 +69,7 @@ abstract class BrowserCase extends TestCase
             static fn (array $l): bool => 'SEVERE' === $l['level']
                 && !str_contains($l['message'], 'status of 422')
                 && !str_contains($l['message'], 'status of 403')
+                && 1 !== preg_match('/status of 401|Error Code 401/', $l['message'])
                 && 1 !== preg_match('/status of 404|htmx:(sendAbort|afterRequest)/', $l['message']),
         );
         $this->browser->quit();

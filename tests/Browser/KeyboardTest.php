@@ -146,10 +146,15 @@ final class KeyboardTest extends BrowserCase
         $this->browser->executeScript('document.querySelector("[data-side=owed] tr[data-row]").focus()');
         $this->type(Key::ENTER);
         $this->see('.beam-text', 'left to place 0.00');
-        self::assertSame(
-            1,
-            (int) $this->browser->executeScript('return document.querySelectorAll(".ribbons path:not(.loose)").length'),
-        );
+        // the ribbon is drawn after the numbers
+        $this->browser
+            ->wait(5, 50)
+            ->until(
+                fn (): bool => 1 ===
+                    $this->browser->executeScript(
+                        'return document.querySelectorAll(".ribbons path:not(.loose)").length',
+                    ),
+            );
         $this->browser->executeScript('document.querySelector("[data-side=owed] tr[data-row]").focus()');
         $this->type(Key::DELETE);
         $this->see('.beam-text', 'left to place 500.00');

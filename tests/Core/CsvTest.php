@@ -50,4 +50,23 @@ final class CsvTest extends TestCase
             }
         }
     }
+
+    /** A file of 64 MB may hold fields and rows that no memory holds; both are counted as they are read. */
+    public function testFieldsAndRowsAreCounted(): void
+    {
+        foreach (
+            [
+                str_repeat(',', Csv::MAX_FIELDS + 1) => 'at most 500 fields',
+                "a\n".str_repeat("1\n", Csv::MAX_ROWS + 1) => 'at most 500000 rows',
+            ] as $bytes => $said
+        ) {
+            try {
+                Csv::read($bytes, ['a']);
+                self::fail('It was taken.');
+            } catch (Refused $e) {
+                self::assertStringContainsString($said, $e->getMessage());
+            }
+        }
+        self::assertCount(3, Csv::read("a\n1\n2\n3\n", ['a']));
+    }
 }

@@ -46,7 +46,10 @@ final class SafeXmlTest extends TestCase
                 $read();
                 self::fail('It must not be read.');
             } catch (Refused $e) {
-                self::assertMatchesRegularExpression('/declares a document type|no well-formed XML/', $e->getMessage());
+                self::assertMatchesRegularExpression(
+                    '/declares a document type|no well-formed XML|not UTF-8/',
+                    $e->getMessage(),
+                );
             }
         }
     }
@@ -57,5 +60,51 @@ final class SafeXmlTest extends TestCase
         self::assertSame('say <!DOCTYPE', $document->documentElement?->textContent);
         $this->expectException(Refused::class);
         SafeXml::load('<a>'.str_repeat(' ', 1000).'</a>', 1000, 'a test');
+    }
+
+    /** @return iterable<string, array{string, string}> what a parser would need minutes or gigabytes for, and what is said */
+    public static function tooMuch(): iterable
+    {
+        $attributes = implode(' ', array_map(static fn (int $n): string => 'a'.$n.'="1"', range(1, 300_000)));
+        yield '300,000 attributes' => ['<a '.$attributes.'/>', 'a tag is longer'];
+        yield 'a tag without an end' => ['<a '.str_repeat('x', 10_000_000), 'a tag is longer'];
+        yield 'a value without an end' => ['<a x="'.str_repeat('>', 1_000_000), 'a tag is longer'];
+        yield '19 MB of empty elements' => [
+            '<a>'.str_repeat('<b/>', 4_750_000).'</a>',
+            'more than 200000 elements',
+        ];
+        yield 'nested' => [str_repeat('<a>', 51).str_repeat('</a>', 51), 'deeper than 50'];
+        yield 'another encoding' => ['<?xml version="1.0" encoding="ISO-8859-1"?><a/>', 'not UTF-8'];
+        yield 'no text' => ["<a>\xFF</a>", 'not UTF-8'];
+    }
+
+    #[DataProvider('tooMuch')]
+    public function testWhatIsTooMuchForAParserIsNotGivenToOne(string $xml, string $said): void
+    {
+        try {
+            SafeXml::load($xml, 64_000_000, 'a test');
+            self::fail('It must not be read.');
+        } catch (Refused $e) {
+            self::assertStringContainsString($said, $e->getMessage());
+        }
+    }
+
+    public function testWhatLooksLikeMuchIsRead(): void
+    {
+        $xml =
+            "<?xml version='1.0' encoding=\"utf-8\"?><a x='>' y=\"'\"><!-- ".
+            str_repeat('<b>', 60).
+            ' --><![CDATA['.
+            str_repeat('<c>', 60).
+            ']]>'.
+            str_repeat('<d e="1"/>', 1000).
+            str_repeat(' ', 20_000).
+            '</a>';
+        $document = SafeXml::load($xml, 100_000, 'a test');
+        self::assertSame('>', $document->documentElement?->getAttribute('x'));
+        self::assertSame(1000, $document->getElementsByTagName('d')->length);
+        self::assertNotNull(
+            SafeXml::load(str_repeat('<a>', 50).str_repeat('</a>', 50), 1000, 'a test')->documentElement,
+        );
     }
 }

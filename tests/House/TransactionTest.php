@@ -9,6 +9,7 @@ use Doctrine\DBAL\Driver\PDO\Exception as PdoDriverException;
 use Doctrine\DBAL\Exception\DriverException;
 use Doctrine\ORM\EntityManagerInterface;
 use Doctrine\Persistence\ManagerRegistry;
+use Nelbix\App\Platform\Disk;
 use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Refused;
@@ -151,5 +152,29 @@ final class TransactionTest extends TestCase
         } catch (DriverException) {
         }
         self::assertSame(20, $tries);
+    }
+
+    /** Nothing is begun while the disk is nearly full. */
+    public function testANearlyFullDiskRefuses(): void
+    {
+        $connection = $this->createMock(Connection::class);
+        $connection->expects(self::never())->method('beginTransaction');
+        $entities = $this->createStub(EntityManagerInterface::class);
+        $entities->method('getConnection')->willReturn($connection);
+        $full = new Disk(sys_get_temp_dir(), \PHP_INT_MAX);
+        $run = new Transaction(
+            $entities,
+            $this->createStub(ManagerRegistry::class),
+            new Numbering($connection),
+            false,
+            $full,
+        );
+        try {
+            $run->run(static fn () => self::fail('It was begun.'));
+        } catch (Refused $e) {
+            self::assertStringContainsString('nothing was changed', $e->getMessage());
+        }
+        (new Disk(sys_get_temp_dir(), 1))->mustHaveRoom();
+        (new Disk(null))->mustHaveRoom();
     }
 }

@@ -1,0 +1,161 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Nelbix\App\Books\ChangePosted;
+use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Books\UndoSettlement;
+use Nelbix\App\Close\Seal\CheckSeal;
+use Nelbix\App\Close\Seal\Digests;
+use Nelbix\App\Close\Seal\SealedKind;
+use Nelbix\App\Close\Seal\SealPosted;
+use Nelbix\App\Platform\FileStore;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+
+/** The seal: what was posted is chained, and whatever is changed behind Nelbix’s back afterwards is named. */
+final class SealTest extends AppCase
+{
+    private function seal(): int
+    {
+        while (self::get(SealPosted::class)->company($this->clerk->companyId)) {
+        }
+
+        return (int) $this->db()->fetchOne('SELECT COUNT(*) FROM seal WHERE company_id = ?', [$this->clerk->companyId]);
+    }
+
+    /**
+     * @return list<string>
+     *
+     * @phpstan-impure
+     */
+    private function check(): array
+    {
+        return self::get(CheckSeal::class)->of($this->clerk->companyId);
+    }
+
+    public function testWhatIsDoneInTheProductKeepsTheSeal(): void
+    {
+        $invoice = $this->invoice(Side::Payables, '20000.00', ['terms' => 'N30']);
+        $other = $this->invoice(Side::Payables, '100.00');
+        self::assertSame('', implode($this->check()), 'nothing is sealed yet');
+        $sealed = $this->seal();
+        self::assertGreaterThanOrEqual(6, $sealed, 'two entries, two documents, their history');
+        self::assertSame('', implode($this->check()));
+        // everything that may still happen to what is sealed
+        self::get(ChangePosted::class)->decide($this->approver, $invoice, true);
+        self::get(ChangePosted::class)->hold($this->clerk, $invoice, 'price');
+        self::get(ChangePosted::class)->amend($this->clerk, $invoice, Day::of('2026-08-01'), 'ref');
+        self::get(ReverseDocument::class)->reverse($this->clerk, $other, 'x');
+        $this->invoice(Side::Payables, '50.00', ['document_date' => '2026-04-01']);
+        $this->postRun($this->printedRun());
+        $this->seal();
+        $settlement = (int) $this->db()->fetchOne('SELECT MAX(id) FROM settlement');
+        self::get(UndoSettlement::class)->undo($this->clerk, $settlement);
+        self::assertSame('', implode($this->check()));
+        self::assertGreaterThan($sealed, $this->seal());
+        self::assertSame('', implode($this->check()));
+        self::assertSame($this->seal(), $this->seal(), 'nothing is sealed twice');
+    }
+
+    /** A paper goes along when its document is put right; its bytes do not change unseen. */
+    public function testAPaperIsSealedByItsBytes(): void
+    {
+        $wrong = $this->invoice(Side::Payables, '100.00', ['number' => 'P-1']);
+        $files = self::get(FileStore::class);
+        $paper = $files->keep($this->clerk, 'paper', $wrong, 'x.pdf', '%PDF-1.4 x', ['application/pdf']);
+        $this->seal();
+        self::assertSame(1, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM seal WHERE subject = 'paper'"));
+        $this->db()->executeStatement('UPDATE stored_file SET subject_id = ? WHERE id = ?', [
+            $this->invoice(Side::Payables, '90.00', ['number' => 'P-2']),
+            $paper,
+        ]);
+        self::assertSame('', implode($this->check()));
+        $this->db()->executeStatement('SAVEPOINT whole');
+        $this->db()->executeStatement("UPDATE stored_file SET content = '%PDF-1.4 y' WHERE id = ?", [$paper]);
+        self::assertStringContainsString('paper '.$paper.' was changed', implode($this->check()));
+        $this->db()->executeStatement('ROLLBACK TO SAVEPOINT whole');
+    }
+
+    /** @return iterable<string, array{string, string}> */
+    public static function tampering(): iterable
+    {
+        yield 'an amount of a line' => [
+            'UPDATE journal_line SET base = base + 1 ORDER BY id LIMIT 1',
+            'JE-26-00001 was changed',
+        ];
+        yield 'the text of an entry' => [
+            "UPDATE journal_entry SET text = 'x' ORDER BY id LIMIT 1",
+            'JE-26-00001 was changed',
+        ];
+        yield 'a line more' => [
+            'INSERT INTO journal_line (entry_id, position, account_id, posting_date, base, amount, text) '.
+            "SELECT entry_id, 9, account_id, posting_date, 0, 0, '' FROM journal_line ORDER BY id LIMIT 1",
+            'JE-26-00001 was changed',
+        ];
+        yield 'the party of a document' => [
+            'UPDATE document SET party_id = NULL ORDER BY id LIMIT 1',
+            'VI-26-00001 was changed',
+        ];
+        yield 'a line of a document' => [
+            "UPDATE document_line SET text = 'x' ORDER BY id LIMIT 1",
+            'VI-26-00001 was changed',
+        ];
+        yield 'the history' => [
+            "UPDATE history SET detail = 'nothing' ORDER BY id LIMIT 1",
+            'of the history was changed',
+        ];
+        yield 'the history gone' => ['DELETE FROM history ORDER BY id LIMIT 1', 'has gone since'];
+        yield 'a link' => [
+            "UPDATE seal SET digest = REPEAT('x', 32) WHERE n = 2",
+            'link 2 of the seal does not follow',
+        ];
+        yield 'a link gone' => ['DELETE FROM seal WHERE n = 2', 'link 2 of the seal is missing'];
+        yield 'the end gone' => ['DELETE FROM seal ORDER BY n DESC LIMIT 1', 'says that it has'];
+    }
+
+    #[\PHPUnit\Framework\Attributes\DataProvider('tampering')]
+    public function testWhatIsChangedBehindItsBackIsNamed(string $sql, string $named): void
+    {
+        $this->invoice(Side::Payables, '100.00');
+        $this->invoice(Side::Payables, '200.00');
+        $this->seal();
+        $this->db()->executeStatement('SAVEPOINT whole');
+        $this->db()->executeStatement($sql);
+        self::assertStringContainsString($named, implode($this->check()));
+        $this->db()->executeStatement('ROLLBACK TO SAVEPOINT whole');
+        self::assertSame('', implode($this->check()));
+    }
+
+    /** A record that is put where everything was sealed long ago is found too. */
+    public function testARecordPutBeforeWhatIsSealed(): void
+    {
+        $this->invoice(Side::Payables, '100.00');
+        $this->db()->executeStatement(
+            "UPDATE history SET id = id + 100000, happened_at = '2026-01-01' ORDER BY id DESC",
+        );
+        $this->seal();
+        self::assertSame('', implode($this->check()));
+        $this->db()->executeStatement('SAVEPOINT whole');
+        $this->db()->executeStatement(
+            'INSERT INTO history (id, company_id, subject, subject_id, action, detail, user_id, happened_at) '.
+                "VALUES (1, ?, 'x', 1, 'x', '', ?, NOW())",
+            [$this->clerk->companyId, $this->clerk->userId],
+        );
+        self::assertStringContainsString('stands before what is sealed', implode($this->check()));
+        $this->db()->executeStatement('ROLLBACK TO SAVEPOINT whole');
+    }
+
+    /** The link is SHA-256 over what docs/architecture.md says it is. */
+    public function testALink(): void
+    {
+        $before = str_repeat("\1", 32);
+        $digest = str_repeat("\2", 32);
+        self::assertSame(
+            hash('sha256', $before."\0\0\0\0\0\0\0\5".'entry'."\0\0\0\0\0\0\0\1\0".$digest),
+            bin2hex(Digests::link($before, 5, SealedKind::Entry, 256, $digest)),
+        );
+    }
+}
