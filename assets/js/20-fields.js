@@ -3,16 +3,25 @@
 document.addEventListener('htmx:afterSwap', () => {
     document.querySelectorAll('[data-understood]').forEach((el) => {
         const field = document.querySelector(`[name="${CSS.escape(el.dataset.understood)}"]`);
-        if (field && field !== document.activeElement && field.value.trim() !== '' && field.value !== el.dataset.value)
-            field.value = el.dataset.value;
+        if (!field || field === document.activeElement || field.value === el.dataset.value) return;
+        if (field.value.trim() !== '') field.value = el.dataset.value;
+        // an empty field says what it stands for, where it did before
+        else if (field.placeholder) field.placeholder = el.dataset.value;
     });
-    document.querySelectorAll('[data-rest]').forEach((el) => {
-        const empty = [...document.querySelectorAll('table.lines input[name$="[amount]"]')].find((f) => f.value === '');
-        document.querySelectorAll('table.lines input[name$="[amount]"]').forEach((f) => {
-            f.placeholder = '';
-        });
-        if (empty && el.dataset.rest) empty.placeholder = el.dataset.rest;
+    const rest = document.querySelector('[data-rest]');
+    const empty = lineAmounts().find((f) => f.value === '');
+    noRest();
+    if (rest && rest.dataset.rest && empty) empty.placeholder = rest.dataset.rest;
+});
+const lineAmounts = () => [...document.querySelectorAll('table.lines:not(.cells) input[name$="[amount]"]')];
+function noRest() {
+    lineAmounts().forEach((f) => {
+        f.placeholder = '';
     });
+}
+// what is left changes with every key; until the server says how much, there is nothing to take
+document.addEventListener('input', (e) => {
+    if (e.target.matches('[name$="[amount]"], [name$="[tax_code]"], #stated_total, [name^="tax["]')) noRest();
 });
 document.addEventListener('keydown', (e) => {
     // Tab takes the rest that stands in grey
@@ -27,9 +36,12 @@ document.addEventListener('keydown', (e) => {
         e.target.dispatchEvent(new Event('change', { bubbles: true }));
     }
 });
-document.addEventListener('focusin', (e) => {
-    const row = e.target.closest('table.lines:not(.cells):not(.still) tbody tr');
-    if (!row || row.nextElementSibling) return;
+// a row that is begun is followed by an empty one; Tab through an empty one leaves the lines
+function followed(e) {
+    const row = e.target.closest && e.target.closest('table.lines:not(.cells):not(.still) tbody tr');
+    if (row && !row.nextElementSibling && e.target.value !== '') rowAfter(row);
+}
+function rowAfter(row) {
     const copy = row.cloneNode(true);
     const n = row.parentElement.children.length;
     copy.querySelectorAll('input, select').forEach((f) => {
@@ -48,7 +60,9 @@ document.addEventListener('focusin', (e) => {
     });
     copy.querySelectorAll('.wrong, .pick, .note-line').forEach((el) => el.remove());
     row.after(copy);
-});
+}
+document.addEventListener('input', followed);
+document.addEventListener('change', followed);
 
 let wait = 0;
 // a field that takes several codes is picked by its last word

@@ -100,8 +100,7 @@ document.addEventListener('click', async (e) => {
 function fillLines(lines) {
     lines.forEach((line, k) => {
         let rows = document.querySelectorAll('table.lines tbody tr');
-        if (!rows[k + 1] && rows[k])
-            rows[k].querySelector('input').dispatchEvent(new Event('focusin', { bubbles: true }));
+        if (!rows[k + 1] && rows[k]) rowAfter(rows[k]);
         rows = document.querySelectorAll('table.lines tbody tr');
         Object.entries(line).forEach(([name, value]) => {
             const f = rows[k] && rows[k].querySelector(`[name$="[${name}]"]`);

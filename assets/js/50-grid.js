@@ -4,6 +4,17 @@ const grid = () => document.querySelector('table[data-grid]');
 const gridRows = () => [...document.querySelectorAll('table[data-grid] tr[data-grid-row]')];
 const cell = (row, col) => row.querySelector(`input[data-col="${col}"]`);
 const columnsOf = (row) => [...row.querySelectorAll('input[data-col]')].map((f) => f.dataset.col);
+// those that one goes through; the reason stands there only when it is asked for
+const shownColumns = (row) =>
+    [...row.querySelectorAll('input[data-col]:not([type=checkbox])')]
+        .filter((f) => !f.hidden)
+        .map((f) => f.dataset.col);
+const valueOf = (f) => (f.type === 'checkbox' && !f.checked ? '' : f.value);
+// what a row is asked stands in it only when it is asked
+const answers = (row) => ({
+    look_alike_reason: cell(row, 'look_alike_reason'),
+    day_meant: cell(row, 'day_meant').closest('label'),
+});
 const dirty = new Set();
 let keeping = null;
 let keepTimer = 0;
@@ -13,13 +24,17 @@ function emptyRow(after) {
     copy.removeAttribute('data-draft');
     copy.removeAttribute('data-version');
     copy.querySelectorAll('input').forEach((f) => {
-        f.value = '';
+        if (f.type === 'checkbox') f.checked = false;
+        else f.value = '';
         f.removeAttribute('aria-invalid');
         f.removeAttribute('title');
         f.removeAttribute('autofocus');
     });
-    copy.querySelectorAll('[data-total], [data-wrong]').forEach((td) => {
-        td.textContent = '';
+    copy.querySelectorAll('[data-total], [data-wrong]').forEach((el) => {
+        el.textContent = '';
+    });
+    Object.values(answers(copy)).forEach((el) => {
+        el.hidden = true;
     });
     copy.querySelectorAll('.pick').forEach((p) => p.remove());
     after.after(copy);
@@ -58,7 +73,7 @@ async function send(check) {
         sent.forEach((r, k) => {
             data[k] = { draft: r.dataset.draft || '', version: r.dataset.version || '' };
             columnsOf(r).forEach((c) => {
-                data[k][c] = r.isConnected ? cell(r, c).value : '';
+                data[k][c] = r.isConnected ? valueOf(cell(r, c)) : '';
             });
         });
         const answer = await fetch(grid().dataset.grid, {
@@ -111,9 +126,7 @@ function show(row, result) {
         });
     // an empty cell of a row that is still being typed is no error yet
     const typing = row.contains(document.activeElement);
-    const shown = Object.entries(result.problems).filter(
-        ([c, text]) => !(typing && /missing|There is no line/.test(text)),
-    );
+    const shown = Object.entries(result.problems).filter(([c]) => !(typing && result.missing.includes(c)));
     columnsOf(row).forEach((c) => {
         const f = cell(row, c);
         const p = shown.find(([field]) => field === c);
@@ -126,6 +139,10 @@ function show(row, result) {
         }
     });
     row.querySelector('[data-wrong]').textContent = shown.map(([, text]) => text).join(' ');
+    Object.entries(answers(row)).forEach(([name, el]) => {
+        const answered = valueOf(cell(row, name)) !== '';
+        el.hidden = !result.asks.includes(name) && !answered && !el.contains(document.activeElement);
+    });
 }
 function go(row, col) {
     const f = row && cell(row, col);
@@ -147,7 +164,7 @@ document.addEventListener('focusout', (e) => {
 });
 document.addEventListener('focusin', (e) => {
     const row = e.target.closest && e.target.closest('table[data-grid] [data-grid-row]');
-    if (row && row === gridRows().pop() && [...row.querySelectorAll('input')].some((f) => f.value)) emptyRow(row);
+    if (row && row === gridRows().pop() && columnsOf(row).some((c) => valueOf(cell(row, c)))) emptyRow(row);
 });
 document.addEventListener('input', (e) => {
     const row = e.target.closest && e.target.closest('table[data-grid] [data-grid-row]');
@@ -161,7 +178,7 @@ document.addEventListener(
         const rows = gridRows();
         const at = rows.indexOf(row);
         const col = e.target.dataset.col;
-        const cols = columnsOf(row);
+        const cols = shownColumns(row);
         const k = cols.indexOf(col);
         const open = row.querySelector('.pick');
         const stop = () => {
@@ -171,7 +188,7 @@ document.addEventListener(
         if (e.ctrlKey && e.key.toLowerCase() === 'd') {
             stop();
             if (!rows[at - 1]) return;
-            (e.shiftKey ? cols.filter((c) => c !== 'number') : [col]).forEach((c) => {
+            (e.shiftKey ? cols.filter((c) => c !== 'number' && c !== 'look_alike_reason') : [col]).forEach((c) => {
                 cell(row, c).value = cell(rows[at - 1], c).value;
             });
             touch(row);
@@ -220,9 +237,9 @@ document.addEventListener(
 document.addEventListener('paste', (e) => {
     const row = e.target.closest && e.target.closest('table[data-grid] [data-grid-row]');
     const text = row && e.clipboardData ? e.clipboardData.getData('text/plain') : '';
-    if (!/[\t\n]/.test(text.replace(/\r?\n$/, ''))) return;
+    if (!/[\t\n]/.test(text.replace(/\r?\n$/, '')) || e.target.dataset.col === 'look_alike_reason') return;
     e.preventDefault();
-    const cols = columnsOf(row);
+    const cols = columnsOf(row).filter((c) => !(c in answers(row)));
     const from = cols.indexOf(e.target.dataset.col);
     let r = row;
     text.replace(/\r?\n$/, '')

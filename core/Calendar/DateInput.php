@@ -9,23 +9,25 @@ use Nelbix\Core\Refused;
 /**
  * Understands the short ways of typing a date.
  * "." books' day · "+10" "-3" days from the anchor · "12" the 12th nearest to the books' day · "3/12" "0312" in the
- * company's order, nearest year · "e" end of this month, "e-1" of last · ISO · "15 Jun 2026". Source: interface.md, Keyboard.
+ * company's order, nearest year · "e" end of this month, "e-1" of last · ISO · "15 Jun 2026", "June 15", "15-Jun-26". Points stand
+ * between a day and its month in that order, whatever the company's own; a day that only one order can have is that day.
+ * Sources: interface.md, Keyboard; DIN 5008 for the points; the rest common practice.
  */
 final readonly class DateInput
 {
     private const MONTHS = [
-        'jan' => 1,
-        'feb' => 2,
-        'mar' => 3,
-        'apr' => 4,
-        'may' => 5,
-        'jun' => 6,
-        'jul' => 7,
-        'aug' => 8,
-        'sep' => 9,
-        'oct' => 10,
-        'nov' => 11,
-        'dec' => 12,
+        'january',
+        'february',
+        'march',
+        'april',
+        'may',
+        'june',
+        'july',
+        'august',
+        'september',
+        'october',
+        'november',
+        'december',
     ];
 
     /**
@@ -65,10 +67,20 @@ final readonly class DateInput
                 ),
                 1 === preg_match('/\A\d{4}-\d{2}-\d{2}\z/', $t) => Day::of($t),
                 1 === preg_match('/\A\d{1,2}\z/', $t) => $this->nearestDay((int) $t),
-                1 === preg_match('/\A(\d{1,2})[\/.](\d{1,2})(?:[\/.](\d{4}|\d{2}))?\.?\z/', $t, $m),
-                1 === preg_match('/\A(\d{2})(\d{2})(\d{4}|\d{2})?\z/', $t, $m) => $this->ordered((int) $m[1], (int) $m[2], $m[3] ?? ''),
-                1 === preg_match('/\A(\d{1,2})\.? ?([a-z]{3})[a-z]*\.?(?: (\d{4}))?\z/', $t, $m)
-                    && isset(self::MONTHS[$m[2]]) => $this->withYear((int) $m[1], self::MONTHS[$m[2]], $m[3] ?? ''),
+                1 === preg_match('/\A(\d{1,2})\.(\d{1,2})(?:\.(\d{4}|\d{2}))?\.?\z/', $t, $m) => $this->ordered(
+                    $m,
+                    false,
+                ),
+                1 === preg_match('/\A(\d{1,2})[\/-](\d{1,2})(?:[\/-](\d{4}|\d{2}))?\z/', $t, $m),
+                1 === preg_match('/\A(\d{2})(\d{2})(\d{4}|\d{2})?\z/', $t, $m) => $this->ordered($m, $this->monthFirst),
+                1 ===
+                    preg_match(
+                        '/\A(\d{1,2})(?:\.|st|nd|rd|th)?[ -]?([a-z]{3,9})\.?(?:[ -](\d{4}|\d{2}))?\z/',
+                        $t,
+                        $m,
+                    ) && null !== self::month($m[2]) => $this->withYear((int) $m[1], (int) self::month($m[2]), $m[3] ?? ''),
+                1 === preg_match('/\A([a-z]{3,9})\.?[ -]?(\d{1,2})(?:st|nd|rd|th)?(?:,? (\d{4}))?\z/', $t, $m)
+                    && null !== self::month($m[1]) => $this->withYear((int) $m[2], (int) self::month($m[1]), $m[3] ?? ''),
                 default => throw $refusal,
             };
         } catch (Refused) {
@@ -76,9 +88,31 @@ final readonly class DateInput
         }
     }
 
-    private function ordered(int $first, int $second, string $year): Day
+    /**
+     * Two numbers in an order; when they cannot be a day in it and can in the other one, that is what is meant.
+     *
+     * @param array<int|string, string> $m the whole, both numbers, the year or ''
+     */
+    private function ordered(array $m, bool $monthFirst): Day
     {
-        return $this->monthFirst ? $this->withYear($second, $first, $year) : $this->withYear($first, $second, $year);
+        [$day, $month] = $monthFirst ? [(int) $m[2], (int) $m[1]] : [(int) $m[1], (int) $m[2]];
+        if ($month > 12 && $day <= 12) {
+            [$day, $month] = [$month, $day];
+        }
+
+        return $this->withYear($day, $month, $m[3] ?? '');
+    }
+
+    /** 1 to 12 for a month's name or its beginning; null for any other word. */
+    private static function month(string $word): ?int
+    {
+        foreach (self::MONTHS as $k => $name) {
+            if (str_starts_with($name, 'sept' === $word ? 'sep' : $word)) {
+                return $k + 1;
+            }
+        }
+
+        return null;
     }
 
     private function withYear(int $day, int $month, string $year): Day

@@ -12,6 +12,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\StoresNumbers;
+use Nelbix\App\Platform\WordIndex;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
@@ -29,6 +30,7 @@ final readonly class DocumentBook implements StoresNumbers
         private LedgerWriter $ledger,
         private Numbering $numbering,
         private ClockInterface $clock,
+        private WordIndex $words,
     ) {
     }
 
@@ -87,8 +89,28 @@ final readonly class DocumentBook implements StoresNumbers
             $this->bulk->insert($records);
         }
         $this->ledger->writeAll($actor, self::orders($drafts));
+        $this->words->put($actor->companyId, 'document', self::texts($drafts), false, [] !== $known);
 
         return $written;
+    }
+
+    /**
+     * @param non-empty-list<DocumentDraft> $drafts
+     *
+     * @return array<int, string> what they say, by id
+     */
+    private static function texts(array $drafts): array
+    {
+        $texts = [];
+        foreach ($drafts as $draft) {
+            $texts[$draft->document->id()] = implode(' ', [
+                $draft->document->description,
+                $draft->document->reference,
+                ...array_map(static fn (DocumentLine $l): string => $l->text, $draft->lines),
+            ]);
+        }
+
+        return $texts;
     }
 
     public function storeNumbers(array $records): void

@@ -28,7 +28,8 @@ final readonly class Lookup
             '' === $code
                 ? null
                 : $atHand[mb_strtoupper($code)] ??
-                    (array_values($this->parties($companyId, $side, [$code]))[0] ?? null);
+                    (array_values($this->parties($companyId, $side, [$code]))[0] ??
+                        $this->named($companyId, $side, $code));
         if (null === $party) {
             throw Refused::because(
                 $field,
@@ -50,6 +51,21 @@ final readonly class Lookup
         }
 
         return $party;
+    }
+
+    /** The only one of exactly this name, as it was pasted from elsewhere. */
+    private function named(int $companyId, Side $side, string $name): ?Party
+    {
+        $found = $this->entities
+            ->getRepository(Party::class)
+            ->findBy(['companyId' => $companyId, 'side' => $side, 'name' => $name, 'retired' => false], null, 2);
+
+        return 1 === \count($found) ? $found[0] : null;
+    }
+
+    public function code(int $partyId): string
+    {
+        return (string) $this->entities->getConnection()->fetchOne('SELECT code FROM party WHERE id = ?', [$partyId]);
     }
 
     /**

@@ -6,9 +6,11 @@ namespace Nelbix\App\Invoices;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\People\HistoryQuery;
+use Nelbix\App\Platform\ChosenColumns;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Screen;
+use Nelbix\App\Platform\Words;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
@@ -22,21 +24,13 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/{side}/batches', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
 final class BatchController extends Screen
 {
-    public const COLUMNS = [
-        'party',
-        'number',
-        'document_date',
-        'account',
-        'amount',
-        'tax_code',
-        'cost_center',
-        'text',
-        'due_date',
-    ];
+    /** So many that stay are named in the message, each with its reason; all of them say it in their rows. */
+    private const SAID = 3;
 
     public function __construct(
         private readonly EntityManagerInterface $entities,
         private readonly BatchQuery $batches,
+        private readonly ChosenColumns $columns,
     ) {
     }
 
@@ -116,17 +110,20 @@ final class BatchController extends Screen
             switch ((string) $request->request->get('_action')) {
                 case 'post':
                     $result = $postBatch->post($desk->actor, $side, $id);
-                    $this->say(\sprintf('Posted the whole batch, %d documents.', $result['posted']));
+                    $this->say(\sprintf('Posted the whole batch, %s.', Words::count($result['posted'], 'document')));
                     break;
                 case 'good':
                     $result = $postBatch->post($desk->actor, $side, $id, true);
                     $this->say(
                         0 === $result['left']
-                            ? \sprintf('Posted all %d documents.', $result['posted'])
+                            ? \sprintf('Posted all %s.', Words::count($result['posted'], 'document'))
                             : \sprintf(
-                                'Posted %d documents; %d stay in the batch to be mended.',
-                                $result['posted'],
+                                'Posted %s; %d %s in the batch. %s%s',
+                                Words::count($result['posted'], 'document'),
                                 $result['left'],
+                                1 === $result['left'] ? 'stays' : 'stay',
+                                implode(' ', \array_slice($result['why'], 0, self::SAID)),
+                                $result['left'] > self::SAID ? ' The others say why in their rows.' : '',
                             ),
                     );
                     break;
@@ -168,8 +165,8 @@ final class BatchController extends Screen
         $byDraft = [];
         $general = [];
         foreach ($problems as $p) {
-            if (1 === preg_match('/\Adraft\.(\d+)\.(?:lines\.0\.)?(.*)\z/', $p->field, $m)) {
-                $byDraft[(int) $m[1]][$m[2]] ??= $p->message;
+            if (1 === preg_match('/\Adraft\.(\d+)\.(.*)\z/', $p->field, $m)) {
+                $byDraft[(int) $m[1]][GridColumn::ofField($m[2])] ??= $p->message;
             } else {
                 $general[] = $p;
             }
@@ -179,7 +176,7 @@ final class BatchController extends Screen
             $input = json_decode((string) $r['draft_input'], true);
             $rows[] = [
                 ...$r,
-                'values' => \is_array($input) ? self::values($input) : null,
+                'values' => 'draft' === $r['state'] && \is_array($input) ? GridRow::cells($input) : null,
                 'problems' => $byDraft[(int) $r['id']] ?? [],
             ];
         }
@@ -189,7 +186,8 @@ final class BatchController extends Screen
             [
                 'side' => $side,
                 'rows' => $rows,
-                'columns' => self::COLUMNS,
+                'columns' => $this->columns($desk, $side, $rows),
+                'all_columns' => GridColumn::cases(),
                 'problems' => $general,
                 'wrong' => \count($byDraft),
                 'errors' => self::byField($general),
@@ -218,49 +216,29 @@ final class BatchController extends Screen
     }
 
     /**
-     * The cells of a draft that the grid can hold; null when it has more than a row shows, and is opened as a form.
+     * The columns that the person has chosen, and those that a row has something in.
      *
-     * @param array<mixed> $input
+     * @param list<array<string, mixed>> $rows
      *
-     * @return array<string, string>|null
+     * @return list<GridColumn>
      */
-    private static function values(array $input): ?array
+    private function columns(Desk $desk, Side $side, array $rows): array
     {
-        $lines = array_values(
+        $chosen =
+            $this->columns->of($desk->actor, $side->value.'-grid') ??
+            array_map(static fn (GridColumn $c): string => $c->value, GridColumn::usual());
+        $filled = static fn (GridColumn $c): bool => [] !==
             array_filter(
-                \is_array($input['lines'] ?? null) ? $input['lines'] : [],
-                static fn (mixed $l): bool => \is_array($l) && '' !== implode('', array_filter($l, is_string(...))),
+                $rows,
+                static fn (array $r): bool => \is_array($r['values']) && '' !== ($r['values'][$c->value] ?? ''),
+            );
+
+        return array_values(
+            array_filter(
+                GridColumn::cases(),
+                static fn (GridColumn $c): bool => $c->isFixed() || \in_array($c->value, $chosen, true) || $filled($c),
             ),
         );
-        $more = array_diff_key(
-            array_filter($input, static fn (mixed $v): bool => \is_string($v) && '' !== $v),
-            array_flip([
-                'party',
-                'number',
-                'document_date',
-                'posting_date',
-                'due_date',
-                'kind',
-                'description',
-                'look_alike_reason',
-            ]),
-        );
-        $line = \is_array($lines[0] ?? null) ? $lines[0] : [];
-        if (
-            \count($lines) > 1
-            || [] !== $more
-            || 'invoice' !== ($input['kind'] ?? 'invoice')
-            || '' !== ($line['department'] ?? '').($line['project'] ?? '')
-        ) {
-            return null;
-        }
-        $values = [];
-        foreach (self::COLUMNS as $column) {
-            $value = $input[$column] ?? ($line[$column] ?? '');
-            $values[$column] = \is_string($value) ? $value : '';
-        }
-
-        return $values;
     }
 
     private function batch(Desk $desk, Side $side, int $id): Batch

@@ -6,7 +6,10 @@ namespace Nelbix\App\Invoices;
 
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Settings;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Calendar\FarDay;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
@@ -22,6 +25,7 @@ final readonly class CheckInvoice
         private LookAlikes $lookAlikes,
         private Settings $settings,
         private TakenNumbers $numbers,
+        private BooksDay $booksDay,
     ) {
     }
 
@@ -91,7 +95,7 @@ final readonly class CheckInvoice
         } catch (Refused $e) {
             array_push($problems, ...$e->problems);
         }
-        array_push($problems, ...self::ofDates($input, $plan));
+        array_push($problems, ...self::ofDates($input, $plan), ...$this->farDays($actor, $input, $plan));
         if (null !== $plan->farFrom && false === $input->rateMeant) {
             $problems[] = new Problem(
                 'rate',
@@ -117,6 +121,23 @@ final readonly class CheckInvoice
         }
 
         return $problems;
+    }
+
+    /** @return list<Problem> of the kind Asks */
+    private function farDays(Actor $actor, InvoiceInput $input, InvoicePlan $plan): array
+    {
+        if (false !== $input->dayMeant) {
+            return [];
+        }
+        $today = $this->booksDay->of($actor->companyId);
+        $far = array_filter(
+            ['document_date' => $plan->documentDate, 'posting_date' => $plan->postingDate],
+            static fn (Day $day): bool => FarDay::is($day, $today),
+        );
+
+        return [] === $far
+            ? []
+            : [new Problem((string) key($far), FarDay::question(current($far), $today), null, ProblemKind::Asks)];
     }
 
     /** @return list<Problem> */

@@ -21,6 +21,7 @@ use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Screen;
 use Nelbix\App\Platform\Typography;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Calendar\FarDay;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
@@ -446,6 +447,11 @@ final class InvoiceController extends Screen
                         ? (int) $raw['_draft']
                         : null),
             ),
+            'farDay' => [] !==
+                array_filter(
+                    [$input->documentDate, $input->postingDate],
+                    static fn (?Day $d): bool => null !== $d && FarDay::is($d, $desk->today),
+                ),
             'overLimit' => $this->overLimit($desk, $side, $party, $plan),
             'defaults' => $this->defaults($party),
             'last' => $this->last($desk, $side, $input, $raw),

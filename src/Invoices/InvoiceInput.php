@@ -24,6 +24,7 @@ final readonly class InvoiceInput
      * @param int|null $againstId the invoice that a credit note is for
      * @param int|null $moneyAmount what came with a customer invoice, minor units of its currency
      * @param bool|null $rateMeant a typed rate far off the table's is meant; null when nobody can be asked
+     * @param bool|null $dayMeant a day far from the books' day is meant; null when nobody can be asked
      * @param list<int> $papers uploaded papers that belong to it
      */
     public function __construct(
@@ -52,6 +53,7 @@ final readonly class InvoiceInput
         public string $salesperson = '',
         public ?string $commissionPercent = null,
         public ?bool $rateMeant = null,
+        public ?bool $dayMeant = null,
     ) {
     }
 

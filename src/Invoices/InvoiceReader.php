@@ -76,7 +76,7 @@ final readonly class InvoiceReader
         }
         /** @var Party|null $party */
         $party = $problems->attempt(
-            fn (): Party => $this->lookup->party($actor->companyId, $side, $text('party', 20), 'party', $parties),
+            fn (): Party => $this->lookup->party($actor->companyId, $side, $text('party', 120), 'party', $parties),
         );
 
         $stop =
@@ -225,7 +225,11 @@ final readonly class InvoiceReader
             $came,
             $text('money_bank', 20),
             mb_substr($text('money_reference', 120), 0, 120),
-            ...[...$sold, 'rateMeant' => $file ? null : '' !== $text('rate_meant', 5)],
+            ...[
+                ...$sold,
+                'rateMeant' => $file ? null : '' !== $text('rate_meant', 5),
+                'dayMeant' => $file ? null : '' !== $text('day_meant', 5),
+            ],
         );
     }
 

@@ -26,6 +26,8 @@ final readonly class LookAlikes
     }
 
     /**
+     * @param int|null $exceptId the draft that it is; of two alike drafts the later one is asked about
+     *
      * @return list<array{id: int, number: ?string, their_number: string, document_date: ?string, total: int, currency: string,
      *     why: string}>
      */
@@ -49,7 +51,7 @@ final readonly class LookAlikes
             SELECT id, number, their_number, document_date, total, currency, their_key
             FROM document
             WHERE company_id = ? AND party_id = ? AND side = ? AND kind IN ('invoice', 'credit_note', 'debit_note')
-                AND state <> 'reversed' AND id <> ? AND ((their_key = ? AND their_key <> '')
+                AND state <> 'reversed' AND id <> ? AND (state <> 'draft' OR ? = 0 OR id < ?) AND ((their_key = ? AND their_key <> '')
                 OR (total = ? AND total <> 0 AND document_date BETWEEN ? AND ?))
             ORDER BY id DESC
             LIMIT 5
@@ -59,6 +61,8 @@ final readonly class LookAlikes
                 $companyId,
                 $partyId,
                 $side->value,
+                $exceptId ?? 0,
+                $exceptId ?? 0,
                 $exceptId ?? 0,
                 $key,
                 $total ?? 0,

@@ -37,7 +37,7 @@ final readonly class PostBatch
     /**
      * @param bool $goodOnly true posts what can be posted and leaves the rest in the batch
      *
-     * @return array{posted: int, left: int}
+     * @return array{posted: int, left: int, why: list<string>} why says of each that stays what keeps it
      *
      * @throws Refused naming every draft that cannot be posted, its field prefixed "draft.N."; or control figures that disagree
      */
@@ -68,28 +68,32 @@ final readonly class PostBatch
             $batch->postedAt = $this->clock->now();
             $this->history->note($actor, 'batch', $batchId, 'posted', \sprintf('%d documents', \count($drafts)));
 
-            return ['posted' => \count($drafts), 'left' => 0];
+            return ['posted' => \count($drafts), 'left' => 0, 'why' => []];
         });
     }
 
     /**
      * Each draft in a transaction of its own; what is refused stays as it is.
      *
-     * @return array{posted: int, left: int}
+     * @return array{posted: int, left: int, why: list<string>}
      */
     private function postGood(Actor $actor, Side $side, int $batchId): array
     {
         $this->transaction->run(fn () => $this->open($actor, $side, $batchId));
         $ids = array_keys($this->drafts($actor, $batchId));
         $posted = 0;
+        $why = [];
         foreach ($ids as $id) {
+            $number = 'draft '.$id;
             try {
-                $this->transaction->run(
-                    fn () => $this->postInvoice->postAll($actor, $this->toPost($actor, $side, [$id])),
-                );
+                $this->transaction->run(function () use ($actor, $side, $id, &$number): void {
+                    $toPost = $this->toPost($actor, $side, [$id]);
+                    $number = '' === $toPost[0]->input->number ? $number : $toPost[0]->input->number;
+                    $this->postInvoice->postAll($actor, $toPost);
+                });
                 ++$posted;
-            } catch (Refused) {
-                continue;
+            } catch (Refused $e) {
+                $why[] = $number.': '.$e->problems[0]->message;
             }
         }
         $left = \count($ids) - $posted;
@@ -105,7 +109,7 @@ final readonly class PostBatch
             );
         });
 
-        return ['posted' => $posted, 'left' => $left];
+        return ['posted' => $posted, 'left' => $left, 'why' => $why];
     }
 
     private function open(Actor $actor, Side $side, int $batchId): Batch

@@ -9,6 +9,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Calendar\FarDay;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
@@ -20,9 +21,6 @@ use Nelbix\Core\ProblemKind;
  */
 final readonly class BeforePosting
 {
-    private const DAYS_AHEAD = 31;
-    private const DAYS_BACK = 366;
-
     public function __construct(private Connection $db, private Settings $settings, private BooksDay $booksDay)
     {
     }
@@ -51,20 +49,8 @@ final readonly class BeforePosting
             );
         }
         $today = $this->booksDay->of($actor->companyId);
-        $far =
-            $input->date->isAfter($today->plusDays(self::DAYS_AHEAD))
-            || $input->date->isBefore($today->plusDays(-self::DAYS_BACK));
-        if ($far && !$answers->dayMeant) {
-            $problems[] = new Problem(
-                'date',
-                \sprintf(
-                    '%s is far from today, %s; say that you mean it, or correct it.',
-                    $input->date->long(),
-                    $today->long(),
-                ),
-                null,
-                ProblemKind::Asks,
-            );
+        if (FarDay::is($input->date, $today) && !$answers->dayMeant) {
+            $problems[] = new Problem('date', FarDay::question($input->date, $today), null, ProblemKind::Asks);
         }
         $short = $answers->moreThanThere ? null : $this->short($actor, $input);
         if (null !== $short) {

@@ -8,12 +8,12 @@ use Doctrine\DBAL\Connection;
 use Nelbix\Core\Ledger\Side;
 
 /**
- * What a picker offers for what was typed: code, start of any word of the name, tax number or address; recent ones first; nothing
- * retired.
+ * What a picker offers for what was typed: any part of a word of code, name, tax number or address, words in any order; the code that
+ * matches first, then recent ones; nothing retired.
  */
 final readonly class Pickers
 {
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private PartyWords $words)
     {
     }
 
@@ -25,70 +25,95 @@ final readonly class Pickers
     public function find(int $companyId, Side $side, string $what, string $q): array
     {
         $q = mb_substr(trim($q), 0, 40);
-        $like = addcslashes($q, '%_\\').'%';
-        $words = '% '.$like;
         $c = $companyId;
 
         /** @var list<array{code: string, name: string}> */
         return match ($what) {
-            'party' => $this->db->fetchAllAssociative(
+            'party' => $this->parties($c, $side, $q),
+            'account' => $this->few(
                 <<<'SQL'
-                SELECT code, name
-                FROM party
-                WHERE company_id = ? AND side = ? AND retired = 0
-                    AND (code LIKE ? OR name LIKE ? OR name LIKE ? OR tax_number LIKE ? OR street LIKE ? OR city LIKE ?)
-                ORDER BY last_used_at IS NULL, last_used_at DESC, name
-                LIMIT 12
-                SQL
-                ,
-                [$c, $side->value, $like, $like, $words, $like, $like, $like],
-            ),
-            'account' => $this->db->fetchAllAssociative(
-                <<<SQL
                 SELECT number AS code, name
                 FROM account
                 WHERE company_id = ? AND retired = 0 AND (role IS NULL
                     OR role NOT IN ('payables', 'receivables', 'vendor_prepayments', 'customer_prepayments', 'refunds_payable',
-                    'received_not_invoiced')) AND (number LIKE ? OR name LIKE ? OR name LIKE ?)
-                ORDER BY number
-                LIMIT 12
+                    'received_not_invoiced'))
                 SQL
                 ,
-                [$c, $like, $like, $words],
+                [$c],
+                $q,
+                'number',
+                'name',
             ),
-            'tax_code' => $this->db->fetchAllAssociative(
-                <<<'SQL'
-                SELECT code, text AS name
-                FROM tax_code
-                WHERE company_id = ? AND retired = 0 AND used_by = ? AND (code LIKE ? OR text LIKE ?)
-                ORDER BY code
-                LIMIT 12
-                SQL
-                ,
-                [$c, Side::Payables === $side ? 'purchase' : 'sale', $like, '%'.$like],
+            'tax_code' => $this->few(
+                'SELECT code, text AS name FROM tax_code WHERE company_id = ? AND retired = 0 AND used_by = ?',
+                [$c, Side::Payables === $side ? 'purchase' : 'sale'],
+                $q,
+                'code',
+                'text',
             ),
-            'terms' => $this->db->fetchAllAssociative(
-                <<<'SQL'
-                SELECT code, text AS name
-                FROM payment_term
-                WHERE company_id = ? AND retired = 0 AND used_by IN ('both', ?) AND (code LIKE ? OR text LIKE ?)
-                ORDER BY code
-                LIMIT 12
-                SQL
-                ,
-                [$c, Side::Payables === $side ? 'vendors' : 'customers', $like, '%'.$like],
+            'terms' => $this->few(
+                "SELECT code, text AS name FROM payment_term WHERE company_id = ? AND retired = 0 AND used_by IN ('both', ?)",
+                [$c, Side::Payables === $side ? 'vendors' : 'customers'],
+                $q,
+                'code',
+                'text',
             ),
-            default => $this->db->fetchAllAssociative(
-                <<<'SQL'
-                SELECT code, name
-                FROM analysis_code
-                WHERE company_id = ? AND kind = ? AND retired = 0 AND (code LIKE ? OR name LIKE ? OR name LIKE ?)
-                ORDER BY code
-                LIMIT 12
-                SQL
-                ,
-                [$c, $what, $like, $like, $words],
+            default => $this->few(
+                'SELECT code, name FROM analysis_code WHERE company_id = ? AND kind = ? AND retired = 0',
+                [$c, $what],
+                $q,
+                'code',
+                'name',
             ),
         };
+    }
+
+    /**
+     * The one whose code was typed first, then the codes that begin so, then the recent ones.
+     *
+     * @return list<array<string, mixed>>
+     */
+    private function parties(int $companyId, Side $side, string $q): array
+    {
+        $begins = addcslashes($q, '%_\\').'%';
+        $ids = '' === $q ? [] : $this->words->find($companyId, $side, $q);
+        [$found, $with] =
+            '' === $q
+                ? ['1 = 1', []]
+                : ['(code LIKE ? OR id IN ('.implode(',', [] === $ids ? [0] : $ids).'))', [$begins]];
+
+        return $this->db->fetchAllAssociative(
+            <<<SQL
+            SELECT code, name
+            FROM party
+            WHERE company_id = ? AND side = ? AND retired = 0 AND $found
+            ORDER BY code = ? DESC, code LIKE ? DESC, last_used_at IS NULL, last_used_at DESC, name
+            LIMIT 12
+            SQL
+            ,
+            [$companyId, $side->value, ...$with, $q, $begins],
+        );
+    }
+
+    /**
+     * Records of which a company has few: every typed word stands somewhere in code or name.
+     *
+     * @param list<int|string> $with
+     *
+     * @return list<array<string, mixed>>
+     */
+    private function few(string $select, array $with, string $q, string $code, string $name): array
+    {
+        foreach (preg_split('/\s+/', $q, -1, \PREG_SPLIT_NO_EMPTY) ?: [] as $word) {
+            $like = addcslashes($word, '%_\\').'%';
+            $select .= " AND ($code LIKE ? OR $name LIKE ?)";
+            array_push($with, $like, '%'.$like);
+        }
+
+        return $this->db->fetchAllAssociative("$select ORDER BY $code = ? DESC, $code LIKE ? DESC, $code LIMIT 12", [
+            ...$with,
+            $q,
+            addcslashes($q, '%_\\').'%',
+        ]);
     }
 }

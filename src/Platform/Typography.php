@@ -15,7 +15,7 @@ use Twig\TwigFunction;
 /** How amounts, days and the marks of the interface are set. */
 final class Typography extends AbstractExtension
 {
-    public function __construct(private readonly RequestStack $requests)
+    public function __construct(private readonly RequestStack $requests, private readonly Settings $settings)
     {
     }
 
@@ -31,6 +31,7 @@ final class Typography extends AbstractExtension
             new TwigFilter('digits', static fn (string $currency): int => Currency::of($currency)->digits),
             new TwigFilter('day', self::day(...)),
             new TwigFilter('short_day', $this->shortDay(...)),
+            new TwigFilter('count', Words::count(...)),
             new TwigFilter('words', static fn (string $v): string => str_replace('_', ' ', $v)),
         ];
     }
@@ -48,6 +49,7 @@ final class Typography extends AbstractExtension
             ),
             new TwigFunction('enum_side', \Nelbix\Core\Ledger\Side::from(...)),
             new TwigFunction('permission', Permission::from(...)),
+            new TwigFunction('date_order', $this->dateOrder(...)),
             new TwigFunction('random_key', static fn (): string => bin2hex(random_bytes(16))),
         ];
     }
@@ -78,6 +80,14 @@ final class Typography extends AbstractExtension
         return $desk instanceof Desk && str_ends_with($long, (string) $desk->today->year)
             ? substr($long, 0, -5)
             : $long;
+    }
+
+    /** The company's order of day and month in words, as its settings have it. */
+    private function dateOrder(): string
+    {
+        $desk = $this->requests->getCurrentRequest()?->attributes->get('_desk');
+
+        return !($desk instanceof Desk) || $this->settings->of($desk->id())->monthFirst() ? 'month/day' : 'day/month';
     }
 
     /**

@@ -36,9 +36,12 @@ final class TodayController extends Screen
 
         return $this->render('today/search.html.twig', [
             'q' => $q,
-            'documents' => $search->documents($desk->id(), $sides, $q),
+            'documents' => $search->documents($desk->id(), $sides, $q, $desk->today->year),
             'parties' => $search->parties($desk->id(), $sides, $q),
             'deliveries' => $desk->may(Permission::SeeDeliveries) ? $search->deliveries($desk->id(), $q) : [],
+            'checks' => $desk->may(Permission::SeeLedger) ? $search->checks($desk->id(), $q) : [],
+            'runs' => $desk->sees(Side::Payables) ? $search->runs($desk->id(), $q) : [],
+            'entries' => $desk->may(Permission::SeeLedger) ? $search->entries($desk->id(), $q) : [],
         ]);
     }
 }

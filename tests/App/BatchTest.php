@@ -62,7 +62,7 @@ final class BatchTest extends ScreenCase
         self::get(KeepRows::class)->keep($this->clerk, Side::Payables, $id, [$row]);
         self::assertSame(2, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document WHERE batch_id = ?', [$id]));
         self::assertSame(
-            ['posted' => 2, 'left' => 0],
+            ['posted' => 2, 'left' => 0, 'why' => []],
             self::get(PostBatch::class)->post($this->clerk, Side::Payables, $id),
         );
         self::assertSame(
@@ -105,10 +105,10 @@ final class BatchTest extends ScreenCase
             ],
         );
 
-        self::assertSame(
-            ['posted' => 1, 'left' => 2],
-            self::get(PostBatch::class)->post($this->clerk, Side::Payables, $id, true),
-        );
+        $good = self::get(PostBatch::class)->post($this->clerk, Side::Payables, $id, true);
+        self::assertSame([1, 2], [$good['posted'], $good['left']]);
+        self::assertStringStartsWith('A-2: There is no account', $good['why'][0]);
+        self::assertStringStartsWith('A-9: This vendor’s number A-9 is already entered', $good['why'][1]);
         self::assertSame(
             [2, 2],
             [
@@ -198,10 +198,15 @@ final class BatchTest extends ScreenCase
             (string) $this->browser->getResponse()->headers->get('Location'),
         );
         $page = $this->browser->request('GET', '/TEST/payables/batches/'.$id);
-        self::assertStringContainsString('F-1', $page->filter('table.cells')->text());
-        self::assertCount(1, $page->filter('tr[data-grid-row]'), 'two lines are no row of the grid');
+        self::assertSame('F-1', $page->filter('[data-col=number]')->attr('value'));
+        self::assertCount(2, $page->filter('tr[data-grid-row]'), 'two lines fit into a row; and an empty one');
         self::assertSame(
-            ['posted' => 1, 'left' => 0],
+            '6',
+            $page->filter('[data-col=amount_2]')->attr('value'),
+            'what a row holds is shown, chosen or not',
+        );
+        self::assertSame(
+            ['posted' => 1, 'left' => 0, 'why' => []],
             self::get(PostBatch::class)->post($this->clerk, Side::Payables, $id),
         );
         self::assertSame(
@@ -260,7 +265,7 @@ final class BatchTest extends ScreenCase
             'an empty batch has nothing to post',
         );
         self::assertSame(
-            ['posted' => 0, 'left' => 0],
+            ['posted' => 0, 'left' => 0, 'why' => []],
             self::get(PostBatch::class)->post($this->clerk, Side::Payables, $other, true),
         );
         self::assertNull($this->db()->fetchOne('SELECT posted_at FROM batch WHERE id = ?', [$other]), 'it stays open');
@@ -279,5 +284,146 @@ final class BatchTest extends ScreenCase
         );
         self::assertSame([['amount'], []], [array_keys($checked[0]['problems']), $checked[1]['problems']]);
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'));
+    }
+
+    /** What looks like one entered before is said while it is typed, and explained in its row. */
+    public function testALookAlikeIsSaidAndExplainedInItsRow(): void
+    {
+        $this->invoice(Side::Payables, '33.00', ['number' => 'A-9', 'document_date' => '2026-06-08']);
+        $id = $this->batch();
+        $rows = self::get(KeepRows::class);
+        $kept = $rows->keep($this->clerk, Side::Payables, $id, [self::row('A-9', '70'), self::row('B-1', '33')]);
+        self::assertStringContainsString('already entered', $kept[0]['problems']['number']);
+        self::assertStringContainsString('same amount', $kept[1]['problems']['look_alike_reason']);
+        // a look at the page later says the same, and keeps nothing
+        $again = $rows->keep(
+            $this->clerk,
+            Side::Payables,
+            $id,
+            [
+                [
+                    ...self::row('B-1', '33'),
+                    'draft' => (string) $kept[1]['draft'],
+                    'version' => (string) $kept[1]['version'],
+                ],
+            ],
+            true,
+        );
+        self::assertSame(['look_alike_reason'], array_keys($again[0]['problems']));
+        $explained = $rows->keep($this->clerk, Side::Payables, $id, [
+            [
+                ...self::row('B-1', '33'),
+                'draft' => (string) $kept[1]['draft'],
+                'version' => (string) $kept[1]['version'],
+                'look_alike_reason' => 'a second load',
+            ],
+        ]);
+        self::assertSame([], $explained[0]['problems']);
+        $page = $this->browser->request('GET', '/TEST/payables/batches/'.$id);
+        self::assertSame('a second load', $page->filter('[data-col=look_alike_reason]')->eq(1)->attr('value'));
+        $this->browser->submit($page->filter('form[data-grid-post] [value=good]')->form());
+        $said = $this->browser->followRedirect()->filter('.said-done')->text();
+        self::assertStringContainsString('Posted 1 document; 1 stays in the batch. A-9: This vendor’s number', $said);
+        self::assertSame(
+            'a second load',
+            $this->db()->fetchOne("SELECT look_alike_reason FROM document WHERE their_number = 'B-1'"),
+        );
+    }
+
+    /** Of two rows that are alike the later one is asked about, not both. */
+    public function testOfTwoAlikeRowsTheLaterIsAsked(): void
+    {
+        $id = $this->batch();
+        $kept = self::get(KeepRows::class)->keep($this->clerk, Side::Payables, $id, [
+            self::row('A-1', '20'),
+            self::row('A-2', '20'),
+        ]);
+        self::assertSame(
+            [[], ['look_alike_reason']],
+            [array_keys($kept[0]['problems']), array_keys($kept[1]['problems'])],
+        );
+        $fields = self::refusedFields(fn () => self::get(PostBatch::class)->post($this->clerk, Side::Payables, $id));
+        self::assertSame(['draft.'.$kept[1]['draft'].'.look_alike_reason'], $fields);
+    }
+
+    /** Kind, terms, currency and a second line are cells; a date that is not typed is the batch's; a pasted name is found. */
+    public function testARowHoldsMoreThanOneLine(): void
+    {
+        $id = $this->batch();
+        $name = (string) $this->db()->fetchOne("SELECT name FROM party WHERE code = 'V-1'");
+        $row = [
+            ...self::row('C-1', '30', '5000', 'P8'),
+            'party' => mb_strtoupper($name),
+            'document_date' => '',
+            'kind' => 'c',
+            'account_2' => '5200',
+            'amount_2' => '12',
+        ];
+        $kept = self::get(KeepRows::class)->keep($this->clerk, Side::Payables, $id, [$row])[0];
+        self::assertSame([[], '44.40'], [$kept['problems'], $kept['total']]);
+        self::assertSame(
+            ['V-1', '10 Jun 2026', '12.00', 'credit note'],
+            array_map(static fn (string $c): string => $kept['understood'][$c], [
+                'party',
+                'document_date',
+                'amount_2',
+                'kind',
+            ]),
+        );
+        $page = $this->browser->request('GET', '/TEST/payables/batches/'.$id);
+        self::assertSame('credit_note', $page->filter('[data-col=kind]')->attr('value'));
+        self::assertSame('5200', $page->filter('[data-col=account_2]')->attr('value'));
+        $wrong = self::get(KeepRows::class)->keep($this->clerk, Side::Payables, $id, [
+            [
+                ...self::row('C-2', '30'),
+                'kind' => 'zebra',
+                'terms' => 'NONE',
+                'currency' => 'XXX',
+                'account_2' => '9',
+                'amount_2' => '1',
+            ],
+        ])[0];
+        self::assertSame(['kind', 'terms', 'currency', 'account_2'], array_keys($wrong['problems']));
+        self::get(PostBatch::class)->post($this->clerk, Side::Payables, $id, true);
+        self::assertSame(
+            ['credit_note', 4440],
+            $this->db()->fetchNumeric("SELECT kind, total FROM document WHERE their_number = 'C-1'"),
+        );
+    }
+
+    /** A day far from the books' day asks in its row, as it does in the form. */
+    public function testAFarDayAsksInItsRow(): void
+    {
+        $id = $this->batch();
+        $rows = self::get(KeepRows::class);
+        $row = [...self::row('F-1', '30'), 'document_date' => '2024-06-08'];
+        $kept = $rows->keep($this->clerk, Side::Payables, $id, [$row])[0];
+        self::assertSame([['document_date'], ['day_meant']], [array_keys($kept['problems']), $kept['asks']]);
+        self::assertSame(0, self::get(PostBatch::class)->post($this->clerk, Side::Payables, $id, true)['posted']);
+        $kept = $rows->keep($this->clerk, Side::Payables, $id, [
+            [...$row, 'day_meant' => '1', 'draft' => (string) $kept['draft'], 'version' => (string) $kept['version']],
+        ])[0];
+        self::assertSame([], $kept['problems']);
+        self::assertSame(1, self::get(PostBatch::class)->post($this->clerk, Side::Payables, $id, true)['posted']);
+    }
+
+    /** Each person chooses the columns; what is in a row stands there all the same. */
+    public function testColumnsAreChosen(): void
+    {
+        $id = $this->batch();
+        $page = $this->browser->request('GET', '/TEST/payables/batches/'.$id);
+        self::assertCount(0, $page->filter('[data-col=terms]'));
+        $form = $page->filter('details.columns form')->form();
+        $values = $form->getPhpValues();
+        $this->browser->request('POST', $form->getUri(), [...$values, 'columns' => ['terms', 'kind']]);
+        $page = $this->browser->followRedirect();
+        self::assertStringContainsString('/batches/'.$id, $this->browser->getRequest()->getUri());
+        self::assertCount(1, $page->filter('[data-col=terms]'));
+        self::assertCount(0, $page->filter('[data-col=due_date]'));
+        self::assertCount(1, $page->filter('[data-col=amount]'), 'without it a row is no document');
+        foreach (['//evil.example/', 'https://evil.example', '/OTHER/x', '/TEST//evil', ''] as $back) {
+            $this->browser->request('POST', $form->getUri(), [...$values, 'back' => $back]);
+            self::assertSame('/TEST', $this->browser->getResponse()->headers->get('Location'), $back);
+        }
     }
 }

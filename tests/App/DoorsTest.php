@@ -38,6 +38,7 @@ final class DoorsTest extends ScreenCase
         'today' => self::ALL,
         'search' => self::ALL,
         'single_keys' => self::ALL,
+        'columns' => self::ALL,
         'work' => self::ALL,
         'work_progress' => self::ALL,
         'tasks' => self::ALL,

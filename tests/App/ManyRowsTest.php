@@ -40,6 +40,8 @@ final class ManyRowsTest extends CommittedCase
         'register' => '/bank/register/{book}',
         'search' => '/search?q=MANY-777',
         'search by amount' => '/search?q=777.00',
+        'search by words' => '/search?q=many+party',
+        'search by a bare number' => '/search?q=777',
         'proposals' => '/payables/proposals',
     ];
 

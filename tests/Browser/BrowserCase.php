@@ -130,6 +130,18 @@ abstract class BrowserCase extends TestCase
         self::assertStringContainsString($text, $found);
     }
 
+    /** Waits until an expression of the page is true. */
+    protected function until(string $expression): void
+    {
+        $this->browser
+            ->wait(15, 100)
+            ->until(
+                fn (): bool => true === $this->browser->executeScript('return Boolean('.$expression.')'),
+                $expression,
+            );
+        self::assertTrue($this->browser->executeScript('return Boolean('.$expression.')'), $expression);
+    }
+
     /** What the first such element shows; nothing when there is none. */
     protected function text(string $selector): string
     {

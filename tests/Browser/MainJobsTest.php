@@ -348,13 +348,8 @@ final class MainJobsTest extends BrowserCase
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('.said-done', 'Payables rose by 345.67');
         $number = $this->text('h1');
-        self::assertGreaterThan(
-            0,
-            (int) $this->browser->executeAsyncScript(
-                'const done = arguments[0]; const i = document.querySelector("#papers img"); i.complete ? '.
-                    'done(i.naturalWidth) : i.addEventListener("load", () => done(i.naturalWidth))',
-            ),
-        );
+        // a worker draws it; until then the page asks again
+        $this->until('document.querySelector("#papers img").naturalWidth > 0');
         $this->accessible();
         $this->go(
             (string) $this->browser->executeScript(

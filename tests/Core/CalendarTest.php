@@ -32,6 +32,20 @@ final class CalendarTest extends TestCase
         yield 'ISO' => ['2026-02-28', '2026-02-28'];
         yield 'as shown' => ['15 Jun 2026', '2026-06-15'];
         yield 'without year' => ['3 Jan', '2026-01-03'];
+        // DIN 5008: points stand between day and month in that order
+        yield 'with points' => ['12.6.2026', '2026-06-12'];
+        yield 'with points, short' => ['12.6.', '2026-06-12'];
+        yield 'points that only one order can have' => ['6.15.2026', '2026-06-15'];
+        // as people write them, common practice
+        yield 'month in words first' => ['June 12', '2026-06-12'];
+        yield 'month in words, year after a comma' => ['June 12, 2027', '2027-06-12'];
+        yield 'day first' => ['12 June', '2026-06-12'];
+        yield 'in one word' => ['12jun', '2026-06-12'];
+        yield 'with dashes' => ['12-Jun-26', '2026-06-12'];
+        yield 'an ordinal' => ['June 1st', '2026-06-01'];
+        yield 'four letters' => ['4 sept', '2026-09-04'];
+        yield 'a slash that only one order can have' => ['15/6', '2026-06-15'];
+        yield 'dashes of numbers' => ['3-12-2027', '2027-03-12'];
     }
 
     #[DataProvider('typed')]
@@ -44,6 +58,8 @@ final class CalendarTest extends TestCase
     {
         $dayFirst = new DateInput(Day::of('2026-06-15'), false);
         self::assertSame('2026-12-03', $dayFirst->read('3/12')->iso());
+        self::assertSame('2026-06-12', $dayFirst->read('12.6.2026')->iso(), 'points mean the same in either order');
+        self::assertSame('2026-06-15', $dayFirst->read('6/15')->iso(), 'only one order can have it');
         self::assertSame('2026-03-11', $dayFirst->read('+10', 'due_date', Day::of('2026-03-01'))->iso());
     }
 
@@ -51,7 +67,22 @@ final class CalendarTest extends TestCase
     public static function noDates(): iterable
     {
         foreach (
-            ['', 'x', '32', '2/30', '2026-02-30', '13/13', '9999-01-01', '15 Foo 2026', '<b>', '+99999'] as $text
+            [
+                '',
+                'x',
+                '32',
+                '2/30',
+                '2026-02-30',
+                '13/13',
+                '9999-01-01',
+                '15 Foo 2026',
+                'juno 12',
+                '32.1.',
+                '31.2.2026',
+                '12 ma',
+                '<b>',
+                '+99999',
+            ] as $text
         ) {
             yield [$text];
         }

@@ -1,0 +1,33 @@
+// Answers that come while somebody types: one to what was typed before is dropped, since the next is on its way; and none of them
+// touches the field in use or takes the focus.
+'use strict';
+const typedSoFar = new WeakMap();
+document.addEventListener(
+    'input',
+    (e) => {
+        if (e.target.form) typedSoFar.set(e.target.form, (typedSoFar.get(e.target.form) || 0) + 1);
+    },
+    true,
+);
+const asking = (e) => e.detail.elt.closest('form');
+document.addEventListener('htmx:beforeRequest', (e) => {
+    e.detail.xhr.typedSoFar = typedSoFar.get(asking(e));
+});
+document.addEventListener('htmx:beforeSwap', (e) => {
+    const form = asking(e);
+    // only a form that asks as one types has another answer coming
+    if (
+        form &&
+        /\binput\b/.test(form.getAttribute('hx-trigger') || '') &&
+        e.detail.xhr.typedSoFar !== typedSoFar.get(form)
+    )
+        e.detail.shouldSwap = false;
+    if (typeof e.detail.serverResponse === 'string')
+        e.detail.serverResponse = e.detail.serverResponse.replaceAll(' autofocus', '');
+});
+document.addEventListener('htmx:oobBeforeSwap', (e) => {
+    const used = document.activeElement;
+    if (used && used.matches('input, select, textarea') && e.detail.target === used) e.detail.shouldSwap = false;
+});
+// a part that is morphed keeps what stands in the field in use
+if (window.Idiomorph) Idiomorph.defaults.ignoreActiveValue = true;

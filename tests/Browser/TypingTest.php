@@ -1,0 +1,75 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\Browser;
+
+use Facebook\WebDriver\WebDriverKeys as Key;
+use PHPUnit\Framework\Attributes\DataProvider;
+
+/** Whoever types fast finds what was typed: no answer moves the focus or changes the field in use. */
+final class TypingTest extends BrowserCase
+{
+    /** 12 keys a second. */
+    private const PAUSE = 83_000;
+
+    /** @return iterable<string, array{string, string}> who, and a screen with a form */
+    public static function forms(): iterable
+    {
+        yield 'what is due' => ['ilves', '/BOAT/payables/proposal'];
+        yield 'a vendor invoice' => ['ilves', '/BOAT/payables/invoice'];
+        yield 'a customer invoice' => ['okafor', '/BOAT/receivables/invoice'];
+        yield 'a receipt' => ['okafor', '/BOAT/receivables/receipt?party=C-0001'];
+        yield 'paying by hand' => ['ilves', '/BOAT/payables/payment?party=V-0041'];
+        yield 'settling' => ['okafor', '/BOAT/receivables/settle?party=C-0001'];
+        yield 'a vendor' => ['ilves', '/BOAT/payables/party'];
+        yield 'a customer' => ['okafor', '/BOAT/receivables/party'];
+        yield 'a delivery' => ['reyes', '/BOAT/deliveries/new'];
+        yield 'a batch' => ['ilves', '/BOAT/payables/batches'];
+        yield 'terms' => ['brandt', '/BOAT/setup/terms/new'];
+        yield 'a person' => ['brandt', '/BOAT/people'];
+        yield 'settings' => ['brandt', '/BOAT/setup'];
+    }
+
+    #[DataProvider('forms')]
+    public function testWhatIsTypedStaysWhereItWasTyped(string $who, string $path): void
+    {
+        $this->signIn($who);
+        $this->go($path);
+        $this->browser->executeScript(
+            <<<'JS'
+            window.fields = [...document.querySelectorAll('main form input')].filter(
+                (f) => f.offsetParent !== null && /^(text|search|email|number|)$/.test(f.type) && !f.readOnly && !f.disabled
+                    // another party has other items
+                    && !(f.name === 'party' && location.search),
+            ).slice(0, 14);
+            JS
+            ,
+        );
+        $count = (int) $this->browser->executeScript('return window.fields.length');
+        self::assertGreaterThan(0, $count, 'there is something to type into');
+        for ($k = 0; $k < $count; ++$k) {
+            $name = (string) $this->browser->executeScript(
+                'const f = window.fields[arguments[0]]; if (!f.isConnected) return "gone"; f.focus(); f.select(); return f.name || f.id',
+                [$k],
+            );
+            self::assertNotSame('gone', $name, 'the field after '.($k - 1).' was taken away');
+            $typed = '';
+            foreach (str_split('12345'.$k % 10) as $key) {
+                $began = microtime(true);
+                $this->browser->getKeyboard()->sendKeys($key);
+                $typed .= $key;
+                usleep(max(0, self::PAUSE - (int) ((microtime(true) - $began) * 1_000_000)));
+            }
+            [$value, $has] = (array) $this->browser->executeScript(
+                'const f = window.fields[arguments[0]]; return [f.value, document.activeElement === f]',
+                [$k],
+            );
+            self::assertTrue($has, 'the focus stays in '.$name);
+            self::assertSame($typed, $value, $name);
+            $this->browser->getKeyboard()->sendKeys(Key::TAB);
+        }
+        // nothing is kept that this test typed
+        $this->browser->executeScript('changed = false; window.fields = null');
+    }
+}
