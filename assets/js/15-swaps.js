@@ -15,6 +15,11 @@ document.addEventListener('htmx:beforeRequest', (e) => {
 });
 document.addEventListener('htmx:beforeSwap', (e) => {
     const form = asking(e);
+    // what cannot be understood is said in the same places
+    if (e.detail.xhr.status === 422) {
+        e.detail.shouldSwap = true;
+        e.detail.isError = false;
+    }
     // only a form that asks as one types has another answer coming
     if (
         form &&

@@ -3,8 +3,12 @@
 document.addEventListener('htmx:afterSwap', () => {
     document.querySelectorAll('[data-understood]').forEach((el) => {
         const field = document.querySelector(`[name="${CSS.escape(el.dataset.understood)}"]`);
-        if (!field || field === document.activeElement || field.value === el.dataset.value) return;
-        if (field.value.trim() !== '') field.value = el.dataset.value;
+        if (!field || field === document.activeElement) return;
+        if (field.value.trim() !== '') {
+            field.value = el.dataset.value;
+            // what stands in the field need not stand under it
+            if (el.closest('.note-line')) el.hidden = true;
+        }
         // an empty field says what it stands for, where it did before
         else if (field.placeholder) field.placeholder = el.dataset.value;
     });

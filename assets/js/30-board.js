@@ -8,16 +8,35 @@ function tell() {
 }
 function decimal(minor, digits) {
     const s = String(Math.abs(minor)).padStart(digits + 1, '0');
-    return digits ? `${s.slice(0, -digits)}.${s.slice(-digits)}` : s;
+    const whole = (digits ? s.slice(0, -digits) : s).replace(/\B(?=(\d{3})+$)/g, ',');
+    return digits ? `${whole}.${s.slice(-digits)}` : whole;
+}
+// what a key could not do is said where it was pressed
+function boardSays(text) {
+    const said = document.querySelector('#board-said');
+    if (said) said.textContent = text;
 }
 function place(row) {
     const b = board();
+    const number = row.querySelector('[data-place]') ? row.querySelector('[data-place]').textContent : 'This';
+    boardSays('');
+    if (row.dataset.kept) {
+        boardSays(`${number} ${row.dataset.kept}; nothing is placed on it until that is settled.`);
+        return;
+    }
     const digits = Number(b.dataset.digits);
     const open = Number(row.dataset.open);
     const discount = Number(row.dataset.discount || 0);
     const credit = row.dataset.credit === '1';
     const left = Number(b.dataset.left);
-    if (!credit && left <= 0) return;
+    if (!credit && left <= 0) {
+        boardSays(
+            document.querySelector('#amount') && document.querySelector('#amount').value.trim() === ''
+                ? 'Type the amount first, or take credits; then Enter places it.'
+                : 'Nothing is left to place; take something back first, or raise the amount.',
+        );
+        return;
+    }
     if (!credit && left < open - discount) {
         // less than the whole: the server works out what that settles with its part of the discount
         document.querySelector('[name=_fit]').value = row.dataset.row;
@@ -99,6 +118,10 @@ document.addEventListener(
         if (/^[0-9.]$/.test(e.key) && !inField && e.key !== '0') {
             e.preventDefault();
             const f = field(row, 'placed');
+            if (!f) {
+                place(row);
+                return;
+            }
             f.focus();
             f.value = e.key;
             f.dispatchEvent(new Event('input', { bubbles: true }));
@@ -177,7 +200,7 @@ function ribbons() {
             if (s.left <= 0) k += 1;
         }
         // what the item stays short of hangs loose
-        if (Number(row.dataset.short) > 0) loose(svg, `M64 ${y2}h-14l-7 5 7 5h14Z`);
+        if (Number(row.dataset.short) > 0) loose(svg, `M64 ${Math.min(y2, r.bottom - box.top - 12)}h-14l-7 5 7 5h14Z`);
     });
     sources
         .filter((s) => s.left > 0 && !s.credit)

@@ -72,6 +72,16 @@ final readonly class Board
             : '';
     }
 
+    /**
+     * Why nothing may be placed on a row, in few words; null when something may.
+     *
+     * @param ItemRow $row
+     */
+    public function kept(array $row): ?string
+    {
+        return BoardPlacing::kept($this->side, $row);
+    }
+
     /** @return array<int, int> what an item stays short of when something is placed on it, by item; small differences included */
     public function short(): array
     {

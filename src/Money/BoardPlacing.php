@@ -8,6 +8,7 @@ use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
@@ -51,6 +52,7 @@ final class BoardPlacing
      * @param array<int, Withholding> $rules by item
      */
     public function __construct(
+        private readonly Side $side,
         private readonly BoardMode $mode,
         string $currency,
         private readonly Day $date,
@@ -113,22 +115,35 @@ final class BoardPlacing
     /** @param ItemRow $row */
     private function refusal(array $row): ?string
     {
-        if (null !== $row['reserved_by']) {
-            return \sprintf(
+        $kept = self::kept($this->side, $row);
+
+        return match (true) {
+            null === $kept => null,
+            null !== $row['reserved_by'] => \sprintf(
                 '%s is reserved by payment proposal %s; drop it there first.',
                 $row['number'],
                 $row['reserved_by'],
-            );
-        }
-        $waits = $row['held'] || \in_array($row['approval'], ['awaiting', 'refused'], true);
+            ),
+            default => \sprintf('%s %s; nothing is placed on it until that is settled.', $row['number'], $kept),
+        };
+    }
 
-        return BoardMode::Payment === $this->mode && $row['open'] > 0 && $waits
-            ? \sprintf(
-                '%s %s; it cannot be paid until that is settled.',
-                $row['number'],
-                $row['held'] ? 'is held' : 'awaits approval',
-            )
-            : null;
+    /**
+     * Why nothing may be placed on a row, in few words; null when something may.
+     *
+     * @param ItemRow $row
+     */
+    public static function kept(Side $side, array $row): ?string
+    {
+        $owed = Side::Payables === $side && $row['open'] > 0;
+
+        return match (true) {
+            null !== $row['reserved_by'] => 'in '.$row['reserved_by'],
+            $owed && $row['held'] => 'is held',
+            $owed && 'awaiting' === $row['approval'] => 'awaits approval',
+            $owed && 'refused' === $row['approval'] => 'was refused approval',
+            default => null,
+        };
     }
 
     /**

@@ -101,7 +101,7 @@ final readonly class BoardReader
         $offer = array_map(static fn (OpenItem $i): int => $i->discountOn($date), $core);
         $limits = array_map(fn (OpenItem $i): int => $this->limits->mostSmall($desk->actor, $i), $core);
         $rules = BoardMode::Payment === $mode ? $this->withholding->open($desk->id(), $side, array_keys($rows)) : [];
-        $placing = new BoardPlacing($mode, $currency, $date, $raw, $offer, $limits, $rules, $problems);
+        $placing = new BoardPlacing($side, $mode, $currency, $date, $raw, $offer, $limits, $rules, $problems);
         array_map($placing->read(...), $rows);
         $this->stillOpen($desk, $raw, $open, $problems);
         // a payment whose amount is not typed is what was chosen

@@ -5,8 +5,10 @@ declare(strict_types=1);
 namespace Nelbix\App\Platform;
 
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
+use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\RequestStack;
 use Twig\Extension\AbstractExtension;
 use Twig\TwigFilter;
@@ -28,6 +30,7 @@ final class Typography extends AbstractExtension
                 'typed',
                 static fn (mixed $v): string => \is_scalar($v) || $v instanceof \Stringable ? (string) $v : '',
             ),
+            new TwigFilter('evened', self::evened(...)),
             new TwigFilter('digits', static fn (string $currency): int => Currency::of($currency)->digits),
             new TwigFilter('day', self::day(...)),
             new TwigFilter('short_day', $this->shortDay(...)),
@@ -80,6 +83,19 @@ final class Typography extends AbstractExtension
         return $desk instanceof Desk && str_ends_with($long, (string) $desk->today->year)
             ? substr($long, 0, -5)
             : $long;
+    }
+
+    /** An amount that was typed, as amounts are set; what cannot be read stays as it was typed. */
+    private static function evened(mixed $typed, string $currency): string
+    {
+        $text = \is_scalar($typed) ? (string) $typed : '';
+        try {
+            return '' === trim($text)
+                ? $text
+                : self::amount(AmountInput::read($text, Currency::of($currency))->minor, $currency);
+        } catch (Refused) {
+            return $text;
+        }
     }
 
     /** The company's order of day and month in words, as its settings have it. */

@@ -41,6 +41,7 @@ final class PartyController extends Screen
         private readonly PartyProfile $profile,
         private readonly PartyBanks $banks,
         private readonly Twins $twins,
+        private readonly HistoryQuery $history,
     ) {
     }
 
@@ -97,7 +98,6 @@ final class PartyController extends Screen
         PartyListQuery $list,
         CodeBook $codes,
         Chart $chart,
-        HistoryQuery $history,
     ): Response {
         // a customer who is owed a refund is met on the payables side too; its page is one
         if ($side->other() === $list->sideOf($desk->id(), $id)) {
@@ -117,7 +117,7 @@ final class PartyController extends Screen
                 'items' => $items->ofParty($desk->id(), $side, $id, $desk->today),
                 'term' => null === $party->termId ? null : $codes->terms($desk->id())[$party->termId],
                 'account' => null === $party->defaultAccountId ? null : $chart->account($desk->id(), $party->defaultAccountId),
-                'history' => $history->of($desk->id(), 'party', $id),
+                'history' => $this->history->of($desk->id(), 'party', $id),
                 ...$this->details->of($id),
                 'banks' => $this->banks->of($id),
                 'seen' => $this->banks->digest($party),
@@ -388,6 +388,7 @@ final class PartyController extends Screen
                 'controls' => $this->profile->accounts($desk->id(), $side->controlRole()),
                 'prepayments' => $this->profile->accounts($desk->id(), $side->prepaymentRole()),
                 'statements' => PartyProfile::STATEMENTS,
+                'history' => null === $party ? [] : $this->history->of($desk->id(), 'party', $party->id()),
                 'problems' => $problems,
                 'errors' => self::byField($problems),
             ],

@@ -106,7 +106,10 @@ final class BoardTest extends ScreenCase
         $document = $this->invoice(Side::Payables, '100.00');
         $item = $this->itemOf($document);
         self::get(ChangePosted::class)->hold($this->clerk, $document, 'damaged');
-        self::assertStringContainsString('is held; it cannot be paid', $this->pay(['placed' => [$item => '100']]));
+        self::assertStringContainsString(
+            'is held; nothing is placed on it',
+            $this->pay(['placed' => [$item => '100']]),
+        );
         self::get(ChangePosted::class)->release($this->clerk, $document);
         self::get(\Nelbix\App\Parties\SaveParty::class)->save(
             $this->clerk,
@@ -242,5 +245,48 @@ final class BoardTest extends ScreenCase
             1,
             $this->page('/TEST/receivables/receipt?party=C-1')->filter('input[name="placed['.$eur.']"]'),
         );
+    }
+
+    /** A row that may not be paid says why, has no field, and counts for nothing. */
+    public function testARowThatMayNotBePaidSaysWhy(): void
+    {
+        $held = $this->invoice(Side::Payables, '50.00', ['number' => 'H-1']);
+        $this->invoice(Side::Payables, '70.00', ['number' => 'H-2']);
+        $this->db()->executeStatement("UPDATE document SET held_reason = 'two bolts short' WHERE id = ?", [$held]);
+        $item = (int) $this->db()->fetchOne('SELECT id FROM open_item WHERE document_id = ?', [$held]);
+        foreach (['payment', 'settle'] as $mode) {
+            $page = $this->browser->request('GET', '/TEST/payables/'.$mode.'?party=V-1');
+            $row = $page->filter('tr[data-row="'.$item.'"]');
+            self::assertSame('is held', $row->attr('data-kept'));
+            self::assertStringContainsString('H-1', $row->text(), 'their number stands on the row');
+            self::assertCount(0, $row->filter('input'));
+        }
+        $form = $page->filter('#receipt')->form();
+        $this->browser->request('POST', '/TEST/payables/payment/live', [
+            ...$form->getPhpValues(),
+            'party' => 'V-1',
+            'placed' => [$item => '50'],
+        ]);
+        $answer = (string) $this->browser->getResponse()->getContent();
+        self::assertStringContainsString('placed 0.00', $answer);
+    }
+
+    /** Amounts on the board are set alike, however they were typed. */
+    public function testAmountsOfTheBoardAreSetAlike(): void
+    {
+        $this->invoice(Side::Payables, '3000.00', ['number' => 'A-1']);
+        $item = (int) $this->db()->fetchOne('SELECT MAX(id) FROM open_item');
+        $page = $this->browser->request('GET', '/TEST/payables/payment?party=V-1');
+        $values = $page->filter('#receipt')->form()->getPhpValues();
+        foreach (['1000+200' => '1,200.00', '1200' => '1,200.00', '12,x' => '12,x'] as $typed => $shown) {
+            $this->browser->request('POST', '/TEST/payables/payment/live', [
+                ...$values,
+                'placed' => [$item => (string) $typed],
+            ]);
+            self::assertStringContainsString(
+                'name="placed['.$item.']" value="'.$shown.'"',
+                (string) $this->browser->getResponse()->getContent(),
+            );
+        }
     }
 }

@@ -42,7 +42,12 @@ final class KeyboardTest extends BrowserCase
         $this->type('88164', Key::ENTER);
         $this->see('main', 'Fenwick Timber');
         $this->type('?');
-        $this->see('dialog.keys', 'the screen’s main action');
+        // the keys of this screen, and only those; the areas as this role has them
+        $this->see('dialog.keys', 'Today, Payables, Receivables, Bank, Close, Setup');
+        $this->see('dialog.keys', '1 – 6');
+        foreach (['clear the board', 'cells of the grid', 'save draft', 'Dates'] as $none) {
+            self::assertStringNotContainsString($none, $this->text('dialog.keys'));
+        }
         $this->accessible();
         $this->type(Key::ESCAPE);
     }

@@ -45,11 +45,38 @@ final class MainJobsTest extends BrowserCase
         $this->tabTo('lines[0][account]');
         $this->type('9999', Key::TAB, '', Key::TAB, '10.005', Key::TAB);
         $this->chord(Key::ENTER, Key::CONTROL);
-        $this->see('.said-refused', 'Their number is missing');
-        $this->see('.said-refused', 'too many decimals');
-        $this->see('.said-refused', 'There is no account “9999”');
+        // each thing once, at its field; the lines on top lead there, and the cursor stands in the first of them
+        $this->see('.said-refused', 'Not posted.');
+        $links = $this->browser->executeScript(
+            'return [...document.querySelectorAll(".said-refused a")].map((a) => a.textContent)',
+        );
+        self::assertEqualsCanonicalizing(['Their number', 'Account of line 1', 'Amount of line 1'], $links);
+        $this->see('.field:has([name=number]) .wrong', 'Their number is missing');
+        $this->see('.field:has([name="lines[0][amount]"]) .wrong', 'too many decimals');
+        $this->see('.field:has([name="lines[0][account]"]) .wrong', 'There is no account “9999”');
         self::assertSame('10.005', $this->value('lines[0][amount]'));
+        self::assertSame('number', $this->focused());
         $this->accessible();
+        // what is mended loses its red, and leaving still asks
+        $this->type('N-1');
+        self::assertSame('', $this->text('.field:has([name=number]) .wrong'));
+        self::assertTrue($this->browser->executeScript('return changed'));
+        $this->browser->executeScript(
+            '[...document.querySelectorAll(".said-refused a")].find((a) => a.textContent === "Amount of line 1").click()',
+        );
+        self::assertSame('lines[0][amount]', $this->focused());
+        // the kind changes the form at once
+        self::assertFalse(
+            $this->browser->executeScript('return document.querySelector("[name=against]").checkVisibility()'),
+        );
+        $this->browser->executeScript(
+            'const k = document.querySelector("#kind"); k.value = "credit_note"; k.dispatchEvent(new Event("change", {bubbles: true}))',
+        );
+        $this->see('h1', 'Vendor credit note');
+        self::assertTrue(
+            $this->browser->executeScript('return document.querySelector("[name=against]").checkVisibility()'),
+        );
+        $this->browser->executeScript('changed = false');
     }
 
     /** A whole run: a dropped vendor, a part payment, approval by another, a jam at the third check, posting, and a void afterwards. */

@@ -39,7 +39,9 @@ final class TypingTest extends BrowserCase
         $this->browser->executeScript(
             <<<'JS'
             window.fields = [...document.querySelectorAll('main form input')].filter(
-                (f) => f.offsetParent !== null && /^(text|search|email|number|)$/.test(f.type) && !f.readOnly && !f.disabled
+                (f) =>
+                    f.offsetParent !== null && !f.closest('details:not([open])') && !f.readOnly && !f.disabled
+                    && /^(text|search|email|number|)$/.test(f.type)
                     // another party has other items
                     && !(f.name === 'party' && location.search),
             ).slice(0, 14);
