@@ -81,9 +81,10 @@ document.addEventListener('keydown', (e) => {
     if (e.defaultPrevented) return;
     if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
         e.preventDefault();
-        const button = e.shiftKey
-            ? document.querySelector('[data-next-action]')
-            : document.querySelector('[data-main-action]');
+        const open = document.querySelector('dialog[open]');
+        const button = open
+            ? open.querySelector('[data-dialog-action]')
+            : document.querySelector(e.shiftKey ? '[data-next-action]' : '[data-main-action]');
         if (button && !button.disabled) button.click();
         return;
     }
@@ -195,6 +196,20 @@ document.addEventListener('keydown', (e) => {
     if (act ? act() : /^[1-9]$/.test(e.key) && press(`.rail a[data-area="${e.key}"]`)) e.preventDefault();
 });
 
+// a question that stands over the page: the cursor goes to the first thing it asks for
+document.addEventListener('click', (e) => {
+    const opens = e.target.closest('[data-dialog]');
+    const dialog = opens && document.querySelector(`#${opens.dataset.dialog}`);
+    if (dialog) {
+        dialog.showModal();
+        const field = dialog.querySelector('input:not([type=hidden], [type=radio])');
+        if (field) {
+            field.focus();
+            field.select();
+        }
+    }
+    if (e.target.closest('[data-close]')) e.target.closest('dialog').close();
+});
 document.addEventListener('click', (e) => {
     const row = e.target.closest('tr[data-href]');
     if (row && !e.target.closest('a, button, input, label')) location.href = row.dataset.href;

@@ -66,6 +66,8 @@ final readonly class ReverseDocument
      */
     public function reverse(Actor $actor, int $documentId, string $reason): int
     {
+        self::mustSayWhy($reason, 'Say why it is reversed; the history keeps your words.');
+
         return $this->transaction->run(function () use ($actor, $documentId, $reason): int {
             $document = $this->locked($actor, $documentId);
             if ($document->kind->isTransfer()) {
@@ -85,6 +87,14 @@ final readonly class ReverseDocument
 
             return $this->write($actor, $document, $day, $reason, 'reversed');
         });
+    }
+
+    /** Nobody's words are put into the history but the person's own. */
+    private static function mustSayWhy(string $reason, string $else): void
+    {
+        if ('' === trim($reason)) {
+            throw Refused::because('reason', $else, ProblemKind::Missing);
+        }
     }
 
     /** @throws Refused while another settlement stands on it, with the list of what to undo first */
@@ -121,6 +131,8 @@ final readonly class ReverseDocument
         string $reason,
         bool $bankSaid = false,
     ): int {
+        self::mustSayWhy($reason, 'Say what happened to the money; the history keeps your words.');
+
         return $this->transaction->run(function () use ($actor, $documentId, $day, $word, $reason, $bankSaid): int {
             $document = $this->locked($actor, $documentId);
             if (!$document->kind->isMoney()) {

@@ -7,6 +7,7 @@ namespace Nelbix\App\Books;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Refused;
 
@@ -21,10 +22,15 @@ final readonly class UndoSettlement
     ) {
     }
 
-    /** @throws Refused */
-    public function undo(Actor $actor, int $settlementId): Settlement
+    /**
+     * @param Day|null $on null takes the settlement's own day, or the first on which the periods are open
+     * @param string $reason what the person said; it may be nothing
+     *
+     * @throws Refused
+     */
+    public function undo(Actor $actor, int $settlementId, ?Day $on = null, string $reason = ''): Settlement
     {
-        return $this->transaction->run(function () use ($actor, $settlementId): Settlement {
+        return $this->transaction->run(function () use ($actor, $settlementId, $on, $reason): Settlement {
             $reversal = $this->db->fetchOne(
                 <<<'SQL'
                 SELECT d.number
@@ -64,14 +70,14 @@ final readonly class UndoSettlement
                     ),
                 );
             }
-            $settlement = $this->book->undo($actor, $settlementId);
+            $settlement = $this->book->undo($actor, $settlementId, $on);
             if (null !== $settlement->documentId) {
                 $this->history->note(
                     $actor,
                     'document',
                     $settlement->documentId,
                     'settlement undone',
-                    'dated '.$settlement->undoneOn?->long(),
+                    'dated '.$settlement->undoneOn?->long().('' === $reason ? '' : ': '.$reason),
                 );
             }
 

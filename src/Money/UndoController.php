@@ -10,7 +10,9 @@ use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\SettlementsOfDocument;
 use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Screen;
 use Nelbix\Core\Ledger\Side;
@@ -26,8 +28,10 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/{side}', requirements: ['company' => '[A-Z0-9]{2,12}', 'side' => 'payables|receivables'])]
 final class UndoController extends Screen
 {
-    public function __construct(private readonly EntityManagerInterface $entities)
-    {
+    public function __construct(
+        private readonly EntityManagerInterface $entities,
+        private readonly BooksDay $booksDay,
+    ) {
     }
 
     #[Route('/document/{id<\d+>}/undo', name: 'document_undo', methods: ['POST'])]
@@ -35,11 +39,12 @@ final class UndoController extends Screen
     public function document(Desk $desk, Side $side, int $id, Request $request, ReverseDocument $reverse): Response
     {
         $document = $this->posted($desk, $side, $id);
-        $reason = mb_substr(trim((string) $request->request->get('reason', '')), 0, 255);
+        $text = (new Fields($request->request->all()))->text(...);
+        $reason = mb_substr($text('reason'), 0, 255);
 
         return $this->act(
-            function () use ($desk, $side, $id, $document, $reason, $request, $reverse): string {
-                switch ((string) $request->request->get('_action')) {
+            function () use ($desk, $side, $id, $document, $text, $reason, $reverse): string {
+                switch ($text('_action')) {
                     case 'reverse':
                         $other = $this->entities->find(Document::class, $reverse->reverse($desk->actor, $id, $reason));
 
@@ -51,13 +56,17 @@ final class UndoController extends Screen
                         );
                     case 'void':
                         $word = Side::Payables === $side ? 'voided' : 'bounced';
-                        $reverse->event($desk->actor, $id, $desk->today, $word, $reason);
+                        $day =
+                            '' === $text('date')
+                                ? $desk->today
+                                : $this->booksDay->input($desk->id())->read($text('date'));
+                        $reverse->event($desk->actor, $id, $day, $word, $reason);
 
                         return \sprintf(
                             '%s is %s as of %s. What it had settled is open again, discounts included.',
                             $document->number,
                             'voided' === $word ? 'void' : $word,
-                            $desk->today->long(),
+                            $day->long(),
                         );
                     default:
                         throw Refused::because('', 'There is no such action.', ProblemKind::Unknown);
@@ -156,8 +165,14 @@ final class UndoController extends Screen
         }
 
         return $this->act(
-            static function () use ($desk, $settlement, $undo): string {
-                $undone = $undo->undo($desk->actor, $settlement);
+            function () use ($desk, $settlement, $request, $undo): string {
+                $text = (new Fields($request->request->all()))->text(...);
+                $undone = $undo->undo(
+                    $desk->actor,
+                    $settlement,
+                    '' === $text('date') ? null : $this->booksDay->input($desk->id())->read($text('date')),
+                    mb_substr($text('reason'), 0, 255),
+                );
 
                 return \sprintf(
                     'The settlement is undone as of %s. Its items are open again; what it posted is reversed.',

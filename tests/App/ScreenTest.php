@@ -633,15 +633,21 @@ final class ScreenTest extends ScreenCase
             self::DAY,
             \Nelbix\Core\Ledger\DocumentKind::Payment,
         );
-        self::assertStringContainsString('undo that settlement first', $do($id, 'reverse'));
+        self::assertStringContainsString('Say why it is reversed', $do($id, 'reverse'));
+        self::assertStringContainsString('Say what happened', $do($payment, 'void'));
+        self::assertStringContainsString('undo that settlement first', $do($id, 'reverse', 'twice'));
         self::assertStringContainsString('is void as of 15 Jun 2026', $do($payment, 'void', 'lost'));
         self::assertSame(50000, $this->open($this->itemOf($id)));
         self::assertStringContainsString(
             // not on its own day, 10 June: the payment that was voided on the 15th had settled it until then
             'Reversed VI-26-00001 with VI-26-00002, dated 15 Jun 2026',
-            $do($id, 'reverse'),
+            $do($id, 'reverse', 'entered twice'),
         );
-        self::assertStringContainsString('already reversed', $do($id, 'reverse'));
+        self::assertStringContainsString('already reversed', $do($id, 'reverse', 'entered twice'));
+        // one of the two is offered: what was typed by mistake is reversed, a check is voided
+        $page = $this->page('/TEST/payables/document/'.$this->invoice(Side::Payables, '5.00', ['number' => 'H-2']));
+        self::assertSame('reverse', $page->filter('#take-back [name=_action]')->attr('value'));
+        self::assertCount(0, $page->filter('#take-back [name=date]'));
     }
 
     /** @return iterable<string, array{string, string}> */
@@ -729,5 +735,70 @@ final class ScreenTest extends ScreenCase
             self::assertLessThanOrEqual($few[$path] + 1, $queries, $path.' makes more queries with more data');
             self::assertLessThanOrEqual(15, $queries, $path);
         }
+    }
+
+    /** What bounced is dated on the day it bounced, and the history has the person's own words. */
+    public function testAReceiptBouncesOnItsDay(): void
+    {
+        $invoice = $this->invoice(Side::Receivables, '80.00');
+        $receipt = $this->money(
+            Side::Receivables,
+            8000,
+            [new PlacementRequest($this->itemOf($invoice), 8000)],
+            [],
+            self::DAY,
+            \Nelbix\Core\Ledger\DocumentKind::Receipt,
+        );
+        $page = '/TEST/receivables/document/'.$receipt;
+        self::assertCount(
+            2,
+            $this->page($page)->filter('#take-back [name=_action]'),
+            'it bounced, or it was a mistake',
+        );
+        $said = fn (string $date): string => $this->post($page, $page.'/undo', [
+            '_action' => 'void',
+            'date' => $date,
+            'reason' => 'no funds',
+        ])
+            ->filter('.said-done, .said-refused')
+            ->text();
+        self::assertStringContainsString('cannot be dated before', $said('6/14'));
+        self::assertStringContainsString('is not a date', $said('soon'));
+        self::assertStringContainsString('is bounced as of 17 Jun 2026', $said('6/17'));
+        self::assertSame(
+            ['no funds'],
+            $this->db()->fetchFirstColumn(
+                "SELECT detail FROM history WHERE subject = 'document' AND subject_id = ? AND action = 'bounced'",
+                [$receipt],
+            ),
+        );
+    }
+
+    /** A settlement is undone on a day that may be chosen; what is said goes into the history, and no more. */
+    public function testASettlementIsUndoneWithADayAndAReason(): void
+    {
+        $invoice = $this->invoice(Side::Payables, '60.00', ['number' => 'U-1']);
+        $payment = $this->money(
+            Side::Payables,
+            6000,
+            [new PlacementRequest($this->itemOf($invoice), 6000)],
+            [],
+            self::DAY,
+            \Nelbix\Core\Ledger\DocumentKind::Payment,
+        );
+        $settlement = (int) $this->db()->fetchOne('SELECT MAX(id) FROM settlement');
+        $said = fn (string $date): string => $this->post(
+            '/TEST/payables/document/'.$payment,
+            '/TEST/payables/settlement/'.$settlement.'/undo',
+            ['document' => $payment, 'date' => $date, 'reason' => 'the wrong invoice'],
+        )
+            ->filter('.said-done, .said-refused')
+            ->text();
+        self::assertStringContainsString('cannot be undone before', $said('6/1'));
+        self::assertStringContainsString('undone as of 16 Jun 2026', $said('6/16'));
+        self::assertSame(
+            'dated 16 Jun 2026: the wrong invoice',
+            $this->db()->fetchOne("SELECT detail FROM history WHERE action = 'settlement undone'"),
+        );
     }
 }
