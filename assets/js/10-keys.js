@@ -165,12 +165,11 @@ document.addEventListener('keydown', (e) => {
         },
         ' ': () => {
             const box = row && row.querySelector('input[type=checkbox]');
-            if (box) {
-                box.checked = !box.checked;
-                row.classList.toggle('chosen', box.checked);
-                return true;
-            }
-            return false;
+            if (!box && !(row && row.dataset.amount)) return false;
+            if (box) box.checked = !box.checked;
+            row.classList.toggle('chosen', box ? box.checked : undefined);
+            pickedSum();
+            return true;
         },
         0: () => {
             const boxes = document.querySelectorAll('table[data-rows] input[type=checkbox]');
@@ -178,7 +177,10 @@ document.addEventListener('keydown', (e) => {
                 b.checked = false;
                 b.closest('tr').classList.remove('chosen');
             });
-            return boxes.length > 0 || press('[data-clear]');
+            const chosen = document.querySelectorAll('tr.chosen[data-amount]');
+            chosen.forEach((r) => r.classList.remove('chosen'));
+            pickedSum();
+            return boxes.length > 0 || chosen.length > 0 || press('[data-clear]');
         },
         n: () => press('[data-new]'),
         e: () => press('[data-export]'),

@@ -7,7 +7,9 @@ function tell() {
     if (b) htmx.trigger(b.closest('form'), 'placed');
 }
 function decimal(minor, digits) {
-    const s = String(Math.abs(minor)).padStart(digits + 1, '0');
+    const s = String(minor)
+        .replace('-', '')
+        .padStart(digits + 1, '0');
     const whole = (digits ? s.slice(0, -digits) : s).replace(/\B(?=(\d{3})+$)/g, ',');
     return digits ? `${whole}.${s.slice(-digits)}` : whole;
 }

@@ -60,13 +60,17 @@ final readonly class ReverseDocument
     /**
      * A mistake: refused while another settlement stands, with the list of what to undo first.
      *
+     * @param bool $replaced it is put right: what is posted instead says what was wrong
+     *
      * @return int the reversal's id
      *
      * @throws Refused
      */
-    public function reverse(Actor $actor, int $documentId, string $reason): int
+    public function reverse(Actor $actor, int $documentId, string $reason, bool $replaced = false): int
     {
-        self::mustSayWhy($reason, 'Say why it is reversed; the history keeps your words.');
+        if (!$replaced) {
+            self::mustSayWhy($reason, 'Say why it is reversed; the history keeps your words.');
+        }
 
         return $this->transaction->run(function () use ($actor, $documentId, $reason): int {
             $document = $this->locked($actor, $documentId);

@@ -53,7 +53,7 @@ final readonly class PutRight
                     'A document is put right as the kind it is; reverse it to enter it as another.',
                 );
             }
-            $this->reverseDocument->reverse($actor, $documentId, trim($reason));
+            $this->reverseDocument->reverse($actor, $documentId, trim($reason), true);
             $id = $this->postInvoice->post($actor, $input);
             $this->db->executeStatement(
                 'UPDATE document d JOIN document o ON o.id = ? SET d.replaces_id = o.id, d.reference = o.reference WHERE d.id = ?',

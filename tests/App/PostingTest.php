@@ -95,7 +95,13 @@ final class PostingTest extends AppCase
             ['date'],
             self::refusedFields(function () use ($a): void {
                 $again = $this->money(Side::Receivables, 100000, [new PlacementRequest($a, 100000)], [], '2026-06-20');
-                self::get(ReverseDocument::class)->event($this->clerk, $again, Day::of('2026-06-19'), 'bounced', '');
+                self::get(ReverseDocument::class)->event(
+                    $this->clerk,
+                    $again,
+                    Day::of('2026-06-19'),
+                    'bounced',
+                    'no funds',
+                );
             }),
         );
     }

@@ -133,7 +133,7 @@ final class RangesTest extends ScreenCase
             ['number'],
             self::refusedFields(fn () => $this->invoice(Side::Receivables, '20.00', ['number' => 'OWN-1'])),
         );
-        self::get(ReverseDocument::class)->reverse($this->clerk, $first, '');
+        self::get(ReverseDocument::class)->reverse($this->clerk, $first, 'a mistake');
         $this->invoice(Side::Receivables, '20.00', ['number' => 'OWN-1']);
         self::assertSame(2, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM document WHERE number = 'OWN-1'"));
     }
@@ -205,7 +205,7 @@ final class RangesTest extends ScreenCase
         ]);
         $id = $this->invoice(Side::Receivables, '0.01', ['terms' => 'I3']);
         self::assertSame(1, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM open_item WHERE document_id = ?', [$id]));
-        self::get(ReverseDocument::class)->reverse($this->clerk, $id, '');
+        self::get(ReverseDocument::class)->reverse($this->clerk, $id, 'a mistake');
         self::assertSame(0, $this->open($this->itemOf($id)));
     }
 }

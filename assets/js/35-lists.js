@@ -1,0 +1,39 @@
+// Lists: where their heads stay while they scroll, and what the picked rows come to.
+'use strict';
+function listTop() {
+    const bar = document.querySelector('.top');
+    const top = bar && getComputedStyle(bar).position === 'sticky' ? bar.offsetHeight : 0;
+    const head = document.querySelector('.list-top');
+    document.documentElement.style.setProperty('--top', `${top}px`);
+    document.documentElement.style.setProperty('--list-top', `${top + (head ? head.offsetHeight : 0)}px`);
+}
+window.addEventListener('load', listTop);
+window.addEventListener('resize', listTop);
+
+// whole minor units add up exactly; each currency by itself
+function pickedSum() {
+    const said = document.querySelector('.foot .said');
+    const rows = [...document.querySelectorAll('tr.chosen[data-amount]')];
+    document.querySelectorAll('.picked-sum').forEach((el) => el.remove());
+    if (!said || !rows.length) return;
+    const sums = new Map();
+    rows.forEach((r) => {
+        const [sum] = sums.get(r.dataset.currency) || [0n];
+        sums.set(r.dataset.currency, [sum + BigInt(r.dataset.amount || '0'), Number(r.dataset.digits || 2)]);
+    });
+    const text = [...sums].map(
+        ([currency, [sum, digits]]) =>
+            `${sum < 0n ? '\u2212' : ''}${decimal(sum < 0n ? -sum : sum, digits)} ${currency}`,
+    );
+    const span = document.createElement('span');
+    span.className = 'picked-sum';
+    span.setAttribute('role', 'status');
+    span.textContent = `${rows.length} picked: ${text.join(', ')}`;
+    said.prepend(span);
+}
+document.addEventListener('change', (e) => {
+    const row = e.target.matches('input[type=checkbox]') && e.target.closest('tr[data-amount]');
+    if (!row) return;
+    row.classList.toggle('chosen', e.target.checked);
+    pickedSum();
+});
