@@ -6,10 +6,13 @@ namespace Nelbix\App\Banking;
 
 use Nelbix\App\Payables\Proposal;
 use Nelbix\App\Payables\ProposalScreen;
+use Nelbix\App\Payables\RunEntry;
 use Nelbix\App\Payables\StartRun;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Typography;
+use Nelbix\App\Platform\Words;
 use Nelbix\App\Work\JobQuery;
 use Nelbix\App\Work\JobState;
 use Nelbix\App\Work\Worker;
@@ -80,7 +83,7 @@ final class RunController extends ProposalScreen
 
     #[Route('/post', name: 'proposal_post', methods: ['POST'])]
     #[Needs(Permission::PayVendors)]
-    public function post(Desk $desk, int $id, StartRun $run, Worker $worker, JobQuery $jobs): Response
+    public function post(Desk $desk, int $id, StartRun $run, Worker $worker, JobQuery $jobs, RunEntry $entry): Response
     {
         return $this->step($desk, $id, static function (Proposal $proposal) use (
             $desk,
@@ -88,6 +91,7 @@ final class RunController extends ProposalScreen
             $run,
             $worker,
             $jobs,
+            $entry,
         ): ?string {
             $number = $proposal->number;
             // a short run is posted before the page is there again; of a long one the page shows how far it is
@@ -95,11 +99,33 @@ final class RunController extends ProposalScreen
 
             return JobState::Done === $state
                 ? \sprintf(
-                    'Posted %d payments of proposal %s. Payables fell.',
-                    $jobs->last('run', $id)['done'] ?? 0,
+                    'Posted %s of proposal %s. %s.',
+                    Words::count($jobs->last('run', $id)['done'] ?? 0, 'payment'),
                     $number,
+                    self::moved($entry->of($desk->actor, $proposal)['accounts'], $desk->company->baseCurrency),
                 )
                 : null;
         });
+    }
+
+    /** @param list<array{number: string, name: string, debit: int, credit: int, by: array<string, int>}> $accounts */
+    private static function moved(array $accounts, string $currency): string
+    {
+        return implode(
+            ', ',
+            array_map(
+                static fn (array $a): string => \sprintf(
+                    '%s %s %s',
+                    $a['name'],
+                    $a['debit'] > 0 && $a['credit'] > 0 ? 'debit and credit' : ($a['debit'] > 0 ? 'debit' : 'credit'),
+                    $a['debit'] > 0 && $a['credit'] > 0
+                        ? Typography::amount($a['debit'], $currency).
+                            ' and '.
+                            Typography::amount($a['credit'], $currency)
+                        : Typography::amount(max($a['debit'], $a['credit']), $currency),
+                ),
+                $accounts,
+            ),
+        );
     }
 }

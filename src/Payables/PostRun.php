@@ -8,9 +8,6 @@ use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\HandChecks;
-use Nelbix\App\Books\AdjustmentRequest;
-use Nelbix\App\Books\PlacementRequest;
-use Nelbix\App\Money\MoneyInput;
 use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
@@ -19,10 +16,7 @@ use Nelbix\App\Work\Job;
 use Nelbix\App\Work\LongWork;
 use Nelbix\App\Work\Progress;
 use Nelbix\App\Work\Slice;
-use Nelbix\Core\Ledger\DocumentKind;
-use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
-use Nelbix\Core\Settlement\AdjustmentKind;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
 
 /**
@@ -127,7 +121,7 @@ final readonly class PostRun implements LongWork
             if (!isset($payments[$n], $lines[$n])) {
                 throw Refused::because('', 'A payment of the run is gone; load the page anew.');
             }
-            $inputs[$n] = $this->money($proposal, $payments[$n], $lines[$n]);
+            $inputs[$n] = RunMoney::of($proposal, $payments[$n], $lines[$n], self::reference($payments[$n]));
         }
         $documents = array_combine($numbers, $this->postMoney->postAll($actor, array_values($inputs)));
         $this->remember($proposal, $documents);
@@ -223,56 +217,17 @@ final readonly class PostRun implements LongWork
 
     /**
      * @param array<string, mixed> $payment
-     * @param non-empty-list<Row> $lines
+     *
+     * @throws Refused
      */
-    private function money(Proposal $proposal, array $payment, array $lines): MoneyInput
+    private static function reference(array $payment): string
     {
-        $placements = $adjustments = [];
-        foreach ($lines as $line) {
-            if ($line['open'] !== $line['proposed']) {
-                throw Refused::because(
-                    '',
-                    \sprintf(
-                        '%s changed since the proposal was made; take its payment out of the run, and propose it again.',
-                        $line['number'],
-                    ),
-                );
-            }
-            $placements[] = new PlacementRequest($line['id'], $line['applied']);
-            foreach (
-                [[AdjustmentKind::Discount, $line['discount']], [AdjustmentKind::Withholding, $line['withholding']]] as [$kind, $part]
-            ) {
-                if (0 !== $part) {
-                    $adjustments[] = new AdjustmentRequest($line['id'], $kind, -$part);
-                }
-            }
-        }
-        $by = PayBy::from((string) $payment['pay_by']);
-        $reference = match ($by) {
+        return match (PayBy::from((string) $payment['pay_by'])) {
             PayBy::Check => 'check '.
                 ($payment['check_number'] ??
                     throw Refused::because('', 'A check of the run is gone from its register; load the page anew.')),
             PayBy::HandCheck => 'check '.$payment['reference'],
             default => (string) $payment['reference'],
         };
-        // what a transfer left to pay, a refund, is paid on its own account
-        $transferred = DocumentKind::from($lines[0]['kind'])->isTransfer();
-
-        return new MoneyInput(
-            Side::Payables,
-            DocumentKind::Payment,
-            (int) $payment['party_id'],
-            $proposal->bankAccountId,
-            $proposal->payDate,
-            $lines[0]['currency'],
-            array_sum(array_column($lines, 'pay')),
-            $reference,
-            $by->value,
-            $placements,
-            $adjustments,
-            null,
-            $proposal->id,
-            $transferred ? $lines[0]['account_id'] : null,
-        );
     }
 }

@@ -16,7 +16,8 @@ use Nelbix\Core\Proposal\Reason;
  *     party_id: int, reserved_by: ?string, paper: bool}
  * @phpstan-type Payment array{payment: int, party_id: int, code: string, name: string, pay_by: PayBy, bank: string, bank_id: ?int,
  *     reference: string, note: string, document_id: ?int, document: ?string, email: string, items: int, dropped: int, gross: int,
- *     discount: int, withholding: int, pay: int, check_number: ?int, check_state: ?string, changed: bool}
+ *     discount: int, withholding: int, pay: int, check_number: ?int, check_state: ?string, check_book: ?int,
+ *     entry: ?string, changed: bool}
  */
 final readonly class ProposalQuery
 {
@@ -156,7 +157,9 @@ final readonly class ProposalQuery
                     y.document_id, d.number AS document, COALESCE(b.iban, p.iban) AS iban,
                     COALESCE(b.routing_number, p.routing_number) AS routing,
                     COALESCE(b.account_number, p.account_number) AS account, l.n, l.dropped, l.gross, l.discount, l.withholding,
-                    l.pay, l.changed, k.number AS check_number, k.state AS check_state
+                    l.pay, l.changed, k.number AS check_number, k.state AS check_state, k.check_book_id,
+                    (SELECT e.number FROM journal_entry e WHERE e.source_kind = 'document' AND e.source_id = y.document_id
+                        LIMIT 1) AS entry
                 FROM proposal_payment y
                 JOIN (SELECT payment, COUNT(*) AS n, SUM(dropped) AS dropped, SUM(IF(dropped = 0, applied, 0)) AS gross,
                     SUM(IF(dropped = 0, discount, 0)) AS discount, SUM(IF(dropped = 0, withholding, 0)) AS withholding,
@@ -200,6 +203,8 @@ final readonly class ProposalQuery
                 'changed' => (int) $r['changed'] > 0,
                 'check_number' => null === $r['check_number'] ? null : (int) $r['check_number'],
                 'check_state' => null === $r['check_state'] ? null : (string) $r['check_state'],
+                'check_book' => null === $r['check_book_id'] ? null : (int) $r['check_book_id'],
+                'entry' => null === $r['entry'] ? null : (string) $r['entry'],
             ];
         }
 

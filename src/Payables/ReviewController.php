@@ -47,6 +47,7 @@ final class ReviewController extends ProposalScreen
         BankAccounts $accounts,
         BankOutlook $outlook,
         LapsedDiscount $lapsed,
+        RunEntry $entry,
     ): Response {
         $proposal = $this->proposal($desk, $id);
         $account =
@@ -81,6 +82,7 @@ final class ReviewController extends ProposalScreen
         return $this->render('payables/proposal.html.twig', [
             'proposal' => $proposal,
             'payments' => $payments,
+            'entry' => $entry->of($desk->actor, $proposal),
             'lines' => $lines,
             'outs' => $this->query->lines($id, false, null, self::OUT_LINES),
             'totals' => $totals,

@@ -233,10 +233,17 @@ final class ProposalTest extends AppCase
             ]),
         );
         $id = $this->make('2026-07-31');
+        $before = $this->entry($id);
         self::get(DecideProposal::class)->decide($this->approver, $id, true);
         self::get(PrintChecks::class)->print($this->clerk, $id, $this->book(), 1001);
         self::get(PrintChecks::class)->sayWhatPrinted($this->clerk, $id, [], '');
         $this->postRun($id);
+        // what stood beside review and approval is what was posted, account by account
+        self::assertSame($before, $this->entry($id));
+        self::assertSame(
+            ['1000' => -107800, '2100' => 120000, '2250' => -9800, '5900' => -2400],
+            array_map(static fn (array $a): int => $a['debit'] - $a['credit'], $before),
+        );
         self::assertSame(
             [0, -107800, -2400, -9800, 0],
             [
@@ -248,6 +255,20 @@ final class ProposalTest extends AppCase
             ],
         );
         self::assertSame(107800, (int) $this->db()->fetchOne('SELECT amount FROM bank_check'));
+    }
+
+    /** @return array<string, array{number: string, name: string, debit: int, credit: int, by: array<string, int>}> by account */
+    private function entry(int $proposal): array
+    {
+        $run = self::get(\Doctrine\ORM\EntityManagerInterface::class)->find(
+            \Nelbix\App\Payables\Proposal::class,
+            $proposal,
+        );
+        self::assertNotNull($run);
+        $entry = self::get(\Nelbix\App\Payables\RunEntry::class)->of($this->clerk, $run);
+        self::assertNull($entry['refused']);
+
+        return array_column($entry['accounts'], null, 'number');
     }
 
     /** @return array<string, mixed> */
