@@ -9,6 +9,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\BankCheck;
 use Nelbix\App\Bank\CheckBook;
 use Nelbix\App\Bank\CheckState;
+use Nelbix\App\Bank\SkipChecks;
 use Nelbix\App\Payables\PayBy;
 use Nelbix\App\Payables\Proposal;
 use Nelbix\App\Payables\ProposalDesk;
@@ -26,17 +27,19 @@ final readonly class PrintChecks
         private EntityManagerInterface $entities,
         private ProposalDesk $desk,
         private History $history,
+        private SkipChecks $skipChecks,
     ) {
     }
 
     /**
      * @param int $firstNumber the number on the first check in the printer, as the clerk confirms it
+     * @param string $skipped why the numbers before it are not used, when it is not the book's next one
      *
-     * @throws Refused when the book's next number is another
+     * @throws Refused when that number was used already, or nobody says what became of those before it
      */
-    public function print(Actor $actor, int $proposalId, int $checkBookId, int $firstNumber): void
+    public function print(Actor $actor, int $proposalId, int $checkBookId, int $firstNumber, string $skipped = ''): void
     {
-        $this->transaction->run(function () use ($actor, $proposalId, $checkBookId, $firstNumber): void {
+        $this->transaction->run(function () use ($actor, $proposalId, $checkBookId, $firstNumber, $skipped): void {
             $proposal = $this->desk->lock($actor, $proposalId, [ProposalState::Approved]);
             $payments = array_filter(
                 $this->desk->payments($proposal),
@@ -46,17 +49,7 @@ final readonly class PrintChecks
                 throw Refused::because('', 'No payment of this run is a check printed here; it can be posted at once.');
             }
             $book = $this->book($proposal, $checkBookId);
-            if ($book->nextNumber !== $firstNumber) {
-                throw Refused::because(
-                    'first_number',
-                    \sprintf(
-                        'The next number of %s is %d; put that check in the printer, or record the ones between as skipped '.
-                            'in the register.',
-                        $book->name,
-                        $book->nextNumber,
-                    ),
-                );
-            }
+            $this->skip($actor, $book, $firstNumber, $skipped);
             foreach ($payments as $payment => $p) {
                 $this->reserve($book, $proposal, $payment, $p['amount'], $p['record']->partyId);
             }
@@ -69,6 +62,33 @@ final readonly class PrintChecks
                 \sprintf('%d to %d', $firstNumber, $book->nextNumber - 1),
             );
         });
+    }
+
+    /** @throws Refused */
+    private function skip(Actor $actor, CheckBook $book, int $firstNumber, string $why): void
+    {
+        if ($firstNumber < $book->nextNumber) {
+            throw Refused::because(
+                'first_number',
+                \sprintf('The next number of %s is %d; those before it are used.', $book->name, $book->nextNumber),
+            );
+        }
+        if ($firstNumber > $book->nextNumber) {
+            if ('' === trim($why)) {
+                throw Refused::because(
+                    'skipped',
+                    \sprintf(
+                        'The next number of %s is %d; say what became of %d to %d, or put check %d in the printer.',
+                        $book->name,
+                        $book->nextNumber,
+                        $book->nextNumber,
+                        $firstNumber - 1,
+                        $book->nextNumber,
+                    ),
+                );
+            }
+            $this->skipChecks->skip($actor, $book->id(), $firstNumber - 1, $why);
+        }
     }
 
     /**
@@ -120,7 +140,7 @@ final readonly class PrintChecks
                     continue;
                 }
                 $check->state = CheckState::Spoiled;
-                $check->reason = mb_substr('' === trim($reason) ? 'spoiled in the printer' : trim($reason), 0, 255);
+                $check->reason = mb_substr(trim($reason), 0, 255);
                 $next = $this->take($book);
                 $next->proposalId = $check->proposalId;
                 $next->payment = $check->payment;

@@ -34,6 +34,7 @@ final class RunController extends ProposalScreen
                 $id,
                 self::int($request->request, 'check_book'),
                 self::int($request->request, 'first_number'),
+                mb_substr((string) $request->request->get('skipped', ''), 0, 255),
             );
 
             return 'The numbers are reserved and the checks are ready. Send them to the printer or open the PDF, then say what came out.';

@@ -13,6 +13,7 @@ use Nelbix\App\Books\Lookup;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\App\Platform\Words;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
@@ -66,7 +67,7 @@ final readonly class PostBatch
                 throw Refused::all($problems);
             }
             $batch->postedAt = $this->clock->now();
-            $this->history->note($actor, 'batch', $batchId, 'posted', \sprintf('%d documents', \count($drafts)));
+            $this->history->note($actor, 'batch', $batchId, 'posted', Words::count(\count($drafts), 'document'));
 
             return ['posted' => \count($drafts), 'left' => 0, 'why' => []];
         });
@@ -105,7 +106,7 @@ final readonly class PostBatch
                 'batch',
                 $batchId,
                 'posted',
-                \sprintf('%d documents, %d stay', $posted, $left),
+                \sprintf('%s, %d %s', Words::count($posted, 'document'), $left, 1 === $left ? 'stays' : 'stay'),
             );
         });
 

@@ -12,6 +12,7 @@ use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Words;
 use Nelbix\App\Work\Job;
 use Nelbix\App\Work\LongWork;
 use Nelbix\App\Work\Progress;
@@ -85,12 +86,12 @@ final readonly class PostRun implements LongWork
                 'proposal',
                 $proposal->id(),
                 'posted',
-                \sprintf(
-                    '%d payments',
+                Words::count(
                     (int) $this->db->fetchOne(
                         'SELECT COUNT(*) FROM proposal_payment WHERE proposal_id = ? AND document_id IS NOT NULL',
                         [$proposal->id],
                     ),
+                    'payment',
                 ),
             );
         }

@@ -182,4 +182,21 @@ final class TrimController extends ProposalScreen
             );
         });
     }
+
+    /** An item is paid on its own, or with the others of its vendor again. */
+    #[Route('/apart', name: 'proposal_apart', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function apart(Desk $desk, int $id, Request $request, PayApart $payApart): Response
+    {
+        $item = self::int($request->request, 'item');
+
+        return $this->step(
+            $desk,
+            $id,
+            static fn (): string => $payApart->turn($desk->actor, $id, $item)
+                ? 'It is paid on its own now.'
+                : 'It is paid with the others of its vendor again.',
+            ['item' => $item],
+        );
+    }
 }

@@ -35,6 +35,7 @@ final class Typography extends AbstractExtension
             new TwigFilter('day', self::day(...)),
             new TwigFilter('short_day', $this->shortDay(...)),
             new TwigFilter('count', Words::count(...)),
+            new TwigFilter('agree', static fn (string $many, int $n): string => Words::agree($n, $many)),
             new TwigFilter('words', static fn (string $v): string => str_replace('_', ' ', $v)),
         ];
     }

@@ -21,4 +21,39 @@ final class Words
             default => $one.'s',
         };
     }
+
+    /** What waits, after its count: "vendor drafts wait" is "vendor draft waits" of one. Its verb says that it is of many. */
+    public static function agree(int $n, string $many): string
+    {
+        if (
+            1 !== $n
+            || 1 !==
+                preg_match(
+                    '/\A(.*?)(\w+?)(ies|e?s)( of \w+)? (are|were|await|wait|lapse|stand|stay)\b(.*)\z/u',
+                    $many,
+                    $m,
+                )
+        ) {
+            return 1 === $n ? (string) preg_replace('/\A(\w+)s\b/', '$1', $many, 1) : $many;
+        }
+        $noun = match (true) {
+            'ies' === $m[3] => $m[2].'y',
+            'es' === $m[3] && 1 === preg_match('/(s|x|ch|sh)\z/', $m[2]) => $m[2],
+            'es' === $m[3] => $m[2].'e',
+            default => $m[2],
+        };
+        $verb = ['are' => 'is', 'were' => 'was'][$m[5]] ?? $m[5].'s';
+
+        return $m[1].$noun.$m[4].' '.$verb.self::rest($m[6]);
+    }
+
+    /** A second verb after "and". */
+    private static function rest(string $text): string
+    {
+        return (string) preg_replace_callback(
+            '/ and (are|were|stand|wait)\b/',
+            static fn (array $m): string => ' and '.(['are' => 'is', 'were' => 'was'][$m[1]] ?? $m[1].'s'),
+            $text,
+        );
+    }
 }

@@ -469,4 +469,40 @@ final class BankFileTest extends ScreenCase
         );
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM bank_file'));
     }
+
+    /** Today lists what is posted and has not reached the bank: transfers in no file, files that were not sent, what it rejected. */
+    public function testTodayListsWhatHasNotReachedTheBank(): void
+    {
+        [$run] = $this->postedRun();
+        self::assertSame(['without_file' => [2, 196000]], $this->waits());
+        $file = self::get(MakeBankFile::class)->ofRun($this->clerk, $run, FileFormat::Ach);
+        self::assertSame(['not_sent' => [1, 196000]], $this->waits());
+        $first = (string) $this->db()->fetchOne('SELECT end_to_end FROM bank_file_line ORDER BY id LIMIT 1');
+        self::get(SendBankFile::class)->send($this->clerk, $file, false, [$first]);
+        self::assertSame(['rejected' => [1, 100000]], $this->waits());
+    }
+
+    /** @return array<string, array{int, int}> count and amount of the lines about transfers */
+    private function waits(): array
+    {
+        $company = self::get(\Doctrine\ORM\EntityManagerInterface::class)->find(
+            \Nelbix\App\Platform\Company::class,
+            $this->clerk->companyId,
+        );
+        $user = self::get(\Doctrine\ORM\EntityManagerInterface::class)->find(
+            \Nelbix\App\People\User::class,
+            $this->clerk->userId,
+        );
+        self::assertNotNull($company);
+        self::assertNotNull($user);
+        $lines = [];
+        $desk = new \Nelbix\App\Platform\Desk($company, $user, $this->clerk, Day::of(self::DAY));
+        foreach (self::get(\Nelbix\App\Banking\WaitingTransfers::class)->lines($desk) as $line) {
+            if ($line->count > 0) {
+                $lines[$line->key] = [$line->count, $line->amount];
+            }
+        }
+
+        return $lines;
+    }
 }

@@ -847,4 +847,71 @@ final class ProposalTest extends AppCase
         self::get(DecideProposal::class)->decide($this->approver, $id, true);
         self::assertSame('approved', $this->db()->fetchOne('SELECT state FROM proposal WHERE id = ?', [$id]));
     }
+
+    /** Any item of a run can be paid on its own, in review, and go back to the others. */
+    public function testAnItemIsPaidOnItsOwn(): void
+    {
+        $a = $this->itemOf($this->invoice(Side::Payables, '100.00', ['number' => 'A']));
+        $b = $this->itemOf($this->invoice(Side::Payables, '250.00', ['number' => 'B']));
+        $credit = $this->itemOf($this->invoice(Side::Payables, '90.00', ['kind' => 'credit_note', 'number' => 'C']));
+        $id = $this->make('2026-07-31');
+        $apart = self::get(\Nelbix\App\Payables\PayApart::class);
+        self::assertSame(
+            ['items'],
+            self::refusedFields(fn () => $apart->turn($this->clerk, $id, $credit)),
+            'a credit is no payment',
+        );
+        self::assertTrue($apart->turn($this->clerk, $id, $a));
+        $payments = self::get(ProposalQuery::class)->payments($id);
+        self::assertSame([15500, 9800], array_values(array_column($payments, 'pay')));
+        self::assertNotSame($this->line($id, $a)['payment'], $this->line($id, $b)['payment']);
+        self::assertSame(
+            ['items'],
+            self::refusedFields(fn () => $apart->turn($this->clerk, $id, 999999)),
+            'what is not in it cannot be turned',
+        );
+        self::assertFalse($apart->turn($this->clerk, $id, $a));
+        self::assertSame($this->line($id, $a)['payment'], $this->line($id, $b)['payment']);
+        // the credit must not be left with too little to lower
+        self::get(ChangeProposal::class)->change($this->clerk, $id, [$a], true);
+        self::assertSame(['items'], self::refusedFields(fn () => $apart->turn($this->clerk, $id, $b)));
+        self::get(ChangeProposal::class)->change($this->clerk, $id, [$a], false);
+        self::get(DecideProposal::class)->decide($this->approver, $id, true);
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => $apart->turn($this->clerk, $id, $a)),
+            'not once it is approved',
+        );
+    }
+
+    /** Another number in the printer: those before it are skipped with the clerk's reason, and stand in the register. */
+    public function testALaterNumberIsPrintedWithTheReasonForThoseSkipped(): void
+    {
+        $this->invoice(Side::Payables, '100.00', ['number' => 'A']);
+        $id = $this->make('2026-07-31');
+        self::get(DecideProposal::class)->decide($this->approver, $id, true);
+        $print = self::get(PrintChecks::class);
+        self::assertSame(
+            ['first_number'],
+            self::refusedFields(fn () => $print->print($this->clerk, $id, $this->book(), 1000, 'x')),
+        );
+        self::assertSame(
+            ['skipped'],
+            self::refusedFields(fn () => $print->print($this->clerk, $id, $this->book(), 1004)),
+        );
+        self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM bank_check'), 'nothing is half done');
+        $print->print($this->clerk, $id, $this->book(), 1004, 'the box was wet');
+        self::assertSame(
+            [
+                ['1001', 'skipped', 'the box was wet'],
+                ['1002', 'skipped', 'the box was wet'],
+                ['1003', 'skipped', 'the box was wet'],
+                ['1004', 'reserved', ''],
+            ],
+            array_map(
+                static fn (array $r): array => array_map(strval(...), $r),
+                $this->db()->fetchAllNumeric('SELECT number, state, reason FROM bank_check ORDER BY number'),
+            ),
+        );
+    }
 }

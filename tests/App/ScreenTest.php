@@ -421,7 +421,7 @@ final class ScreenTest extends ScreenCase
                 ->text(),
         );
         self::assertStringContainsString(
-            'Posted 1 payments',
+            'Posted 1 payment of proposal',
             $this->post($url, $url.'/post', [])
                 ->filter('.said-done')
                 ->text(),
