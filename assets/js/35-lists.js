@@ -37,3 +37,17 @@ document.addEventListener('change', (e) => {
     row.classList.toggle('chosen', e.target.checked);
     pickedSum();
 });
+
+// on paper the filters stand as text
+window.addEventListener('beforeprint', () => {
+    const place = document.querySelector('[data-print-filters]');
+    if (!place) return;
+    const words = [...document.querySelectorAll('form.filters .in, form.head .in, #ask .in')]
+        .filter((f) => f.value.trim() !== '' && f.type !== 'hidden')
+        .map((f) => {
+            const label = f.labels && f.labels[0] ? f.labels[0].textContent.trim() : f.name;
+            const value = f.matches('select') ? f.selectedOptions[0].textContent.trim() : f.value;
+            return `${label}: ${value}`;
+        });
+    place.textContent = words.length ? ` · ${words.join(' · ')}` : '';
+});

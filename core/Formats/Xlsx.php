@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Core\Formats;
 
+use Brick\Math\BigDecimal;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Refused;
 
@@ -20,26 +21,85 @@ final class Xlsx
     public const SHEET = 'xl/worksheets/sheet1.xml';
 
     /**
-     * The sheet as XML, in pieces. Decimals with a point and integers become numbers, ISO dates dates, everything else text.
+     * The sheet as XML, in pieces. Decimals with a point and integers become numbers, ISO dates dates, everything else text. The head
+     * stays in sight; under the rows stand the totals of those columns that may add up and hold decimals, of one currency.
      *
      * @param list<string> $header
      * @param iterable<list<string|int>> $rows
+     * @param list<int> $widths of the columns, in characters; none leaves them to the program
+     * @param list<int> $sums columns that may add up
      *
      * @return \Generator<int, string>
      */
-    public static function sheet(array $header, iterable $rows): \Generator
+    public static function sheet(array $header, iterable $rows, array $widths = [], array $sums = []): \Generator
     {
         yield self::HEAD.
             '<worksheet xmlns="'.
             self::MAIN.
             '"><sheetViews><sheetView workbookViewId="0"><pane ySplit="1" topLeftCell="A2" '.
-            'activePane="bottomLeft" state="frozen"/></sheetView></sheetViews><sheetData>';
+            'activePane="bottomLeft" state="frozen"/></sheetView></sheetViews>'.
+            self::columns($widths).
+            '<sheetData>';
         $n = 1;
         yield self::row($n, array_map(static fn (string $h): string => self::text($h, 1), $header));
+        $totals = $currencies = [];
+        $currency = array_search('currency', array_map(strtolower(...), $header), true);
         foreach ($rows as $row) {
             yield self::row(++$n, array_map(self::cell(...), $row));
+            foreach ($sums as $k) {
+                $cell = (string) ($row[$k] ?? '');
+                if (1 === preg_match('/\A-?\d{1,15}\.\d+\z/', $cell)) {
+                    $totals[$k] = BigDecimal::of($cell)->plus($totals[$k] ?? 0);
+                }
+            }
+            if (false !== $currency) {
+                $currencies[(string) ($row[$currency] ?? '')] = true;
+            }
         }
-        yield '</sheetData><autoFilter ref="A1:'.self::column(max(1, \count($header)) - 1).$n.'"/></worksheet>';
+        $last = $n;
+        if ([] !== $totals && \count($currencies) < 2) {
+            yield self::row(++$n, self::totals($totals, $last));
+        }
+        yield '</sheetData><autoFilter ref="A1:'.
+            self::column(max(1, \count($header)) - 1).
+            $last.
+            '"/></worksheet>';
+    }
+
+    /** @param list<int> $widths */
+    private static function columns(array $widths): string
+    {
+        $columns = '';
+        foreach ($widths as $k => $width) {
+            $columns .= \sprintf('<col min="%1$d" max="%1$d" width="%2$d" customWidth="1"/>', $k + 1, $width);
+        }
+
+        return '' === $columns ? '' : '<cols>'.$columns.'</cols>';
+    }
+
+    /**
+     * Totals that follow the filter of the sheet, with what they come to without one.
+     *
+     * @param non-empty-array<int, BigDecimal> $totals by column
+     *
+     * @return list<string> cells
+     */
+    private static function totals(array $totals, int $last): array
+    {
+        $cells = array_fill(0, max(array_keys($totals)) + 1, '');
+        if (!isset($totals[0])) {
+            $cells[0] = self::text('Total', 1);
+        }
+        foreach ($totals as $k => $total) {
+            $cells[$k] = \sprintf(
+                "<c r=\"\0\" s=\"4\"><f>SUBTOTAL(109,%1\$s2:%1\$s%2\$d)</f><v>%3\$s</v></c>",
+                self::column($k),
+                $last,
+                $total,
+            );
+        }
+
+        return array_values($cells);
     }
 
     /** @return array<string, string> the other parts, XML by name in the package */
@@ -88,10 +148,11 @@ final class Xlsx
                 'patternType="none"/></fill><fill><patternFill patternType="gray125"/></fill></fills><borders '.
                 'count="1"><border><left/><right/><top/><bottom/><diagonal/></border></borders><cellStyleXfs '.
                 'count="1"><xf numFmtId="0" fontId="0" fillId="0" borderId="0"/></cellStyleXfs><cellXfs '.
-                'count="4"><xf numFmtId="0" fontId="0" fillId="0" borderId="0" xfId="0"/><xf numFmtId="0" fontId="1" '.
+                'count="5"><xf numFmtId="0" fontId="0" fillId="0" borderId="0" xfId="0"/><xf numFmtId="0" fontId="1" '.
                 'fillId="0" borderId="0" xfId="0" applyFont="1"/><xf numFmtId="4" fontId="0" fillId="0" borderId="0" '.
                 'xfId="0" applyNumberFormat="1"/><xf numFmtId="14" fontId="0" fillId="0" borderId="0" xfId="0" '.
-                'applyNumberFormat="1"/></cellXfs></styleSheet>',
+                'applyNumberFormat="1"/><xf numFmtId="4" fontId="1" fillId="0" borderId="0" xfId="0" applyNumberFormat="1" '.
+                'applyFont="1"/></cellXfs></styleSheet>',
         ];
     }
 

@@ -50,6 +50,7 @@ final class ListColumns extends AbstractExtension
             'first' => self::name($labels[0]),
             'back' => (string) $this->requests->getCurrentRequest()?->getRequestUri(),
             'company' => $desk->company->code,
+            'files' => str_contains($html, 'data-rows'),
         ]);
 
         return '<div class="list-of">'.$choice.self::without($html, $shown).'</div>';

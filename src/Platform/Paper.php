@@ -17,10 +17,13 @@ final readonly class Paper
     {
     }
 
-    /** @param array<string, mixed> $with */
-    public function pdf(string $template, array $with, string $name): Response
+    /**
+     * @param array<string, mixed> $with
+     * @param bool $list true sets it landscape, with "page n of m" at the foot
+     */
+    public function pdf(string $template, array $with, string $name, bool $list = false): Response
     {
-        return new Response($this->bytes($template, $with), 200, [
+        return new Response($this->bytes($template, $with, $list), 200, [
             'Content-Type' => 'application/pdf',
             'Content-Disposition' => 'inline; filename="'.preg_replace('/[^A-Za-z0-9._-]/', '-', $name).'.pdf"',
         ]);
@@ -53,7 +56,7 @@ final readonly class Paper
     }
 
     /** @param array<string, mixed> $with */
-    public function bytes(string $template, array $with): string
+    public function bytes(string $template, array $with, bool $list = false): string
     {
         $options = new Options();
         $options->setIsRemoteEnabled(false);
@@ -63,8 +66,19 @@ final readonly class Paper
         $options->setChroot([sys_get_temp_dir()]);
         $dompdf = new Dompdf($options);
         $dompdf->loadHtml($this->twig->render($template, $with), 'UTF-8');
-        $dompdf->setPaper('letter');
+        $dompdf->setPaper('letter', $list ? 'landscape' : 'portrait');
         $dompdf->render();
+        if ($list) {
+            $canvas = $dompdf->getCanvas();
+            $font = (string) $dompdf->getFontMetrics()->getFont('DejaVu Sans');
+            $canvas->page_text(
+                $canvas->get_width() - 110,
+                $canvas->get_height() - 32,
+                'page {PAGE_NUM} of {PAGE_COUNT}',
+                $font,
+                7,
+            );
+        }
 
         return (string) $dompdf->output();
     }

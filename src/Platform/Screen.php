@@ -4,15 +4,12 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Platform;
 
-use Nelbix\Core\Formats\Xlsx;
 use Nelbix\Core\Problem;
 use Nelbix\Core\Refused;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
-use Symfony\Component\HttpFoundation\BinaryFileResponse;
 use Symfony\Component\HttpFoundation\ParameterBag;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
-use Symfony\Component\HttpFoundation\StreamedResponse;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 
 /** What the controllers share: say what happened, show what was refused, export a list. */
@@ -62,83 +59,26 @@ abstract class Screen extends AbstractController
     /** The list is asked for as a file. */
     protected static function wantsFile(Request $request): bool
     {
-        return \in_array($request->query->get('format'), ['csv', 'xlsx'], true);
+        return \in_array($request->query->get('format'), ListFile::FORMATS, true);
     }
 
     /**
-     * A list as the file that the request asks for: CSV, or a workbook with one sheet.
+     * A list as the file that the request asks for.
      *
      * @param list<string> $header
      * @param iterable<list<string|int>> $rows
      */
     protected function exported(Request $request, string $name, array $header, iterable $rows): Response
     {
-        if ('xlsx' !== $request->query->get('format')) {
-            return $this->csv($name, $header, $rows);
-        }
-        [$path, $sheet] = [self::temporary(), self::temporary()];
-        $file = fopen($sheet, 'w') ?: throw new \RuntimeException('No room for a file.');
-        foreach (Xlsx::sheet($header, $rows) as $xml) {
-            fwrite($file, $xml);
-        }
-        fclose($file);
-        $zip = new \ZipArchive();
-        $zip->open($path, \ZipArchive::OVERWRITE);
-        foreach (Xlsx::parts($name) as $part => $xml) {
-            $zip->addFromString($part, $xml);
-        }
-        $zip->addFile($sheet, Xlsx::SHEET);
-        $zip->close();
-        unlink($sheet);
+        $file = $this->container->get(ListFile::class);
+        \assert($file instanceof ListFile);
 
-        return (new BinaryFileResponse(
-            $path,
-            200,
-            [
-                'Content-Type' => 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
-                'Content-Disposition' => 'attachment; filename="'.$name.'.xlsx"',
-            ],
-            false,
-        ))->deleteFileAfterSend();
+        return $file->answer($request, $name, $header, $rows);
     }
 
-    private static function temporary(): string
+    public static function getSubscribedServices(): array
     {
-        return tempnam(sys_get_temp_dir(), 'nelbix') ?: throw new \RuntimeException('No room for a file.');
-    }
-
-    /**
-     * @param list<string> $header
-     * @param iterable<list<string|int>> $rows
-     */
-    private function csv(string $name, array $header, iterable $rows): Response
-    {
-        $response = new StreamedResponse(static function () use ($header, $rows): void {
-            $out = fopen('php://output', 'w') ?: throw new \RuntimeException('No output.');
-            fputcsv($out, $header, ',', '"', '', "\r\n");
-            foreach ($rows as $row) {
-                // a cell that a spreadsheet would take for a formula is kept as text
-                fputcsv(
-                    $out,
-                    array_map(
-                        static fn (string|int $cell): string|int => \is_string($cell)
-                        && 1 === preg_match('/\A\s*[=@+\t\r]|\A\s*-(?!\d[\d.]*\z)/', $cell)
-                            ? "'".$cell
-                            : $cell,
-                        $row,
-                    ),
-                    ',',
-                    '"',
-                    '',
-                    "\r\n",
-                );
-            }
-            fclose($out);
-        });
-        $response->headers->set('Content-Type', 'text/csv; charset=UTF-8');
-        $response->headers->set('Content-Disposition', 'attachment; filename="'.$name.'.csv"');
-
-        return $response;
+        return [...parent::getSubscribedServices(), ListFile::class];
     }
 
     /**

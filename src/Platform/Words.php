@@ -13,6 +13,12 @@ final class Words
         return number_format($n).' '.(1 === $n ? $one : $many ?? self::many($one));
     }
 
+    /** The name of a column as a person reads it: "their_number" is "Their number". */
+    public static function heading(string $name): string
+    {
+        return ucfirst(str_replace('_', ' ', $name));
+    }
+
     private static function many(string $one): string
     {
         return match (true) {

@@ -679,6 +679,27 @@ final class ScreenTest extends ScreenCase
         self::assertStringStartsWith($header."\r\n", $csv);
         self::assertStringContainsString('1234.50', $csv);
         self::assertStringNotContainsString(',=1+2', $csv, 'no formulas for a spreadsheet to run');
+        $this->browser->request('GET', $path.'&mark=1');
+        self::assertSame("\u{feff}".$csv, $this->browser->getInternalResponse()->getContent());
+        // the same on paper: whose it is, as of when, by whom, and on which page of how many
+        $this->browser->request('GET', str_replace('csv', 'pdf', $path));
+        $pdf = new Process(['pdftotext', '-layout', '-', '-']);
+        $pdf->setInput($this->browser->getInternalResponse()->getContent());
+        $text = $pdf->mustRun()->getOutput();
+        foreach (['1,234.50', 'printed', 'by Controller', 'page 1 of 1', 'books’ day 15 Jun 2026'] as $part) {
+            self::assertStringContainsString($part, $text);
+        }
+    }
+
+    /** What does not go on paper is said, and nothing is cut off. */
+    public function testAListThatIsTooLongForPaperSaysSo(): void
+    {
+        $file = self::get(\Nelbix\App\Platform\ListFile::class);
+        $request = new \Symfony\Component\HttpFoundation\Request(['format' => 'pdf']);
+        self::assertSame(
+            ['format'],
+            self::refusedFields(fn () => $file->answer($request, 'x', ['a'], array_fill(0, 1001, ['1']))),
+        );
     }
 
     /** A cell that a spreadsheet would take for a formula is text; a number is none, whatever its sign. */

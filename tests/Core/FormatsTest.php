@@ -125,4 +125,22 @@ final class FormatsTest extends TestCase
         self::assertSame(['inlineStr', '1899-01-01'], $cells['C3']);
         self::assertSame(['inlineStr', '=1+1'], $cells['D3'], 'never a formula');
     }
+
+    /** Widths stand before the rows; totals under them, of decimals in one currency, and they follow the sheet's filter. */
+    public function testTotalsAndWidths(): void
+    {
+        $rows = [['A', '10.25', 'USD', '7'], ['B', '-0.50', 'USD', '8']];
+        $sheet = implode(
+            '',
+            iterator_to_array(Xlsx::sheet(['name', 'open', 'currency', 'n'], $rows, [8, 12, 5, 4], [0, 1, 3])),
+        );
+        self::assertStringContainsString('<col min="2" max="2" width="12" customWidth="1"/>', $sheet);
+        self::assertStringContainsString('<c r="B4" s="4"><f>SUBTOTAL(109,B2:B3)</f><v>9.75</v></c>', $sheet);
+        self::assertStringContainsString('<autoFilter ref="A1:D3"/>', $sheet, 'the totals are no row of the list');
+        self::assertStringNotContainsString('D2:D3', $sheet, 'whole numbers may be anything');
+        $rows[] = ['C', '1.00', 'EUR', '9'];
+        $mixed = implode('', iterator_to_array(Xlsx::sheet(['name', 'open', 'currency', 'n'], $rows, [], [1])));
+        self::assertStringNotContainsString('SUBTOTAL', $mixed, 'two currencies do not add up');
+        self::assertStringNotContainsString('<cols>', $mixed);
+    }
 }
