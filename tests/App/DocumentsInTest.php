@@ -292,7 +292,7 @@ final class DocumentsInTest extends ScreenCase
         ]);
         $this->as('payables');
         self::assertStringContainsString(
-            'tasks from colleagues',
+            'task from colleagues',
             $this->browser->request('GET', '/TEST')->filter('main')->text(),
         );
         $tasks = $this->browser->request('GET', '/TEST/tasks');

@@ -127,7 +127,7 @@ final class RecurringTest extends AppCase
         $list = $browser->followRedirect();
         self::assertStringContainsString('every month', $list->filter('table.list')->text());
         self::assertStringContainsString(
-            'recurring vendor documents are due',
+            'recurring vendor document is due',
             $browser->request('GET', '/TEST')->filter('main')->text(),
         );
         $browser->submit($browser->request('GET', '/TEST/payables/recurring')->filter('form[action$=prepare]')->form());
