@@ -98,6 +98,7 @@ final class PartyController extends Screen
         PartyListQuery $list,
         CodeBook $codes,
         Chart $chart,
+        WaterLine $water,
     ): Response {
         // a customer who is owed a refund is met on the payables side too; its page is one
         if ($side->other() === $list->sideOf($desk->id(), $id)) {
@@ -133,7 +134,8 @@ final class PartyController extends Screen
                     $id,
                 ),
                 'linked' => null === $party->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId),
-                'documents' => $list->lastDocuments($desk->id(), $id),
+                'documents' => $list->documents($desk->id(), $id, self::int($request->query, 'before') ?: null),
+                'water' => $water->of($desk->id(), $side, $id, $desk->today),
             ],
         );
     }

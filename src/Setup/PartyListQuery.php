@@ -116,20 +116,45 @@ final readonly class PartyListQuery
         );
     }
 
-    /** @return list<array<string, mixed>> the last few that were posted with a party, newest first */
-    public function lastDocuments(int $companyId, int $partyId): array
+    /** So many documents stand on one page of a party. */
+    private const DOCUMENTS = 20;
+
+    /**
+     * A page of a party's documents, the newest first, with what they are settled by.
+     *
+     * @param int|null $before the last one of the page before
+     *
+     * @return array{rows: list<array<string, mixed>>, next: ?int}
+     */
+    public function documents(int $companyId, int $partyId, ?int $before = null): array
     {
-        return $this->db->fetchAllAssociative(
+        $rows = $this->db->fetchAllAssociative(
             <<<'SQL'
-            SELECT id, number, their_number, kind, state, document_date, total, currency
-            FROM document
-            WHERE company_id = ? AND party_id = ? AND state <> 'draft'
-            ORDER BY id DESC
-            LIMIT 12
+            SELECT d.id, d.number, d.their_number, d.kind, d.state, d.document_date, d.due_date, d.total, d.currency,
+                (SELECT SUM(i.open) FROM open_item i WHERE i.document_id = d.id) AS open,
+                (SELECT SUM(i.original) FROM open_item i WHERE i.document_id = d.id) AS original,
+                (SELECT GROUP_CONCAT(DISTINCT o.number ORDER BY o.id SEPARATOR ', ')
+                    FROM open_item i
+                    JOIN settlement_line l ON l.item_id = i.id
+                    JOIN settlement s ON s.id = l.settlement_id AND s.undone_on IS NULL
+                    JOIN settlement_line m ON m.settlement_id = s.id AND m.item_id <> i.id
+                    JOIN open_item j ON j.id = m.item_id AND SIGN(j.original) <> SIGN(i.original)
+                    JOIN document o ON o.id = j.document_id
+                    WHERE i.document_id = d.id) AS settled_by
+            FROM document d
+            WHERE d.company_id = ? AND d.party_id = ? AND d.state <> 'draft' AND d.id < ?
+            ORDER BY d.id DESC
+            LIMIT
             SQL
-            ,
-            [$companyId, $partyId],
+            .
+                ' '.
+                (self::DOCUMENTS + 1),
+            [$companyId, $partyId, $before ?? \PHP_INT_MAX],
         );
+        $more = \count($rows) > self::DOCUMENTS;
+        $rows = \array_slice($rows, 0, self::DOCUMENTS);
+
+        return ['rows' => $rows, 'next' => $more ? (int) $rows[self::DOCUMENTS - 1]['id'] : null];
     }
 
     /** Which side a party of the company stands on; null when there is none. */

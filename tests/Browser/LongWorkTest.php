@@ -88,7 +88,7 @@ final class LongWorkTest extends BrowserCase
         $this->accessible();
         // left, and found again from Today
         $this->go('/CHAND');
-        $this->see('main', 'runs are being posted');
+        $this->see('main', 'run is being posted');
         $this->go('/CHAND/long-work');
         $this->see('.progress', 'Run '.$made['saved']);
         $this->accessible();
