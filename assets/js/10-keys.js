@@ -211,6 +211,7 @@ document.addEventListener('click', (e) => {
         }
     }
     if (e.target.closest('[data-close]')) e.target.closest('dialog').close();
+    if (e.target.closest('[data-back]')) history.back();
 });
 document.addEventListener('click', (e) => {
     const row = e.target.closest('tr[data-href]');

@@ -109,6 +109,7 @@ final class PartyController extends Screen
             ]);
         }
         $party = $this->party($desk, $side, $id);
+        $before = self::int($request->query, 'before') ?: null;
 
         return $this->render(
             self::isLive($request) ? 'setup/parties/_details.html.twig' : 'setup/parties/party.html.twig',
@@ -134,7 +135,8 @@ final class PartyController extends Screen
                     $id,
                 ),
                 'linked' => null === $party->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId),
-                'documents' => $list->documents($desk->id(), $id, self::int($request->query, 'before') ?: null),
+                'documents' => $list->documents($desk->id(), $id, $before),
+                'begun' => null !== $before,
                 'water' => $water->of($desk->id(), $side, $id, $desk->today),
             ],
         );
