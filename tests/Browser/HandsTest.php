@@ -19,8 +19,9 @@ final class HandsTest extends BrowserCase
     private static function allowed(string $job): array
     {
         $page = (string) file_get_contents(\dirname(__DIR__, 2).'/docs/hands.md');
-        preg_match('/^\| '.preg_quote($job, '/').' \| (\d+) \| (\d+) \|/m', $page, $m);
-        self::assertCount(3, $m, $job.' has its figures');
+        if (1 !== preg_match('/^\| '.preg_quote($job, '/').' \| (\d+) \| (\d+) \|/m', $page, $m)) {
+            self::fail($job.' has no figures in docs/hands.md');
+        }
 
         return [(int) $m[1], (int) $m[2]];
     }
