@@ -310,7 +310,7 @@ final class InvoiceController extends Screen
                     ? ''
                     : \sprintf(
                         'Due %s%s',
-                        $document->dueDate->long(),
+                        $this->due($document),
                         false === $discount
                             ? '.'
                             : \sprintf(
@@ -325,6 +325,26 @@ final class InvoiceController extends Screen
                 Approval::Awaiting === $document->approval ? 'It awaits approval before it can be paid.' : '',
             ]),
         );
+    }
+
+    /** The day it falls due; of instalments every one, with what falls due on it. */
+    private function due(Document $document): string
+    {
+        $parts = $this->documents->items($document->id());
+
+        return \count($parts) < 2
+            ? (string) $document->dueDate?->long()
+            : implode(
+                ', ',
+                array_map(
+                    static fn (array $i): string => \sprintf(
+                        '%s %s',
+                        Typography::day((string) $i['due_date']),
+                        Typography::amount(abs((int) $i['original']), $document->currency),
+                    ),
+                    $parts,
+                ),
+            );
     }
 
     /**

@@ -822,4 +822,29 @@ final class ScreenTest extends ScreenCase
             $this->db()->fetchOne("SELECT detail FROM history WHERE action = 'settlement undone'"),
         );
     }
+
+    /** Of instalments every day is said, in the message and in the head of the document. */
+    public function testEveryInstalmentIsSaid(): void
+    {
+        self::get(\Nelbix\App\Setup\SaveTerm::class)->save($this->clerk, [
+            'code' => 'I3',
+            'text' => 'in three parts',
+            'use' => 'both',
+            'instalments' => '30@30 30@60 40@90',
+        ]);
+        $page = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [
+            'party' => 'V-1',
+            'number' => 'P-1',
+            'document_date' => '2026-06-01',
+            'terms' => 'I3',
+            'lines' => [['account' => '5000', 'amount' => '1000.01']],
+            '_action' => 'post',
+        ]);
+        $days = 'Due 1 Jul 2026 300.00, 31 Jul 2026 300.00, 30 Aug 2026 400.01.';
+        self::assertStringContainsString($days, $page->filter('.said-done')->text());
+        self::assertStringContainsString(
+            '1 Jul 2026 300.00, 31 Jul 2026 300.00, 30 Aug 2026 400.01',
+            $page->filter('dl.facts')->first()->text(),
+        );
+    }
 }
