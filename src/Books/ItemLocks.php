@@ -10,9 +10,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Doctrine\ORM\Query;
 use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Calendar\Day;
-use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
-use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Refused;
 
 /** Locks open items, always in order of their ids, so that those who want the same ones wait for each other and never in a circle. */
@@ -109,21 +107,7 @@ final readonly class ItemLocks
                 ) as $r
             ) {
                 $items[(int) $r['id']] = new HeldItem(
-                    new OpenItem(
-                        (int) $r['id'],
-                        Side::from((string) $r['side']),
-                        (int) $r['party_id'],
-                        DocumentKind::from((string) $r['kind']),
-                        (string) $r['number'],
-                        (int) $r['account_id'],
-                        (string) $r['currency'],
-                        (int) $r['original'],
-                        (int) $r['original_base'],
-                        (int) $r['open'],
-                        (int) $r['open_base'],
-                        Day::of((string) $r['posting_date']),
-                        Day::of((string) $r['due_date']),
-                    ),
+                    StoredItem::of($r, Side::from((string) $r['side'])),
                     null === $r['reserved_by_id']
                         ? null
                         : new Reservation((int) $r['reserved_by_id'], (string) $r['reserved_as']),

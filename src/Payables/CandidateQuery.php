@@ -6,13 +6,12 @@ namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\DiscountSteps;
+use Nelbix\App\Books\StoredItem;
 use Nelbix\App\Books\WithholdingRules;
 use Nelbix\App\Parties\PartyDetails;
 use Nelbix\App\Platform\BooksDay;
-use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
-use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Proposal\Candidate;
 use Nelbix\Core\Proposal\IfPaidLate;
 use Nelbix\Core\Proposal\Payee;
@@ -53,10 +52,6 @@ final readonly class CandidateQuery
         $steps = DiscountSteps::STEPS;
         $withheld = $this->withholding->open($companyId, Side::Payables, [] === $itemIds ? null : $itemIds);
         $payees = [];
-        $days = [];
-        $day = static function (mixed $iso) use (&$days): Day {
-            return $days[(string) $iso] ??= Day::of((string) $iso);
-        };
         $stopHolds = PartyDetails::stopHolds('?');
         $rows = $this->db->iterateAssociative(
             <<<SQL
@@ -89,22 +84,7 @@ final readonly class CandidateQuery
                 (string) $r['party_group'],
             );
             $kind = DocumentKind::from((string) $r['kind']);
-            $item = new OpenItem(
-                (int) $r['id'],
-                Side::Payables,
-                $party,
-                $kind,
-                (string) $r['number'],
-                (int) $r['account_id'],
-                (string) $r['currency'],
-                (int) $r['original'],
-                (int) $r['original_base'],
-                (int) $r['open'],
-                (int) $r['open_base'],
-                $day($r['posting_date']),
-                $day($r['due_date']),
-                $discount($r),
-            );
+            $item = StoredItem::of($r, Side::Payables, $discount($r));
             yield new Candidate(
                 $item,
                 $payees[$party],

@@ -6,15 +6,13 @@ namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\CorrectedTax;
+use Nelbix\App\Books\StoredItem;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Platform\Actor;
-use Nelbix\Core\Calendar\Day;
-use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
-use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Refused;
 
 /**
@@ -108,7 +106,7 @@ final readonly class RunEntry
         $payments = $items = [];
         foreach ($rows as $r) {
             $payments[(int) $r['payment']][] = $r;
-            $items[(int) $r['id']] = self::item($r);
+            $items[(int) $r['id']] = StoredItem::of([...$r, 'party_id' => $r['owner_id']], Side::Payables);
         }
         $discounted = array_filter($rows, static fn (array $r): bool => 0 !== (int) $r['discount']);
         $taxes = $this->taxes->of(array_map(static fn (array $r): int => (int) $r['id'], array_values($discounted)));
@@ -185,25 +183,5 @@ final readonly class RunEntry
             'withholding' => (int) $r['withholding'],
             'pay' => (int) $r['pay'],
         ];
-    }
-
-    /** @param array<string, mixed> $r */
-    private static function item(array $r): OpenItem
-    {
-        return new OpenItem(
-            (int) $r['id'],
-            Side::Payables,
-            (int) $r['owner_id'],
-            DocumentKind::from((string) $r['kind']),
-            (string) $r['number'],
-            (int) $r['account_id'],
-            (string) $r['currency'],
-            (int) $r['original'],
-            (int) $r['original_base'],
-            (int) $r['open'],
-            (int) $r['open_base'],
-            Day::of((string) $r['posting_date']),
-            Day::of((string) $r['due_date']),
-        );
     }
 }

@@ -1,0 +1,39 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Books;
+
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\OpenItems\OpenItem;
+use Nelbix\Core\Terms\EarlyDiscount;
+
+/** An item of the core from a row of open_item: one place that knows its columns. */
+final class StoredItem
+{
+    /**
+     * @param array<string, mixed> $r id, party_id, kind, number, account_id, currency, original, original_base, open, open_base,
+     *                                posting_date, due_date
+     */
+    public static function of(array $r, Side $side, ?EarlyDiscount $discount = null): OpenItem
+    {
+        return new OpenItem(
+            (int) $r['id'],
+            $side,
+            (int) $r['party_id'],
+            DocumentKind::from((string) $r['kind']),
+            (string) $r['number'],
+            (int) $r['account_id'],
+            (string) $r['currency'],
+            (int) $r['original'],
+            (int) $r['original_base'],
+            (int) $r['open'],
+            (int) $r['open_base'],
+            Day::of((string) $r['posting_date']),
+            Day::of((string) $r['due_date']),
+            $discount,
+        );
+    }
+}
