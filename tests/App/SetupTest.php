@@ -455,9 +455,10 @@ final class SetupTest extends ScreenCase
         self::assertIsArray($rows);
         self::assertSame(
             ['ÄÖ <1> & "2"', 1280.5, 1280.5, 'V-1'],
-            [$rows[0]['their_number'], $rows[0]['open'], $rows[0]['original'], $rows[0]['party']],
+            [$rows[0]['Their number'], $rows[0]['Open'], $rows[0]['Original'], $rows[0]['Party']],
         );
-        self::assertStringStartsWith('2026-06-10', (string) $rows[0]['document_date']);
+        self::assertStringStartsWith('2026-06-10', (string) $rows[0]['Document date']);
+        self::assertSame(['Total', 1280.5], [$rows[1]['Party'], $rows[1]['Open']], 'the line of totals');
     }
 
     public function testTheBooksDayIsThatOfTheCompanysPlace(): void
