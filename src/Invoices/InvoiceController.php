@@ -356,6 +356,7 @@ final class InvoiceController extends Screen
         $worked = $this->worked($desk, $side, $raw);
         /** @var InvoiceInput $input */
         $input = $worked['input'];
+        $putRight = isset($raw['_put_right']) ? $this->posted($desk, $side, (int) $raw['_put_right']) : null;
 
         return $this->render(
             'invoices/invoice.html.twig',
@@ -367,7 +368,9 @@ final class InvoiceController extends Screen
                 'problems' => $problems,
                 'errors' => self::byField($problems),
                 'papers' => $this->papers($desk, $input, $draft),
-                'putRight' => isset($raw['_put_right']) ? $this->posted($desk, $side, (int) $raw['_put_right']) : null,
+                'putRight' => $putRight,
+                // looked at while it is put right; it goes along by itself
+                'kept' => null === $putRight ? [] : array_values($this->papersOf($desk, $putRight)),
                 'key' => \is_string($raw['_key'] ?? null) ? $raw['_key'] : bin2hex(random_bytes(16)),
                 'kinds' => Side::Payables === $side
                         ? [DocumentKind::Invoice, DocumentKind::CreditNote, DocumentKind::DebitNote]
@@ -382,13 +385,21 @@ final class InvoiceController extends Screen
         );
     }
 
+    /** @return array<int, array{id: int, name: string, pages: int}> what belongs to a document, by id */
+    private function papersOf(Desk $desk, Document $document): array
+    {
+        $papers = [];
+        foreach ($this->files->of($desk->id(), 'paper', $document->id()) as $file) {
+            $papers[$file['id']] = ['id' => $file['id'], 'name' => $file['name'], 'pages' => $file['pages']];
+        }
+
+        return $papers;
+    }
+
     /** @return list<array{id: int, name: string, pages: int}> what was uploaded for this form, or belongs to its draft */
     private function papers(Desk $desk, InvoiceInput $input, ?Document $draft): array
     {
-        $papers = [];
-        foreach (null === $draft ? [] : $this->files->of($desk->id(), 'paper', $draft->id()) as $file) {
-            $papers[$file['id']] = ['id' => $file['id'], 'name' => $file['name'], 'pages' => $file['pages']];
-        }
+        $papers = null === $draft ? [] : $this->papersOf($desk, $draft);
         foreach ($input->papers as $id) {
             $file = $this->files->read($desk->id(), 'paper', $id);
             if (null !== $file && null === $file['subject_id'] && $file['created_by'] === $desk->actor->userId) {

@@ -847,4 +847,24 @@ final class ScreenTest extends ScreenCase
             $page->filter('dl.facts')->first()->text(),
         );
     }
+
+    /** Whoever puts a document right sees its paper beside the form. */
+    public function testThePaperStandsBesideWhatIsPutRight(): void
+    {
+        $id = $this->invoice(Side::Payables, '10.00', ['number' => 'P-9']);
+        self::get(\Nelbix\App\Platform\FileStore::class)->keep(
+            $this->clerk,
+            'paper',
+            $id,
+            'scan.png',
+            (string) base64_decode(
+                'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+                true,
+            ),
+            ['image/png'],
+        );
+        $page = $this->page('/TEST/payables/document/'.$id.'/put-right');
+        self::assertStringContainsString('scan.png', $page->filter('#papers figure')->text());
+        self::assertCount(0, $page->filter('[name="paper[]"]'), 'it goes along by itself');
+    }
 }
