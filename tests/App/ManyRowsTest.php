@@ -42,6 +42,7 @@ final class ManyRowsTest extends CommittedCase
         'search by amount' => '/search?q=777.00',
         'search by words' => '/search?q=many+party',
         'search by a bare number' => '/search?q=777',
+        'search by words of texts' => '/search?q=oak7+many',
         'proposals' => '/payables/proposals',
     ];
 
@@ -193,11 +194,20 @@ final class ManyRowsTest extends CommittedCase
                     IF(s.seq % 10, '2026-06-10', NULL)
                 FROM seq_1_to_6000 s
                 SQL,
+                <<<SQL
+                INSERT IGNORE INTO search_word (company_id, subject, word, subject_id)
+                SELECT company_id, side, 'party', id FROM party
+                UNION ALL SELECT company_id, side, 'many', id FROM party
+                UNION ALL SELECT company_id, side, CONCAT('w', id % 400), id FROM party
+                UNION ALL SELECT company_id, 'document', CONCAT('many', id % 400), id FROM document
+                UNION ALL SELECT company_id, 'document', CONCAT('oak', id % 90), id FROM document
+                SQL,
             ] as $sql
         ) {
             $db->executeStatement($sql);
         }
-        $tables = 'party, document, open_item, item_discount, settlement, settlement_line, bank_check, delivery';
+        $tables =
+            'party, document, open_item, item_discount, settlement, settlement_line, bank_check, delivery, search_word';
         $db->fetchAllAssociative('ANALYZE TABLE '.$tables);
     }
 }
