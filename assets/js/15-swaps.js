@@ -15,8 +15,8 @@ document.addEventListener('htmx:beforeRequest', (e) => {
 });
 document.addEventListener('htmx:beforeSwap', (e) => {
     const form = asking(e);
-    // what cannot be understood is said in the same places
-    if (e.detail.xhr.status === 422) {
+    // what cannot be understood is said in the same places, where a form takes its places out of a page
+    if (e.detail.xhr.status === 422 && e.detail.elt.hasAttribute('hx-select')) {
         e.detail.shouldSwap = true;
         e.detail.isError = false;
     }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\OpenItemRecord;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
@@ -61,7 +62,7 @@ final readonly class PayApart
                 'proposal',
                 $proposal->id(),
                 $apart ? 'paid apart' : 'paid with the others',
-                'item '.$itemId,
+                (string) $this->entities->find(OpenItemRecord::class, $itemId)?->number,
             );
 
             return $apart;

@@ -862,6 +862,10 @@ final class ProposalTest extends AppCase
             'a credit is no payment',
         );
         self::assertTrue($apart->turn($this->clerk, $id, $a));
+        self::assertSame(
+            (string) $this->db()->fetchOne('SELECT number FROM open_item WHERE id = ?', [$a]),
+            $this->db()->fetchOne("SELECT detail FROM history WHERE subject = 'proposal' AND action = 'paid apart'"),
+        );
         $payments = self::get(ProposalQuery::class)->payments($id);
         self::assertSame([15500, 9800], array_values(array_column($payments, 'pay')));
         self::assertNotSame($this->line($id, $a)['payment'], $this->line($id, $b)['payment']);

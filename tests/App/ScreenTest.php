@@ -644,6 +644,12 @@ final class ScreenTest extends ScreenCase
             $do($id, 'reverse', 'entered twice'),
         );
         self::assertStringContainsString('already reversed', $do($id, 'reverse', 'entered twice'));
+        $wire = $this->money(Side::Payables, 700, [], [], self::DAY, \Nelbix\Core\Ledger\DocumentKind::Payment);
+        self::assertCount(
+            2,
+            $this->page('/TEST/payables/document/'.$wire)->filter('#take-back input[type=radio]'),
+            'money that was sent elsewhere may have come back, or was typed by mistake',
+        );
         // one of the two is offered: what was typed by mistake is reversed, a check is voided
         $page = $this->page('/TEST/payables/document/'.$this->invoice(Side::Payables, '5.00', ['number' => 'H-2']));
         self::assertSame('reverse', $page->filter('#take-back [name=_action]')->attr('value'));
