@@ -9,14 +9,15 @@ document.addEventListener(
     },
     true,
 );
-const asking = (e) => e.detail.elt.closest('form');
+// the answer's own events name the place it goes to, so the request remembers who asked
 document.addEventListener('htmx:beforeRequest', (e) => {
-    e.detail.xhr.typedSoFar = typedSoFar.get(asking(e));
+    e.detail.xhr.asking = e.detail.elt.closest('form');
+    e.detail.xhr.typedSoFar = typedSoFar.get(e.detail.xhr.asking);
 });
 document.addEventListener('htmx:beforeSwap', (e) => {
-    const form = asking(e);
+    const form = e.detail.xhr.asking;
     // what cannot be understood is said in the same places, where a form takes its places out of a page
-    if (e.detail.xhr.status === 422 && e.detail.elt.hasAttribute('hx-select')) {
+    if (e.detail.xhr.status === 422 && form && form.hasAttribute('hx-select')) {
         e.detail.shouldSwap = true;
         e.detail.isError = false;
     }
