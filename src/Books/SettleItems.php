@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Books;
 
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Refused;
@@ -25,9 +26,9 @@ final readonly class SettleItems
      *
      * @throws Refused when it does not add up to zero, an item is reserved or was settled meanwhile
      */
-    public function settle(Actor $actor, SettlementRequest $request): int
+    public function settle(Actor $actor, SettlementRequest $request, ?FormKey $form = null): int
     {
-        return $this->transaction->run(function () use ($actor, $request): int {
+        return $this->transaction->once($actor, 'settlement', $form, function () use ($actor, $request): int {
             if ([] === $request->placements) {
                 throw Refused::because('items', 'Nothing is placed; place a credit on what is owed.');
             }

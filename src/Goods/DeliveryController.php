@@ -12,6 +12,7 @@ use Nelbix\App\Parties\Pickers;
 use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
@@ -105,7 +106,7 @@ final class DeliveryController extends Screen
             $id = $this->recordDelivery->record(
                 $desk->actor,
                 $this->reader->read($desk->actor, $raw),
-                mb_substr((string) $request->request->get('_key', ''), 0, 64) ?: null,
+                FormKey::of($request),
             );
         } catch (Refused $e) {
             return $this->form($desk, $raw, $e->problems);
@@ -199,7 +200,7 @@ final class DeliveryController extends Screen
                 ...$this->worked($desk, $raw),
                 'problems' => $problems,
                 'errors' => self::byField($problems),
-                'key' => \is_string($raw['_key'] ?? null) ? $raw['_key'] : bin2hex(random_bytes(16)),
+                'key' => FormKey::goOn($raw),
             ],
             new Response(null, [] === $problems ? 200 : 422),
         );

@@ -13,6 +13,7 @@ use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Ledger\Source;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\StoresNumbers;
@@ -45,13 +46,13 @@ final readonly class RecordDelivery implements StoresNumbers
     }
 
     /**
-     * @param string|null $idempotencyKey the same key twice makes one delivery
+     * @param FormKey|null $form the same one twice makes one delivery
      *
      * @return int the delivery's id
      *
      * @throws Refused with every problem of the input
      */
-    public function record(Actor $actor, DeliveryInput $input, ?string $idempotencyKey = null): int
+    public function record(Actor $actor, DeliveryInput $input, ?FormKey $form = null): int
     {
         $party = $input->party;
         $day = $input->deliveredOn;
@@ -61,7 +62,7 @@ final readonly class RecordDelivery implements StoresNumbers
             );
         }
 
-        return $this->transaction->once($actor, 'delivery', $idempotencyKey, function () use (
+        return $this->transaction->once($actor, 'delivery', $form, function () use (
             $actor,
             $input,
             $party,

@@ -17,6 +17,7 @@ use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\FileStore;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Screen;
 use Nelbix\App\Platform\Typography;
@@ -216,7 +217,7 @@ final class InvoiceController extends Screen
                     );
             }
             $input = $this->reader->read($desk->actor, $side, $raw);
-            $key = mb_substr((string) $request->request->get('_key', ''), 0, 64) ?: null;
+            $key = FormKey::of($request);
             $wrong = self::int($request->request, '_put_right');
             $id =
                 $wrong > 0
@@ -371,7 +372,7 @@ final class InvoiceController extends Screen
                 'putRight' => $putRight,
                 // looked at while it is put right; it goes along by itself
                 'kept' => null === $putRight ? [] : array_values($this->papersOf($desk, $putRight)),
-                'key' => \is_string($raw['_key'] ?? null) ? $raw['_key'] : bin2hex(random_bytes(16)),
+                'key' => FormKey::goOn($raw),
                 'kinds' => Side::Payables === $side
                         ? [DocumentKind::Invoice, DocumentKind::CreditNote, DocumentKind::DebitNote]
                         : [

@@ -19,6 +19,7 @@ use Nelbix\App\Books\SettleNamedCredit;
 use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FileStore;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Transaction;
@@ -51,7 +52,7 @@ final readonly class PostInvoice
     }
 
     /**
-     * @param string|null $idempotencyKey the same key twice makes one document
+     * @param FormKey|null $form the same one twice makes one document
      * @param int|null $draftId the draft this was, which becomes the document
      * @param int|null $version of the draft on the page that it is posted from; null when there was no page
      *
@@ -62,14 +63,14 @@ final readonly class PostInvoice
     public function post(
         Actor $actor,
         InvoiceInput $input,
-        ?string $idempotencyKey = null,
+        ?FormKey $form = null,
         ?int $draftId = null,
         ?int $version = null,
     ): int {
         return $this->transaction->once(
             $actor,
             'invoice',
-            $idempotencyKey,
+            $form,
             fn (): int => $this->postAll($actor, [new InvoiceToPost($input, $draftId, version: $version)])[0],
         );
     }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Invoices;
 
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Refused;
 
@@ -23,7 +24,7 @@ interface PostWithMoney
     public function post(
         Actor $actor,
         InvoiceInput $input,
-        ?string $idempotencyKey = null,
+        ?FormKey $form = null,
         ?int $draftId = null,
         ?int $version = null,
     ): int;

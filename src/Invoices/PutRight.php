@@ -7,6 +7,7 @@ namespace Nelbix\App\Invoices;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\Transaction;
@@ -35,9 +36,9 @@ final readonly class PutRight
         int $documentId,
         InvoiceInput $input,
         string $reason,
-        ?string $idempotencyKey = null,
+        ?FormKey $form = null,
     ): int {
-        return $this->transaction->once($actor, 'put right', $idempotencyKey, function () use (
+        return $this->transaction->once($actor, 'put right', $form, function () use (
             $actor,
             $documentId,
             $input,

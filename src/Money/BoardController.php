@@ -12,9 +12,11 @@ use Nelbix\App\Invoices\DocumentQuery;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
+use Nelbix\App\Platform\Transaction;
 use Nelbix\App\Platform\Typography;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -44,6 +46,7 @@ final class BoardController extends Screen
         private readonly PayByHand $payByHand,
         private readonly PostMoney $postMoney,
         private readonly SettleItems $settleItems,
+        private readonly Transaction $transaction,
         private readonly SettlementBook $book,
         private readonly Chart $chart,
         private readonly DocumentQuery $documents,
@@ -85,15 +88,18 @@ final class BoardController extends Screen
     {
         $this->mayUse($desk, $side, $mode);
         $raw = $request->request->all();
+        $key = FormKey::of($request);
         $board = $this->reader->read($desk, $side, $mode, $raw);
         $problems = $board->problems;
-        $key = mb_substr((string) $request->request->get('_key', ''), 0, 64) ?: null;
         $id = null;
         try {
+            if (null !== ($again = $this->sentAgain($desk, $side, $board, $key))) {
+                return $again;
+            }
             if ([] === $problems && (null !== $board->input || null !== $board->request)) {
                 $this->periods->mustBeOpen($desk->id(), $board->date, [$side], 'date');
                 if (null !== $board->request) {
-                    return $this->settled($desk, $side, $board);
+                    return $this->settled($desk, $side, $board, $key);
                 }
                 $id =
                     null === $board->input
@@ -147,11 +153,33 @@ final class BoardController extends Screen
         );
     }
 
+    /**
+     * A page that was posted already leads to what it made: what it placed is no longer open, which is no mistake of the clerk's.
+     *
+     * @throws Refused when there is something else in it now
+     */
+    private function sentAgain(Desk $desk, Side $side, Board $board, ?FormKey $key): ?Response
+    {
+        $to = ['company' => $desk->company->code, 'side' => $side->value];
+        if (null !== ($id = $this->transaction->made($desk->actor, 'money', $key))) {
+            $this->say(\sprintf('%s was posted already; this page was sent twice.', $this->documents->number($id)));
+
+            return $this->redirectToRoute('document', [...$to, 'id' => $id], 303);
+        }
+        if (null !== $this->transaction->made($desk->actor, 'settlement', $key) && null !== $board->party) {
+            $this->say('It was settled already; this page was sent twice.');
+
+            return $this->redirectToRoute('party', [...$to, 'id' => $board->party->id()], 303);
+        }
+
+        return null;
+    }
+
     /** @throws Refused */
-    private function settled(Desk $desk, Side $side, Board $board): Response
+    private function settled(Desk $desk, Side $side, Board $board, ?FormKey $key): Response
     {
         \assert(null !== $board->request && null !== $board->party);
-        $this->settleItems->settle($desk->actor, $board->request);
+        $this->settleItems->settle($desk->actor, $board->request, $key);
         $this->say(
             \sprintf(
                 'Settled %s %s of %s without money. Undo it on the page of any of its documents.',
@@ -195,7 +223,7 @@ final class BoardController extends Screen
                         array_filter($problems, static fn (Problem $p): bool => ProblemKind::Asks === $p->kind),
                     ),
                 ),
-                'key' => \is_string($raw['_key'] ?? null) ? $raw['_key'] : bin2hex(random_bytes(16)),
+                'key' => FormKey::goOn($raw),
                 'banks' => $this->banks->names($desk->id()),
             ],
             new Response(null, [] === $problems ? 200 : 422),

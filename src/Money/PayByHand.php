@@ -6,6 +6,7 @@ namespace Nelbix\App\Money;
 
 use Nelbix\App\Bank\HandChecks;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Refused;
 
@@ -24,9 +25,9 @@ final readonly class PayByHand
      *
      * @throws Refused
      */
-    public function post(Actor $actor, MoneyInput $input, string $checkNumber, ?string $idempotencyKey): int
+    public function post(Actor $actor, MoneyInput $input, string $checkNumber, ?FormKey $form): int
     {
-        return $this->transaction->once($actor, 'money', $idempotencyKey, function () use (
+        return $this->transaction->once($actor, 'money', $form, function () use (
             $actor,
             $input,
             $checkNumber,

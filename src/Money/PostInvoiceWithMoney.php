@@ -15,6 +15,7 @@ use Nelbix\App\Invoices\InvoicePlanner;
 use Nelbix\App\Invoices\PostInvoice;
 use Nelbix\App\Invoices\PostWithMoney;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -49,15 +50,15 @@ final readonly class PostInvoiceWithMoney implements PostWithMoney
     public function post(
         Actor $actor,
         InvoiceInput $input,
-        ?string $idempotencyKey = null,
+        ?FormKey $form = null,
         ?int $draftId = null,
         ?int $version = null,
     ): int {
         if (null === $input->moneyAmount) {
-            return $this->postInvoice->post($actor, $input, $idempotencyKey, $draftId, $version);
+            return $this->postInvoice->post($actor, $input, $form, $draftId, $version);
         }
 
-        return $this->transaction->once($actor, 'invoice', $idempotencyKey, function () use (
+        return $this->transaction->once($actor, 'invoice', $form, function () use (
             $actor,
             $input,
             $draftId,

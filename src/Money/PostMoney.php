@@ -21,6 +21,7 @@ use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Parties\PartyAccounts;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Transaction;
@@ -59,12 +60,12 @@ final readonly class PostMoney
      *
      * @throws Refused
      */
-    public function post(Actor $actor, MoneyInput $input, ?string $idempotencyKey = null): int
+    public function post(Actor $actor, MoneyInput $input, ?FormKey $form = null): int
     {
         return $this->transaction->once(
             $actor,
             'money',
-            $idempotencyKey,
+            $form,
             fn (): int => $this->postAll($actor, [$input])[0],
         );
     }

@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\ItemLocks;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\Transaction;
@@ -50,9 +51,9 @@ final readonly class MakeProposal
         int $bankAccountId,
         string $method,
         array $spoken = [],
-        ?string $idempotencyKey = null,
+        ?FormKey $form = null,
     ): int {
-        return $this->transaction->once($actor, 'proposal', $idempotencyKey, function () use (
+        return $this->transaction->once($actor, 'proposal', $form, function () use (
             $actor,
             $criteria,
             $bankAccountId,

@@ -8,6 +8,7 @@ use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Parties\PartyProfile;
 use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
@@ -330,7 +331,7 @@ final class ProposalController extends Screen
                 $bank,
                 $method,
                 $spoken,
-                mb_substr((string) $request->request->get('_key', ''), 0, 64) ?: null,
+                FormKey::of($request),
             );
         } catch (Refused $e) {
             $this->addFlash('refused', $e->getMessage());

@@ -18,6 +18,8 @@ final class Transaction
 {
     private const TRIES = 20;
 
+    private const OF_FORM = ' WHERE company_id = ? AND user_id = ? AND what = ? AND form_key = ?';
+
     private int $depth = 0;
 
     /** The commit was sent: if the server goes away now, nobody knows whether it happened. */
@@ -63,32 +65,63 @@ final class Transaction
      * The same form sent twice, however close, does its work once: the second waits for the first and gets what it made.
      *
      * @param string $what the use case, such as invoice
-     * @param string|null $key of the form; without one the use case simply runs
+     * @param FormKey|null $form without one the use case simply runs
      * @param callable(): int $useCase gives the id of what it made
+     *
+     * @throws Refused when the form was sent before with other words in it
      */
-    public function once(Actor $actor, string $what, ?string $key, callable $useCase): int
+    public function once(Actor $actor, string $what, ?FormKey $form, callable $useCase): int
     {
-        if (null === $key || '' === $key) {
+        if (null === $form) {
             return $this->run($useCase);
         }
-        $form = [$actor->companyId, $actor->userId, $what, substr(hash('sha256', $key), 0, 40)];
 
-        return $this->run(function () use ($form, $useCase): int {
+        return $this->run(function () use ($actor, $what, $form, $useCase): int {
             $db = $this->entities->getConnection();
             // an equal post that is under way holds the row: this waits until it is committed, or gone
             $mine = $db->executeStatement(
-                'INSERT IGNORE INTO done_once (company_id, user_id, what, form_key) VALUES (?, ?, ?, ?)',
-                $form,
+                'INSERT IGNORE INTO done_once (company_id, user_id, what, form_key, content) VALUES (?, ?, ?, ?, ?)',
+                [$actor->companyId, $actor->userId, $what, $form->key, $form->content],
             );
-            $where = ' WHERE company_id = ? AND user_id = ? AND what = ? AND form_key = ?';
             if (0 === (int) $mine) {
-                return (int) $db->fetchOne('SELECT made_id FROM done_once'.$where, $form);
+                return (int) $this->made($actor, $what, $form);
             }
             $made = $useCase();
-            $db->executeStatement('UPDATE done_once SET made_id = ?'.$where, [$made, ...$form]);
+            $db->executeStatement(
+                'UPDATE done_once SET made_id = ?'.self::OF_FORM,
+                [$made, $actor->companyId, $actor->userId, $what, $form->key],
+            );
 
             return $made;
         });
+    }
+
+    /**
+     * What the form made when it was sent before; null when it was not.
+     *
+     * @throws Refused when it was sent before with other words in it
+     */
+    public function made(Actor $actor, string $what, ?FormKey $form): ?int
+    {
+        $before =
+            null === $form
+                ? false
+                : $this->entities->getConnection()->fetchAssociative(
+                    'SELECT made_id, content FROM done_once'.self::OF_FORM,
+                    [$actor->companyId, $actor->userId, $what, $form->key],
+                );
+        if (false === $before || null === $before['made_id']) {
+            return null;
+        }
+        if ($form?->content !== ($before['content'] ?? $form?->content)) {
+            throw Refused::because(
+                '',
+                'This page was posted once already, with something else in it; what was posted then stands. '.
+                    'Open a new page for this one, or take back what was posted.',
+            );
+        }
+
+        return (int) $before['made_id'];
     }
 
     /**

@@ -54,7 +54,7 @@ final class Typography extends AbstractExtension
             new TwigFunction('enum_side', \Nelbix\Core\Ledger\Side::from(...)),
             new TwigFunction('permission', Permission::from(...)),
             new TwigFunction('date_order', $this->dateOrder(...)),
-            new TwigFunction('random_key', static fn (): string => bin2hex(random_bytes(16))),
+            new TwigFunction('random_key', static fn (): string => FormKey::goOn()),
         ];
     }
 

@@ -11,6 +11,7 @@ use Nelbix\App\Goods\RecordDelivery;
 use Nelbix\App\Goods\ReverseDelivery;
 use Nelbix\App\Ledger\ExchangeRate;
 use Nelbix\App\Parties\SaveParty;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\Side;
@@ -20,7 +21,7 @@ use Nelbix\Core\Refused;
 final class DeliveryTest extends AppCase
 {
     /** @param array<string, mixed> $more */
-    private function record(array $more = [], ?string $key = null): int
+    private function record(array $more = [], ?FormKey $key = null): int
     {
         $raw = [
             'party' => 'V-1',
@@ -153,8 +154,9 @@ final class DeliveryTest extends AppCase
             'no period',
         );
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM delivery'));
-        $id = $this->record([], 'k');
-        self::assertSame($id, $this->record([], 'k'), 'the same form twice is one delivery');
+        $form = new FormKey('k', 'as typed');
+        $id = $this->record([], $form);
+        self::assertSame($id, $this->record([], $form), 'the same form twice is one delivery');
         self::assertSame(
             ['reason'],
             self::refusedFields(

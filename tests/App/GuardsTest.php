@@ -19,6 +19,7 @@ use Nelbix\App\Payables\ChangeProposal;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\MakeProposal;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -357,10 +358,10 @@ final class GuardsTest extends ScreenCase
         );
         $ids = [];
         for ($n = 0; $n < 4; ++$n) {
-            $ids[] = self::get(PostMoney::class)->post($this->clerk, $input, 'one and the same key');
+            $ids[] = self::get(PostMoney::class)->post($this->clerk, $input, new FormKey('one and the same key', ''));
         }
         self::assertSame([$ids[0]], array_values(array_unique($ids)));
-        self::assertNotSame($ids[0], self::get(PostMoney::class)->post($this->clerk, $input, 'another key'));
+        self::assertNotSame($ids[0], self::get(PostMoney::class)->post($this->clerk, $input, new FormKey('another key', '')));
     }
 
     /** 2/10 on 1,000.00 earns 20.00, and on a part of 500.00 by half of that: not a cent more. */

@@ -12,6 +12,7 @@ use Nelbix\App\Invoices\InvoiceReader;
 use Nelbix\App\Invoices\LookAlikes;
 use Nelbix\App\Invoices\PostInvoice;
 use Nelbix\App\Ledger\PostJournalEntry;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Setup\LockPeriod;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
@@ -307,7 +308,8 @@ final class PostingTest extends AppCase
             'lines' => [['account' => '5000', 'amount' => '10']],
         ]);
         $post = self::get(PostInvoice::class);
-        self::assertSame($post->post($this->clerk, $read(), 'key-1'), $post->post($this->clerk, $read(), 'key-1'));
+        $form = new FormKey('key-1', 'as typed');
+        self::assertSame($post->post($this->clerk, $read(), $form), $post->post($this->clerk, $read(), $form));
     }
 
     public function testSmallDifferenceStaysWithinTheTolerance(): void
