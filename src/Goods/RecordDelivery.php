@@ -62,12 +62,7 @@ final readonly class RecordDelivery implements StoresNumbers
             );
         }
 
-        return $this->transaction->once($actor, 'delivery', $form, function () use (
-            $actor,
-            $input,
-            $party,
-            $day,
-        ): int {
+        return $this->transaction->once($actor, 'delivery', $form, function () use ($actor, $input, $party, $day): int {
             $this->periods->mustBeOpen($actor->companyId, $day, [], 'delivered_on');
             $base = $this->base($actor, $input, $day);
             $control = $this->chart->role($actor->companyId, AccountRole::ReceivedNotInvoiced);

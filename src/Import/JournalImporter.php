@@ -39,7 +39,7 @@ final readonly class JournalImporter implements CsvImporter
 
     public function optional(string $kind): array
     {
-        return ['cost_center', 'bypass'];
+        return ['cost_center', 'bypass', 'look_alike_reason'];
     }
 
     public function key(string $kind): array
@@ -128,6 +128,13 @@ final readonly class JournalImporter implements CsvImporter
 
             return;
         }
-        $this->postJournalEntry->post($actor, $draft, $day ?? throw new \LogicException(), $first['text'], $bypass);
+        $this->postJournalEntry->post(
+            $actor,
+            $draft,
+            $day ?? throw new \LogicException(),
+            $first['text'],
+            $bypass,
+            mb_substr($first['look_alike_reason'], 0, 255),
+        );
     }
 }

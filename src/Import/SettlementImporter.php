@@ -38,7 +38,7 @@ final readonly class SettlementImporter implements CsvImporter
 
     public function optional(string $kind): array
     {
-        return ['discount', 'write_off'];
+        return ['discount', 'write_off', 'look_alike_reason'];
     }
 
     public function key(string $kind): array
@@ -143,6 +143,7 @@ final readonly class SettlementImporter implements CsvImporter
                 null,
                 'Settlement '.$first['settlement'],
             ),
+            lookAlikeReason: mb_substr($first['look_alike_reason'], 0, 255),
         );
     }
 }

@@ -27,11 +27,7 @@ final readonly class PayByHand
      */
     public function post(Actor $actor, MoneyInput $input, string $checkNumber, ?FormKey $form): int
     {
-        return $this->transaction->once($actor, 'money', $form, function () use (
-            $actor,
-            $input,
-            $checkNumber,
-        ): int {
+        return $this->transaction->once($actor, 'money', $form, function () use ($actor, $input, $checkNumber): int {
             $id = $this->postMoney->post($actor, $input);
             if ('hand' === $input->method) {
                 $this->handChecks->issue(

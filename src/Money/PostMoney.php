@@ -62,12 +62,7 @@ final readonly class PostMoney
      */
     public function post(Actor $actor, MoneyInput $input, ?FormKey $form = null): int
     {
-        return $this->transaction->once(
-            $actor,
-            'money',
-            $form,
-            fn (): int => $this->postAll($actor, [$input])[0],
-        );
+        return $this->transaction->once($actor, 'money', $form, fn (): int => $this->postAll($actor, [$input])[0]);
     }
 
     /**

@@ -325,14 +325,7 @@ final class ProposalController extends Screen
                     ),
                 ),
             );
-            $id = $this->makeProposal->make(
-                $desk->actor,
-                $criteria,
-                $bank,
-                $method,
-                $spoken,
-                FormKey::of($request),
-            );
+            $id = $this->makeProposal->make($desk->actor, $criteria, $bank, $method, $spoken, FormKey::of($request));
         } catch (Refused $e) {
             $this->addFlash('refused', $e->getMessage());
 

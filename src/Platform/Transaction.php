@@ -87,10 +87,13 @@ final class Transaction
                 return (int) $this->made($actor, $what, $form);
             }
             $made = $useCase();
-            $db->executeStatement(
-                'UPDATE done_once SET made_id = ?'.self::OF_FORM,
-                [$made, $actor->companyId, $actor->userId, $what, $form->key],
-            );
+            $db->executeStatement('UPDATE done_once SET made_id = ?'.self::OF_FORM, [
+                $made,
+                $actor->companyId,
+                $actor->userId,
+                $what,
+                $form->key,
+            ]);
 
             return $made;
         });
@@ -106,10 +109,14 @@ final class Transaction
         $before =
             null === $form
                 ? false
-                : $this->entities->getConnection()->fetchAssociative(
-                    'SELECT made_id, content FROM done_once'.self::OF_FORM,
-                    [$actor->companyId, $actor->userId, $what, $form->key],
-                );
+                : $this->entities
+                    ->getConnection()
+                    ->fetchAssociative('SELECT made_id, content FROM done_once'.self::OF_FORM, [
+                        $actor->companyId,
+                        $actor->userId,
+                        $what,
+                        $form->key,
+                    ]);
         if (false === $before || null === $before['made_id']) {
             return null;
         }

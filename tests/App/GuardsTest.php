@@ -361,7 +361,10 @@ final class GuardsTest extends ScreenCase
             $ids[] = self::get(PostMoney::class)->post($this->clerk, $input, new FormKey('one and the same key', ''));
         }
         self::assertSame([$ids[0]], array_values(array_unique($ids)));
-        self::assertNotSame($ids[0], self::get(PostMoney::class)->post($this->clerk, $input, new FormKey('another key', '')));
+        self::assertNotSame(
+            $ids[0],
+            self::get(PostMoney::class)->post($this->clerk, $input, new FormKey('another key', '')),
+        );
     }
 
     /** 2/10 on 1,000.00 earns 20.00, and on a part of 500.00 by half of that: not a cent more. */

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Import\ImportFile;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Problem;
 
@@ -190,10 +192,47 @@ final class ImportTest extends AppCase
         self::assertSame([0, 0], [$this->open($invoice), $this->open($credit)]);
     }
 
+    /** A row that looks like what was taken from another file asks; undone, it does not stand in the way any more. */
+    public function testRowsThatLookLikeWhatIsThereAsk(): void
+    {
+        $entry =
+            "entry,date,text,account,debit,credit%s\n%s,2026-06-10,x,6400,5.00,%s\n%2\$s,2026-06-10,x,3000,,5.00%s\n";
+        self::assertSame(1, $this->import('journal', \sprintf($entry, '', 'a', '', ''))['created']);
+        self::assertSame(
+            ['2 look_alike_reason'],
+            $this->import('journal', \sprintf($entry, '', 'b', '', ''))['errors'],
+        );
+        $why = $this->import('journal', \sprintf($entry, ',look_alike_reason', 'b', ',second shift', ','));
+        self::assertSame([1, 1000], [$why['created'], $this->balance('6400')]);
+        self::assertSame(
+            'second shift',
+            $this->db()->fetchOne("SELECT detail FROM history WHERE action = 'not the one it looks like'"),
+        );
+
+        $this->invoice(Side::Payables, '100.00', ['number' => 'S-1']);
+        $this->invoice(Side::Payables, '100.00', ['number' => 'S-2', 'kind' => 'credit_note']);
+        $part =
+            "settlement,party,side,date,document,applied%s\n%s,V-1,payables,2026-06-15,S-1,10%s\n".
+            "%2\$s,V-1,payables,2026-06-15,S-2,10%s\n";
+        self::assertSame(1, $this->import('settlements', \sprintf($part, '', '1', '', ''))['created']);
+        self::assertSame(
+            ['2 look_alike_reason'],
+            $this->import('settlements', \sprintf($part, '', '2', '', ''))['errors'],
+        );
+        $why = \sprintf($part, ',look_alike_reason', '2', ',another ten', ',');
+        self::assertSame(1, $this->import('settlements', $why)['created']);
+        foreach ($this->db()->fetchFirstColumn('SELECT id FROM settlement') as $id) {
+            self::get(UndoSettlement::class)->undo($this->clerk, (int) $id, Day::of('2026-06-15'));
+        }
+        self::assertSame(1, $this->import('settlements', \sprintf($part, '', '3', '', ''))['created']);
+    }
+
     /** What was posted from a file is not posted from it again without a word, whoever takes it and through whichever door. */
     public function testTheSameFileAsks(): void
     {
-        $file = "entry,date,text,account,debit,credit\na,2026-06-10,x,6400,5.00,\na,2026-06-10,x,3000,,5.00\n";
+        $file =
+            "entry,date,text,account,debit,credit,look_alike_reason\n".
+            "a,2026-06-10,x,6400,5.00,,one in the morning and one at night\na,2026-06-10,x,3000,,5.00,\n";
         self::assertSame(['created' => 1, 'errors' => []], $this->import('journal', $file, true));
         self::assertSame(['created' => 1, 'errors' => []], $this->import('journal', $file));
         self::assertSame(['created' => 0, 'errors' => ['1 ']], $this->import('journal', $file));
