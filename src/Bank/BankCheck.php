@@ -36,6 +36,10 @@ class BankCheck
     #[ORM\Column(length: 255)]
     public string $reason = '';
 
+    /** Name and address as they stand on it, a line each, of a check printed without a proposal; a proposal keeps its own. */
+    #[ORM\Column(length: 700, nullable: true)]
+    public ?string $payee = null;
+
     public function __construct(
         #[ORM\Column] public readonly int $checkBookId,
         #[ORM\Column(type: 'bigint')] public readonly int $number,

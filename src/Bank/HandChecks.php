@@ -9,7 +9,10 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Refused;
 
-/** Enters a check written by hand into the register of the book it was torn from. Call inside a transaction. */
+/**
+ * Enters a check of a payment without a proposal, written by hand or printed, into the register of its book. Call inside a
+ * transaction.
+ */
 final readonly class HandChecks
 {
     public function __construct(private EntityManagerInterface $entities)
@@ -18,6 +21,7 @@ final readonly class HandChecks
 
     /**
      * @param string $number as it stands on the check; a number of no book of this account is kept as it is
+     * @param string|null $payee name and address to be printed on it; null when it was written by hand
      *
      * @throws Refused when it was used, or numbers before it are not accounted for
      */
@@ -28,6 +32,7 @@ final readonly class HandChecks
         int $documentId,
         int $amount,
         Day $date,
+        ?string $payee = null,
     ): void {
         $book = $this->fits($bankAccountId, $number);
         if (null === $book) {
@@ -38,10 +43,32 @@ final readonly class HandChecks
         $check->documentId = $documentId;
         $check->amount = $amount;
         $check->checkDate = $date;
-        $check->reason = 'written by hand';
+        $check->reason = null === $payee ? 'written by hand' : '';
+        $check->payee = $payee;
         $this->entities->persist($check);
         // the book is read anew for the next check
         $this->entities->flush();
+    }
+
+    /**
+     * The number that the next printed check of the account gets, of the book whose series began first.
+     *
+     * @throws Refused when the account has no check book
+     */
+    public function next(int $bankAccountId): int
+    {
+        $book = $this->entities
+            ->getRepository(CheckBook::class)
+            ->findOneBy(['bankAccountId' => $bankAccountId], ['firstNumber' => 'ASC', 'id' => 'ASC']);
+        if (null === $book) {
+            throw Refused::because(
+                'method',
+                'This bank account has no check book to print from; add one under Bank, or pay in another way.',
+            );
+        }
+        $this->entities->refresh($book, LockMode::PESSIMISTIC_WRITE);
+
+        return $book->nextNumber;
     }
 
     /**

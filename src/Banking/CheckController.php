@@ -13,6 +13,7 @@ use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
 use Nelbix\Core\Formats\AmountInWords;
 use Nelbix\Core\Money\Money;
+use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
@@ -55,6 +56,39 @@ final class CheckController extends Screen
             'banking/checks_pdf.html.twig',
             ['company' => $desk->company, 'checks' => array_values($checks)],
             'checks-'.$number,
+        );
+    }
+
+    #[Route('/payables/document/{id<\d+>}/check.pdf', name: 'payment_check', methods: ['GET'])]
+    #[Needs(Permission::PayVendors)]
+    public function one(Desk $desk, int $id, OneCheck $check, Paper $paper): Response
+    {
+        try {
+            $page = $check->page($desk->actor, $id);
+        } catch (Refused $e) {
+            throw $this->createNotFoundException($e->getMessage(), $e);
+        }
+
+        return $paper->pdf(
+            'banking/checks_pdf.html.twig',
+            ['company' => $desk->company, 'checks' => [$page]],
+            'check-'.$page['number'],
+        );
+    }
+
+    #[Route('/payables/document/{id<\d+>}/check-spoiled', name: 'payment_check_spoiled', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function spoiled(Desk $desk, int $id, Request $request, OneCheck $check): Response
+    {
+        return $this->act(
+            static function () use ($desk, $id, $request, $check): string {
+                $number = self::int($request->request, 'number');
+                $next = $check->spoiled($desk->actor, $id, $number, (string) $request->request->get('reason', ''));
+
+                return \sprintf('Check %d is spoiled; the payment is check %d now. Print that.', $number, $next);
+            },
+            'document',
+            ['company' => $desk->company->code, 'side' => 'payables', 'id' => $id],
         );
     }
 

@@ -103,10 +103,13 @@ final readonly class DocumentQuery
         );
     }
 
-    /** @return array<string, mixed>|false the check that pays it: its number and state */
+    /** @return array<string, mixed>|false the check that pays it: its number and state, and whether it is printed on its own */
     public function check(int $id): array|false
     {
-        return $this->db->fetchAssociative('SELECT number, state FROM bank_check WHERE document_id = ?', [$id]);
+        return $this->db->fetchAssociative(
+            'SELECT number, state, payee IS NOT NULL AS printed FROM bank_check WHERE document_id = ?',
+            [$id],
+        );
     }
 
     /** @return list<array<string, mixed>> what people wrote to it */

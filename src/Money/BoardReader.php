@@ -130,8 +130,12 @@ final readonly class BoardReader
                     $date,
                     $currency,
                     $amount,
-                    mb_substr(trim($text('number').' '.$text('reference')), 0, 120),
-                    BoardMode::Payment === $mode && \in_array($text('method'), ['hand', 'wire', 'card'], true)
+                    mb_substr(
+                        trim(('print' === $text('method') ? '' : $text('number').' ').$text('reference')),
+                        0,
+                        120,
+                    ),
+                    BoardMode::Payment === $mode && \in_array($text('method'), ['hand', 'print', 'wire', 'card'], true)
                         ? $text('method')
                         : (BoardMode::Payment === $mode
                             ? 'wire'

@@ -40,6 +40,15 @@ final readonly class MoneyInput
     ) {
     }
 
+    /** The same with the check's number before what is said of it. */
+    public function byCheck(string $number): self
+    {
+        return new self(
+            ...['reference' => mb_substr(trim('check '.$number.' '.$this->reference), 0, 120)] +
+                get_object_vars($this),
+        );
+    }
+
     /** How much of the money the placements use, positive; the rest stays unapplied. */
     public function used(): int
     {

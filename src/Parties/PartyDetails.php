@@ -237,4 +237,24 @@ final readonly class PartyDetails
 
         return \is_string($reason) ? $reason : null;
     }
+
+    /** @return list<string> name, street, city and country to which money goes: of the remit-to address when there is one */
+    public function payee(int $partyId): array
+    {
+        $found =
+            $this->db->fetchNumeric(
+                <<<'SQL'
+                SELECT COALESCE(NULLIF(a.name, ''), p.name), COALESCE(a.street, p.street), COALESCE(a.city, p.city),
+                    COALESCE(a.country, p.country)
+                FROM party p
+                LEFT JOIN party_address a ON a.party_id = p.id AND a.kind = 'remit'
+                WHERE p.id = ?
+                SQL
+                ,
+                [$partyId],
+            ) ?:
+            [];
+
+        return array_map(static fn (mixed $part): string => str_replace("\n", ' ', (string) $part), $found);
+    }
 }

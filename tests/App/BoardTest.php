@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Banking\OneCheck;
 use Nelbix\App\Books\ChangePosted;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\Core\Ledger\DocumentKind;
@@ -64,6 +65,72 @@ final class BoardTest extends ScreenCase
         $this->pay(['placed' => [$a => '1000', $b => '50'], 'discount' => [$a => '20'], '_key' => 'h1']);
         self::assertSame(-103000, $this->balance('1000'), 'the same form twice is one payment');
         self::assertSame('W-7', $this->db()->fetchOne("SELECT reference FROM document WHERE kind = 'payment'"));
+    }
+
+    /** The book gives the number; the page is made out as the payee was called then; a spoiled one is void and the next is taken. */
+    public function testOneCheckIsPrintedWithoutAProposal(): void
+    {
+        $item = $this->itemOf($this->invoice(Side::Payables, '1000.00', ['terms' => 'N30', 'number' => 'INV-9']));
+        $said = $this->pay([
+            'placed' => [$item => '1000'],
+            'method' => 'print',
+            'reference' => 'for May',
+            '_key' => 'p',
+        ]);
+        self::assertStringContainsString('Posted PY-26-00001', $said);
+        $id = (int) $this->db()->fetchOne("SELECT id FROM document WHERE kind = 'payment'");
+        /** @return list<array<string, mixed>> */
+        $register = fn (): array => $this->db()->fetchAllAssociative(
+            'SELECT number, state, document_id, amount, reason FROM bank_check ORDER BY number',
+        );
+        $check = ['number' => 1001, 'state' => 'issued', 'document_id' => $id, 'amount' => 100000, 'reason' => ''];
+        self::assertSame([$check], $register());
+        $this->db()->executeStatement("UPDATE party SET name = 'Somebody Else' WHERE code = 'V-1'");
+        $page = self::get(OneCheck::class)->page($this->clerk, $id);
+        self::assertSame(
+            [1001, 'one thousand and 00/100', 'Fenwick Timber', ['INV-9', 100000]],
+            [
+                $page['number'],
+                strtolower((string) $page['words']),
+                $page['name'],
+                [$page['lines'][0]['their_number'], $page['lines'][0]['pay']],
+            ],
+        );
+        $path = '/TEST/payables/document/'.$id;
+        $this->browser->request('GET', $path.'/check.pdf');
+        self::assertStringStartsWith('%PDF', (string) $this->browser->getInternalResponse()->getContent());
+
+        $spoil = fn (string $reason, int $number): string => $this->post($path, $path.'/check-spoiled', [
+            'reason' => $reason,
+            'number' => (string) $number,
+        ])
+            ->filter('.said-done, .said-refused')
+            ->text();
+        self::assertStringContainsString('Say what became', $spoil(' ', 1001));
+        self::assertStringContainsString('check 1002 now', $spoil('torn', 1001));
+        self::assertStringContainsString('load its page anew', $spoil('torn', 1001));
+        self::assertSame(
+            [
+                array_replace($check, ['document_id' => null, 'state' => 'spoiled', 'reason' => 'torn']),
+                array_replace($check, ['number' => 1002]),
+            ],
+            $register(),
+        );
+        self::assertSame(
+            'check 1002 for May',
+            $this->db()->fetchOne('SELECT reference FROM document WHERE id = ?', [$id]),
+        );
+
+        self::assertStringContainsString(
+            'The next check of',
+            $this->pay(['amount' => '5', 'method' => 'print', 'number' => '1009', 'kind' => 'unapplied']),
+            'another number lies in the printer',
+        );
+        $this->post($path, $path.'/undo', ['_action' => 'void', 'reason' => 'lost', 'date' => '.']);
+        self::assertSame(['spoiled', 'voided'], array_column($register(), 'state'));
+        self::assertSame(100000, $this->open($item));
+        $this->browser->request('GET', $path.'/check.pdf');
+        self::assertSame(404, $this->browser->getInternalResponse()->getStatusCode(), 'a void check is not printed');
     }
 
     public function testAHandCheckTakesItsNumberAndAPartStaysOpen(): void

@@ -125,6 +125,8 @@ final class DoorsTest extends ScreenCase
         'bank_file_send' => self::PAYS,
         'bank_file_answer' => self::PAYS,
         'proposal_checks' => self::PAYS,
+        'payment_check' => self::PAYS,
+        'payment_check_spoiled' => self::PAYS,
         'proposal_apart' => self::PAYS,
         'proposal_print' => self::PAYS,
         'proposal_printer' => self::PAYS,
