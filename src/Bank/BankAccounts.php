@@ -49,6 +49,17 @@ final readonly class BankAccounts
         return false === $row ? null : BankRow::of($row);
     }
 
+    /** The number that its next printed check would get, of the book whose series began first; null when it has no book. */
+    public function nextCheck(int $bankAccountId): ?int
+    {
+        $next = $this->db->fetchOne(
+            'SELECT next_number FROM check_book WHERE bank_account_id = ? ORDER BY first_number, id LIMIT 1',
+            [$bankAccountId],
+        );
+
+        return false === $next ? null : (int) $next;
+    }
+
     /** @throws Refused when there is none with this code */
     public function named(int $companyId, string $code, string $field = 'bank'): BankRow
     {

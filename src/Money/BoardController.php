@@ -141,6 +141,7 @@ final class BoardController extends Screen
                             $board->currency,
                             DocumentKind::Prepayment === $board->input?->kind ? 'is a prepayment' : 'stays unapplied',
                         ),
+                    'print' === $board->input?->method ? 'Print its check from this page.' : '',
                     [] === $board->placed ? '' : 'Undo the settlement on this page if it was placed wrongly.',
                 ]),
             ),
@@ -263,6 +264,7 @@ final class BoardController extends Screen
             'refusal' => $refusal,
             'typed' => self::byField(array_values($typed)),
             'accounts' => $this->chart->accounts($desk->id()),
+            'next_check' => 'print' === $board->input?->method ? $this->banks->nextCheck($board->input->bankAccountId) : null,
         ];
     }
 
