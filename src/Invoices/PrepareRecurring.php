@@ -60,8 +60,7 @@ final readonly class PrepareRecurring
         ]);
         $draft->recurringId = $id;
         $draft->recurringOn = $day;
-        ++$recurring->made;
-        $recurring->nextOn = $recurring->schedule()->nth($recurring->made);
+        $recurring->wasMade();
 
         return true;
     }

@@ -6,6 +6,7 @@ namespace Nelbix\App\Invoices;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\Document;
+use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Screen;
@@ -23,6 +24,7 @@ final class RecurringController extends Screen
     public function __construct(
         private readonly EntityManagerInterface $entities,
         private readonly KeepRecurring $keepRecurring,
+        private readonly HistoryQuery $history,
     ) {
     }
 
@@ -32,7 +34,7 @@ final class RecurringController extends Screen
     {
         $rows = [];
         foreach ($this->keepRecurring->of($desk->id(), $side) as $r) {
-            $rows[] = ['record' => $r, 'next' => $r->stopped ? [] : $r->schedule()->next($r->made, 4)];
+            $rows[] = ['record' => $r, 'next' => $r->stopped ? [] : $r->next(4)];
         }
 
         if (self::wantsFile($request)) {
@@ -149,6 +151,72 @@ final class RecurringController extends Screen
             },
             'recurring',
             ['company' => $desk->company->code, 'side' => $side->value],
+        );
+    }
+
+    #[Route('/{id<\d+>}', name: 'recurring_open', methods: ['GET'])]
+    #[Needs('enter')]
+    public function open(Desk $desk, Side $side, int $id): Response
+    {
+        $r = $this->recurring($desk, $side, $id);
+        $held = static fn (string $key): string => \is_string($r->form[$key] ?? null) ? $r->form[$key] : '';
+
+        return $this->opened($desk, $side, $r, [
+            'name' => $r->name,
+            'every' => $r->every,
+            'weeks' => 'weeks' === $r->every ? (string) $r->weeks : '',
+            'first_on' => $r->nextOn?->long() ?? '',
+            'until_on' => $r->untilOn?->long() ?? '',
+            'most' => (string) $r->timesLeft(),
+            'ask_amount' => $r->askAmount ? 'yes' : '',
+            'description' => $held('description'),
+            'terms' => $held('terms'),
+            'lines' => $r->form['lines'] ?? [],
+        ]);
+    }
+
+    #[Route('/{id<\d+>}', name: 'recurring_change', methods: ['POST'])]
+    #[Needs('enter')]
+    public function change(Desk $desk, Side $side, int $id, Request $request, ChangeRecurring $change): Response
+    {
+        $raw = $request->request->all();
+        try {
+            $change->change($desk->actor, $side, $id, $raw, self::int($request->request, '_version'));
+        } catch (Refused $e) {
+            return $this->opened($desk, $side, $this->recurring($desk, $side, $id), $raw, $e->problems);
+        }
+        $this->say('Changed, from its next time on. What was prepared stays.');
+
+        return $this->redirectToRoute('recurring', ['company' => $desk->company->code, 'side' => $side->value], 303);
+    }
+
+    private function recurring(Desk $desk, Side $side, int $id): Recurring
+    {
+        $recurring = $this->entities->find(Recurring::class, $id);
+
+        return $recurring?->companyId === $desk->id() && $recurring->side === $side
+            ? $recurring
+            : throw $this->createNotFoundException('There is no such recurring document in this company.');
+    }
+
+    /**
+     * @param array<mixed> $form
+     * @param list<Problem> $problems
+     */
+    private function opened(Desk $desk, Side $side, Recurring $recurring, array $form, array $problems = []): Response
+    {
+        return $this->render(
+            'invoices/recurring/change.html.twig',
+            [
+                'side' => $side,
+                'recurring' => $recurring,
+                'form' => $form,
+                'problems' => $problems,
+                'errors' => self::byField($problems),
+                'history' => $this->history->of($desk->id(), 'recurring', $recurring->id()),
+                ...$this->nextDays($desk, $form),
+            ],
+            new Response(null, [] === $problems ? 200 : 422),
         );
     }
 

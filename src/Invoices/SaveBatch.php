@@ -16,6 +16,7 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
+use Nelbix\Core\Money\Money;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
@@ -82,7 +83,7 @@ final readonly class SaveBatch
                 'name' => $b->name,
                 'posting_date' => $b->postingDate->long(),
                 'control_count' => (string) $b->controlCount,
-                'control_total' => (string) $b->controlTotal,
+                'control_total' => null === $b->controlTotal ? '' : Money::of($b->controlTotal, $actor->baseCurrency)->decimal(),
             ];
             $before = null === $batch ? [] : $values($batch);
             $batch ??= new Batch(

@@ -341,7 +341,7 @@ final readonly class SaveParty
             'method' => $p->method,
             'if_late' => $p->ifLate->words(),
             'separate_payments' => $p->separatePayments ? 'yes' : 'no',
-            'credit_limit' => (string) $p->creditLimit,
+            'credit_limit' => null === $p->creditLimit ? '' : Money::of($p->creditLimit, $baseCurrency)->decimal(),
             'salesperson' => $p->salesperson,
             'commission_percent' => $p->commissionPercent ?? '',
             ...$this->profile->form($p, $baseCurrency),

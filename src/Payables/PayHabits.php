@@ -125,7 +125,7 @@ final readonly class PayHabits
                 'company',
                 $actor->companyId,
                 'pay habit renamed',
-                $habit->name.' → '.trim($name),
+                \sprintf('from %s to %s', $habit->name, trim($name)),
             );
             $habit->name = trim($name);
         });

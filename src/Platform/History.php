@@ -60,16 +60,21 @@ final readonly class History
         foreach ($after as $field => $value) {
             $old = $before[$field] ?? '';
             if ($old !== $value) {
-                $said[] = \sprintf(
-                    '%s: %s → %s',
-                    str_replace('_', ' ', $field),
-                    '' === $old ? 'nothing' : $old,
-                    '' === $value ? 'nothing' : $value,
-                );
+                $said[] = self::said(str_replace('_', ' ', $field), $old, $value);
             }
         }
         if ([] !== $said) {
             $this->note($actor, $subject, $id, 'changed', implode('; ', $said));
         }
+    }
+
+    /** In words: “due date from 3 May 2026 to 8 May 2026”, “text now B-17”, “text B-17 taken away”. */
+    private static function said(string $field, string $old, string $new): string
+    {
+        return match ('') {
+            $old => \sprintf('%s now %s', $field, $new),
+            $new => \sprintf('%s %s taken away', $field, $old),
+            default => \sprintf('%s from %s to %s', $field, $old, $new),
+        };
     }
 }

@@ -266,7 +266,7 @@ final class DocumentsInTest extends ScreenCase
             $this->db()->fetchOne('SELECT due_date FROM open_item WHERE document_id = ?', [$id]),
         );
         self::assertStringContainsString(
-            'due date: 10 Jul 2026 → 20 Jul 2026; reference: nothing → agreed by phone',
+            'due date from 10 Jul 2026 to 20 Jul 2026; reference now agreed by phone',
             $page->filter('main')->text(),
         );
         $change = self::get(ChangePosted::class);

@@ -372,7 +372,8 @@ final class DoorsTest extends ScreenCase
                     "($id, 'GR-OTHER', {$ids['party_payables']}, '2026-06-01', 1, NOW()",
                 'bank_file' => "company_id, bank_account_id, number, format, pay_date) VALUES ($id, $bank, 'BF-X', 'ach', '2026-06-01'",
                 'batch' => "company_id, side, name, posting_date, created_at) VALUES ($id, 'payables', 'other', NOW(), NOW()",
-                'recurring' => "company_id, side, name, form, every) VALUES ($id, 'payables', 'rent', '{}', 'month'",
+                'recurring' => 'company_id, side, name, form, every, first_on, created_at) VALUES '.
+                    "($id, 'payables', 'rent', '{}', 'month', '2026-01-01', '2026-01-01'",
                 'note' => "company_id, document_id, text, for_user_id, created_by_id) VALUES ($id, {$ids['payables']}, 'x', $user, $user",
                 'outbox' => "company_id) VALUES ($id",
                 'substitute' => 'company_id, absent_id, deputy_id, first_day, last_day, reason) VALUES '.

@@ -73,7 +73,10 @@ final class PartyTest extends ScreenCase
         $values['stops']['payment']['reason'] = '';
         $values['stops']['payment']['ends_on'] = '';
         $page = $this->post('/TEST/payables/party/'.$id.'/edit', '/TEST/payables/party/save', $values);
-        self::assertStringContainsString('name: Corrie Bronze → Corrie Bronze & Brass', $page->filter('main')->text());
+        self::assertStringContainsString(
+            'name from Corrie Bronze to Corrie Bronze & Brass',
+            $page->filter('main')->text(),
+        );
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM party_stop WHERE party_id = ?', [$id]));
         $wrong = $this->post('/TEST/payables/party/'.$id.'/edit', '/TEST/payables/party/save', [
             ...$values,
@@ -355,7 +358,7 @@ final class PartyTest extends ScreenCase
         foreach (['open items, monthly', 'SOFT', '18 % a year after 5 days'] as $expected) {
             self::assertStringContainsString($expected, $page->filter('aside')->text());
         }
-        self::assertStringContainsString('charge rate: nothing → 18', $page->filter('main')->text());
+        self::assertStringContainsString('charge rate now 18', $page->filter('main')->text());
         $edit = $this->browser->request('GET', '/TEST/receivables/party/'.$id.'/edit');
         self::assertSame(
             ['2.50', 'SOFT'],

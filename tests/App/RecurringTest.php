@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Invoices\ChangeRecurring;
 use Nelbix\App\Invoices\KeepRecurring;
 use Nelbix\App\Invoices\PrepareRecurring;
 use Nelbix\Core\Calendar\Day;
@@ -95,6 +96,64 @@ final class RecurringTest extends AppCase
         );
         self::assertSame(['until_on'], self::refusedFields(fn () => $this->begin(['until_on' => '2026-01-01'])));
         self::assertSame(['weeks'], self::refusedFields(fn () => $this->begin(['every' => 'weeks', 'weeks' => '53'])));
+    }
+
+    public function testTheEndOfTheMonthIsItsLastDayFromTheFirstTimeOn(): void
+    {
+        $this->begin(['every' => 'month_end', 'first_on' => '2026-02-03']);
+        self::get(PrepareRecurring::class)->prepare($this->clerk, Day::of('2026-03-31'));
+        self::assertSame(['2026-02-28', '2026-03-31'], $this->drafts());
+    }
+
+    /** What is changed holds from the next time on; the days count anew only when they were changed. */
+    public function testItIsChanged(): void
+    {
+        $id = $this->begin(['most' => '5']);
+        $prepare = self::get(PrepareRecurring::class);
+        $prepare->prepare($this->clerk, Day::of('2026-02-28'));
+        $change = fn (array $more, int $version) => self::get(ChangeRecurring::class)->change(
+            $this->clerk,
+            Side::Payables,
+            $id,
+            [
+                'name' => 'rent',
+                'every' => 'month',
+                'first_on' => '2026-03-31',
+                'most' => '3',
+                'terms' => '2-10-N30',
+                'lines' => [['account' => '6000', 'text' => 'rent', 'amount' => '1200.00']],
+                ...$more,
+            ],
+            $version,
+        );
+        $change(['lines' => [['account' => '6000', 'text' => 'rent', 'amount' => '1,350']], 'name' => 'the yard'], 3);
+        self::assertSame(
+            'name from rent to the yard; line 1 from 6000 rent 1200.00 to 6000 rent 1,350',
+            $this->db()->fetchOne("SELECT detail FROM history WHERE subject = 'recurring' AND action = 'changed'"),
+        );
+        $prepare->prepare($this->clerk, Day::of('2026-03-31'));
+        self::assertSame(['2026-01-31', '2026-02-28', '2026-03-31'], $this->drafts(), 'the 31st is not forgotten');
+        self::assertSame(
+            ['120000', '120000', '135000'],
+            array_map(
+                'strval',
+                $this->db()->fetchFirstColumn(
+                    "SELECT total FROM document WHERE state = 'draft' ORDER BY document_date",
+                ),
+            ),
+        );
+        self::assertSame([''], self::refusedFields(fn () => $change([], 3)), 'a page from before it was prepared');
+
+        $change(['every' => 'weeks', 'weeks' => '1', 'first_on' => '2026-05-04', 'most' => '2'], 5);
+        $prepare->prepare($this->clerk, Day::of('2026-12-31'));
+        self::assertSame(['2026-05-04', '2026-05-11'], \array_slice($this->drafts(), 3), 'twice more and no more');
+        self::assertSame(
+            ['name', 'lines.0.account', 'lines.0.amount'],
+            self::refusedFields(
+                fn () => $change(['name' => '', 'lines' => [['account' => '9999', 'amount' => 'much']]], 8),
+            ),
+        );
+        self::assertSame(['lines.0.amount'], self::refusedFields(fn () => $change(['lines' => []], 8)));
     }
 
     public function testTheScreensAndTheWorker(): void

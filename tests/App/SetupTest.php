@@ -150,7 +150,7 @@ final class SetupTest extends ScreenCase
         );
         self::assertSame($before, $due(), 'changing a term changes no posted document');
         self::assertStringContainsString(
-            'net: 45 → 90',
+            'net from 45 to 90',
             (string) $this->db()->fetchOne("SELECT detail FROM history WHERE subject = 'terms' AND action = 'changed'"),
         );
         self::assertStringNotContainsString('NEW', $page->filter('table.list')->text());
