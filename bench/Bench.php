@@ -26,14 +26,16 @@ final class Bench
     /** @var array<string, list<int>> by side */
     public array $parties = [];
 
-    private readonly object $container;
+    private readonly Psr\Container\ContainerInterface $container;
 
     public function __construct(int $parties = 200)
     {
         ini_set('memory_limit', '1G');
         $kernel = new Kernel('test', false);
         $kernel->boot();
-        $this->container = $kernel->getContainer()->get('test.service_container') ?? throw new LogicException();
+        $container = $kernel->getContainer()->get('test.service_container');
+        assert($container instanceof Psr\Container\ContainerInterface);
+        $this->container = $container;
         $this->em = $this->get(EntityManagerInterface::class);
         $this->db = $this->em->getConnection();
         $this->clear();
@@ -69,7 +71,10 @@ final class Bench
      */
     public function get(string $class): object
     {
-        return $this->container->get($class);
+        $service = $this->container->get($class);
+        assert($service instanceof $class);
+
+        return $service;
     }
 
     public function clear(): void
@@ -288,6 +293,7 @@ final class Bench
     public function page(string $path): float
     {
         $client = $this->container->get('test.client');
+        assert($client instanceof Symfony\Bundle\FrameworkBundle\KernelBrowser);
         $client->disableReboot();
         $client->loginUser($this->em->find(User::class, $this->actor->userId) ?? throw new LogicException());
         $seconds = self::best(static fn () => $client->request('GET', $path), 3);

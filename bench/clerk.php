@@ -22,6 +22,7 @@ use Nelbix\App\Payables\DecideProposal;
 use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Payables\StartRun;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -56,7 +57,7 @@ $invoice = static function (Side $side, string $key, string $amount) use ($conta
 
     return $container
         ->get(PostInvoice::class)
-        ->post($actor, $container->get(InvoiceReader::class)->read($actor, $side, $raw, true), $key);
+        ->post($actor, $container->get(InvoiceReader::class)->read($actor, $side, $raw, true), new FormKey($key, ''));
 };
 $money = static function (Side $side, string $key, int $item, int $party, int $amount) use (
     $container,
@@ -73,7 +74,7 @@ $money = static function (Side $side, string $key, int $item, int $party, int $a
             new MoneyInput($side, $kind, $party, $bank->id, $day, 'USD', $amount, $key, 'wire', [
                 new PlacementRequest($item, $amount),
             ]),
-            $key,
+            new FormKey($key, ''),
         );
 };
 

@@ -103,7 +103,9 @@ foreach ([true, false] as $dryRun) {
     $ours = Bench::time(static function () use ($bench, $csv, $dryRun, $invoices): void {
         $result = $bench->get(ImportFile::class)->import($bench->actor, 'vendor-invoices', $csv, $dryRun);
         if ($invoices !== $result['created']) {
-            throw new RuntimeException('The file was not taken: '.($result['errors'][0]->message ?? ''));
+            throw new RuntimeException(
+                'The file was not taken: '.implode(' ', array_column($result['errors'], 'message')),
+            );
         }
     });
     $bench->em->clear();

@@ -72,7 +72,9 @@ for ($n = 0; $n < $lines; ++$n) {
 $seconds = Bench::time(static function () use ($bench, $csv, $lines): void {
     $result = $bench->get(ImportFile::class)->import($bench->actor, 'vendor-invoices', $csv, true);
     if ($lines !== $result['created']) {
-        throw new RuntimeException('The file was not taken: '.($result['errors'][0]->message ?? ''));
+        throw new RuntimeException(
+            'The file was not taken: '.implode(' ', array_column($result['errors'], 'message')),
+        );
     }
 });
 touch($done);

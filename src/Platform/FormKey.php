@@ -27,8 +27,12 @@ final readonly class FormKey
     {
         $typed = $request->request->all();
         $key = $typed[self::FIELD] ?? null;
-        // the token belongs to the sign-in, which may have been made anew in the meantime
-        unset($typed[self::FIELD], $typed['_token']);
+        // the others that begin so belong to the page and the sign-in, which may have been made anew in the meantime
+        $typed = array_filter(
+            $typed,
+            static fn (string|int $field): bool => !str_starts_with((string) $field, '_'),
+            \ARRAY_FILTER_USE_KEY,
+        );
 
         return \is_string($key) && '' !== $key
             ? new self(
