@@ -63,7 +63,7 @@ final class Names
         ['Holm & Vik Beslag', 'N30', '5000', 'can_wait', 'check'],
         ['Nordhavn Tau', 'N30', '5000', 'can_wait', 'check'],
         ['Strandby Lak', '2-10-N30', '5000', 'can_wait', 'check'],
-        ['Tamarack Chandlery', 'N30', '5000', 'can_wait', 'check'],
+        ['Harrow Lane Sailmakers', 'N30', '5000', 'can_wait', 'check'],
         ['Ennisfield Anodes', 'N30', '5000', 'can_wait', 'check'],
         ['Raftery Trailer Parts', 'N30', '5000', 'can_wait', 'check'],
         ['Undercliff Archive Storage', 'N60', '6400', 'can_wait', 'check'],

@@ -6,25 +6,19 @@ namespace Nelbix\Demo;
 
 use Brick\Math\BigDecimal;
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\ChangePosted;
-use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Goods\DeliveryReader;
 use Nelbix\App\Goods\RecordDelivery;
 use Nelbix\App\Goods\ReverseDelivery;
-use Nelbix\App\Invoices\InvoiceReader;
 use Nelbix\App\Invoices\KeepDraft;
 use Nelbix\App\Invoices\KeepRecurring;
 use Nelbix\App\Invoices\KeepRows;
-use Nelbix\App\Invoices\PostInvoice;
 use Nelbix\App\Invoices\SaveBatch;
 use Nelbix\App\Invoices\WriteNote;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\ExchangeRate;
 use Nelbix\App\Ledger\PostJournalEntry;
-use Nelbix\App\Money\MoneyInput;
-use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Platform\Actor;
@@ -37,26 +31,22 @@ use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\DraftLine;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
-use Nelbix\Core\Money\Money;
-use Nelbix\Core\Settlement\AdjustmentKind;
 
-/** Plays eighteen months of a company's work, seeded, through the same use cases as the screens. */
+/**
+ * Plays eighteen months of a company's work, seeded, through the same use cases as the screens.
+ *
+ * @phpstan-import-type DemoParty from Acts
+ */
 final class Story
 {
-    private Day $end;
-
-    /** @var array<string, list<\Closure(): void>> what happens on each ISO day, in order */
-    private array $agenda = [];
-
-    private int $count = 0;
-
     public function __construct(
         private readonly EntityManagerInterface $entities,
-        private readonly InvoiceReader $reader,
-        private readonly PostInvoice $postInvoice,
+        private readonly Acts $acts,
+        private readonly MoneyIn $moneyIn,
+        private readonly Group $group,
+        private readonly Upkeep $upkeep,
         private readonly KeepDraft $keepDraft,
         private readonly ChangePosted $changePosted,
-        private readonly PostMoney $postMoney,
         private readonly ReverseDocument $reverseDocument,
         private readonly CriteriaReader $criteria,
         private readonly MakeProposal $makeProposal,
@@ -77,11 +67,6 @@ final class Story
     ) {
     }
 
-    public function begin(Day $booksDay): void
-    {
-        $this->end = $booksDay;
-    }
-
     /** @param callable(string): void $say */
     public function play(
         string $code,
@@ -91,52 +76,41 @@ final class Story
         Actor $controller,
         Actor $receiver,
         int $seed,
+        Day $booksDay,
         callable $say,
     ): int {
         mt_srand(20260615 + $seed);
-        $this->agenda = [];
-        $this->count = 0;
+        $this->acts->begin($booksDay);
         $this->rates($payables);
         $start = Day::of('2025-01-06');
-        $days = $start->daysUntil($this->end);
+        $days = $start->daysUntil($this->acts->end);
         [$vendorInvoices, $customerInvoices] = ['BOAT' => [900, 600], 'CHAND' => [150, 130], 'NORDIC' => [50, 50]][
             $code
         ];
         $this->planVendors($payables, $approver, $start, $days, $vendorInvoices);
-        $this->planCustomers($receivables, $start, $days, $customerInvoices);
+        $this->moneyIn->plan($receivables, $start, $days, $customerInvoices);
+        $this->group->plan($code, $payables, $receivables, $approver, $start);
+        $this->upkeep->plan($code, $controller, $start);
         for (
             $day = Day::of('2025-02-03'), $step = 'BOAT' === $code ? 14 : 28;
-            $day->isBefore($this->end);
+            $day->isBefore($this->acts->end);
             $day = $day->plusDays($step)
         ) {
-            $this->on($day, function () use ($payables, $approver, $day): void {
-                $this->count += $this->moneyOut->checks($payables, $approver, $day);
+            $this->acts->on($day, function () use ($payables, $approver, $day): void {
+                $this->acts->count += $this->moneyOut->checks($payables, $approver, $day);
             });
         }
         if ('BOAT' === $code) {
-            $transfers = $this->end->plusDays(-3);
-            $this->on($transfers, function () use ($payables, $approver, $transfers): void {
-                $this->count += $this->moneyOut->transfers($payables, $approver, $transfers);
+            $transfers = $this->acts->end->plusDays(-3);
+            $this->acts->on($transfers, function () use ($payables, $approver, $transfers): void {
+                $this->acts->count += $this->moneyOut->transfers($payables, $approver, $transfers);
             });
-            $this->on($this->end, fn () => $this->openEnds($payables, $receivables, $controller));
+            $this->acts->on($this->acts->end, fn () => $this->openEnds($payables, $receivables, $controller));
             $this->planDeliveries($receiver);
         }
-        $account = fn (string $number): int => $this->chart->postable($controller->companyId, $number, 'account');
-        $this->postJournalEntry->post(
-            $controller,
-            JournalDraft::of($controller->baseCurrency, [
-                new DraftLine($account('1000'), 82_000_000, 82_000_000, 'opening balance'),
-                new DraftLine($account('3000'), -82_000_000, -82_000_000, 'opening balance'),
-            ]),
-            Day::of('2025-01-02'),
-            'opening balance',
-        );
         $last = '';
-        for ($day = $start; !$day->isAfter($this->end); $day = $day->plusDays(1)) {
-            foreach ($this->agenda[$day->iso()] ?? [] as $event) {
-                $event();
-                $this->entities->clear();
-            }
+        for ($day = $start; !$day->isAfter($this->acts->end); $day = $day->plusDays(1)) {
+            $this->acts->live($day);
             $month = substr($day->iso(), 0, 7);
             if ($month !== $last && 0 === $day->month % 3) {
                 $say(\sprintf('%s through %s', $code, $day->long()));
@@ -144,20 +118,17 @@ final class Story
             }
         }
 
-        return $this->count;
-    }
-
-    private function on(Day $day, \Closure $event): void
-    {
-        if (!$day->isAfter($this->end)) {
-            $this->agenda[$day->iso()][] = $event;
-        }
+        return $this->acts->count;
     }
 
     private function rates(Actor $actor): void
     {
         $pair = 'EUR' === $actor->baseCurrency ? ['USD', 'EUR', 9200] : ['EUR', 'USD', 10850];
-        for ($day = Day::of('2025-01-01'), $rate = $pair[2]; !$day->isAfter($this->end); $day = $day->plusDays(7)) {
+        for (
+            $day = Day::of('2025-01-01'), $rate = $pair[2];
+            !$day->isAfter($this->acts->end);
+            $day = $day->plusDays(7)
+        ) {
             $rate += mt_rand(-60, 62);
             $this->entities->persist(
                 new ExchangeRate(
@@ -173,29 +144,9 @@ final class Story
         $this->entities->clear();
     }
 
-    /** @return list<array{id: int, code: string, name: string, currency: string, method: string}> */
-    private function parties(Actor $actor, Side $side): array
-    {
-        return array_map(
-            static fn (array $r): array => [
-                'id' => (int) $r['id'],
-                'code' => (string) $r['code'],
-                'name' => (string) $r['name'],
-                'currency' => (string) ($r['currency'] ?? $actor->baseCurrency),
-                'method' => (string) $r['method'],
-            ],
-            $this->entities
-                ->getConnection()
-                ->fetchAllAssociative(
-                    'SELECT id, code, name, currency, method FROM party WHERE company_id = ? AND side = ? ORDER BY code',
-                    [$actor->companyId, $side->value],
-                ),
-        );
-    }
-
     private function planVendors(Actor $actor, Actor $approver, Day $start, int $days, int $count): void
     {
-        $vendors = $this->parties($actor, Side::Payables);
+        $vendors = Group::others($this->acts->parties($actor, Side::Payables));
         for ($n = 0; $n < $count; ++$n) {
             // a few vendors send most of the paper
             $vendor = $vendors[min(mt_rand(0, \count($vendors) - 1), mt_rand(0, \count($vendors) - 1))];
@@ -203,7 +154,7 @@ final class Story
             $amount = mt_rand(0, 30) > 0 ? mt_rand(2_500, 420_000) : mt_rand(900_000, 1_800_000);
             $kind = 0 === mt_rand(0, 24) ? 'credit_note' : 'invoice';
             $number = ['%d', 'INV-%d', 'BR-%d', '%d/26'][$vendor['id'] % 4];
-            $raw = $this->invoice(
+            $raw = $this->acts->invoice(
                 $vendor,
                 $day,
                 'credit_note' === $kind ? intdiv($amount, 6) : $amount,
@@ -212,81 +163,27 @@ final class Story
                 Names::GOODS[$n % 12],
                 'P8',
             );
-            $this->on($day, function () use ($actor, $approver, $raw, $vendor, $day): void {
-                $id = $this->post($actor, Side::Payables, $raw);
-                $this->approve($approver, $id, $day);
-                if ('check' !== $vendor['method']) {
-                    $this->payLater($actor, $id, $vendor, $day);
+            $this->acts->on($day, function () use ($actor, $approver, $raw, $vendor, $day): void {
+                $id = $this->acts->post($actor, Side::Payables, $raw);
+                $this->acts->approve($approver, $id, $day);
+                if ('check' === $vendor['method']) {
+                    return; // the fortnight's run pays it, or sets it off
                 }
+                'credit_note' === $raw['kind']
+                    ? $this->acts->setOffLater($actor, Side::Payables, $id, $day->plusDays(14))
+                    : $this->payLater($actor, $id, $vendor, $day);
             });
         }
-    }
-
-    /** What is large is approved the same day; only what came in the last days still waits. */
-    private function approve(Actor $approver, int $documentId, Day $day): void
-    {
-        $waits =
-            'awaiting' ===
-            $this->entities->getConnection()->fetchOne('SELECT approval FROM document WHERE id = ?', [$documentId]);
-        if ($waits && $day->isBefore($this->end->plusDays(-6))) {
-            $this->changePosted->decide($approver, $documentId, true);
-        }
-    }
-
-    /**
-     * @param array{id: int, code: string, name: string, currency: string, method: string} $party
-     *
-     * @return array<string, mixed>
-     */
-    private function invoice(
-        array $party,
-        Day $day,
-        int $minor,
-        string $kind,
-        string $number,
-        string $text,
-        string $tax,
-    ): array {
-        $first = mt_rand(0, 3) > 0 ? $minor : intdiv($minor * 2, 3);
-        $line = static fn (int $amount): array => [
-            'account' => '',
-            'amount' => Money::decimalOf($amount),
-            'tax_code' => 'EUR' === $party['currency'] ? '' : $tax,
-            'text' => $text,
-            'cost_center' => ['YARD', 'JOIN', 'SHOP', 'OFFICE', ''][mt_rand(0, 4)],
-        ];
-        $lines = [$line($first)];
-        if ($first !== $minor) {
-            $lines[] = [...$line($minor - $first), 'account' => 'S8' === $tax ? '4100' : '5200'];
-        }
-
-        return [
-            'party' => $party['code'],
-            'number' => $number,
-            'kind' => $kind,
-            'document_date' => $day->iso(),
-            'description' => $text,
-            'lines' => $lines,
-        ];
-    }
-
-    /** @param array<string, mixed> $raw */
-    private function post(Actor $actor, Side $side, array $raw): int
-    {
-        $id = $this->postInvoice->post($actor, $this->reader->read($actor, $side, $raw, true));
-        ++$this->count;
-
-        return $id;
     }
 
     /**
      * An open batch, what comes every month, a task for a colleague, and the paper of an invoice.
      *
-     * @param list<array{id: int, code: string, name: string, currency: string, method: string}> $vendors
+     * @param list<DemoParty> $vendors
      */
     private function paperWork(Actor $payables, Actor $receivables, int $held, array $vendors): void
     {
-        $e = $this->end;
+        $e = $this->acts->end;
         $batch = $this->saveBatch->save($payables, Side::Payables, [
             'name' => 'Monday’s mail',
             'posting_date' => $e->iso(),
@@ -314,7 +211,7 @@ final class Story
                 [2, 3, 7, 9, 30],
             ),
         );
-        $rent = $this->post($payables, Side::Payables, [
+        $rent = $this->acts->post($payables, Side::Payables, [
             'party' => $vendors[35]['code'],
             'number' => 'R-2026-06',
             'document_date' => '2026-06-01',
@@ -401,7 +298,7 @@ final class Story
     /** Goods that came: those of the last weeks are not invoiced yet, the invoices of the others came a few days later. */
     private function planDeliveries(Actor $receiver): void
     {
-        $vendors = $this->parties($receiver, Side::Payables);
+        $vendors = $this->acts->parties($receiver, Side::Payables);
         $goods = [
             ['white oak boards, cubic feet', '42.5', '18.40'],
             ['epoxy resin, drums', '4', '228.10'],
@@ -413,7 +310,7 @@ final class Story
             ['spruce spar blanks', '3', '412.00'],
         ];
         foreach ([70, 61, 49, 40, 33, 26, 17, 12, 9, 6, 4, 3, 1] as $n => $ago) {
-            $day = $this->end->plusDays(-$ago);
+            $day = $this->acts->end->plusDays(-$ago);
             // each from a maker that has them
             $vendor = $vendors[[0, 1, 2, 3, 31, 7, 9, 19][$n % 8]];
             [$text, $quantity, $price] = $goods[$n % 8];
@@ -429,11 +326,11 @@ final class Story
                 'note_number' => \sprintf('DN-%d', 4400 + $n * 13),
                 'lines' => [$line($text, $quantity, $price), ...0 === $n % 3 ? [$line('carriage', '1', '35.00')] : []],
             ];
-            $this->on($day, function () use ($receiver, $raw, $ago, $day): void {
+            $this->acts->on($day, function () use ($receiver, $raw, $ago, $day): void {
                 $id = $this->recordDelivery->record($receiver, $this->deliveryReader->read($receiver, $raw));
-                ++$this->count;
+                ++$this->acts->count;
                 if ($ago > 15) {
-                    $this->on(
+                    $this->acts->on(
                         $day->plusDays(8),
                         fn () => $this->reverseDelivery->reverse(
                             $receiver,
@@ -447,172 +344,20 @@ final class Story
         }
     }
 
-    /** @return list<array{id: int, open: int, currency: string, due: Day, discount: int}> */
-    private function items(int $documentId, Day $day): array
-    {
-        return array_map(
-            static fn (array $r): array => [
-                'id' => (int) $r['id'],
-                'open' => (int) $r['open'],
-                'currency' => (string) $r['currency'],
-                'due' => Day::of((string) $r['due_date']),
-                'discount' => (int) $r['discount'],
-            ],
-            $this->entities->getConnection()->fetchAllAssociative(
-                <<<'SQL'
-                SELECT i.id, i.open, i.currency, i.due_date, COALESCE((SELECT amount FROM item_discount x
-                    WHERE x.item_id = i.id AND x.through >= ? ORDER BY x.through LIMIT 1), 0) AS discount
-                FROM open_item i
-                WHERE i.document_id = ? AND i.open <> 0
-                ORDER BY i.part
-                SQL
-                ,
-                [$day->iso(), $documentId],
-            ),
-        );
-    }
-
-    /** @param array{id: int, code: string, name: string, currency: string, method: string} $party */
+    /** @param DemoParty $party */
     private function payLater(Actor $actor, int $documentId, array $party, Day $day): void
     {
-        $due = $this->items($documentId, $day)[0]['due'] ?? null;
+        $due = $this->acts->items($documentId, $day)[0]['due'] ?? null;
         if (null === $due) {
             return;
         }
         $on = Day::latest($due->plusDays(mt_rand(-3, 2)), $day->plusDays(1));
-        if ($on->isAfter($this->end->plusDays(-21))) {
+        if ($on->isAfter($this->acts->end->plusDays(-21))) {
             return; // left for the run of transfers
         }
-        $this->on($on, function () use ($actor, $documentId, $party, $on): void {
-            foreach ($this->items($documentId, $on) as $item) {
-                if ($item['open'] > 0) {
-                    $this->money(
-                        $actor,
-                        Side::Payables,
-                        DocumentKind::Payment,
-                        $party,
-                        $on,
-                        $item['open'],
-                        [new PlacementRequest($item['id'], $item['open'])],
-                        [],
-                        'TR-'.$documentId,
-                        $party['method'],
-                    );
-                }
-            }
-        });
-    }
-
-    private function planCustomers(Actor $actor, Day $start, int $days, int $count): void
-    {
-        $customers = $this->parties($actor, Side::Receivables);
-        for ($n = 0; $n < $count; ++$n) {
-            $customer = $customers[min(mt_rand(0, \count($customers) - 1), mt_rand(0, \count($customers) - 1))];
-            $day = $start->plusDays(mt_rand(0, $days));
-            $amount = mt_rand(0, 20) > 0 ? mt_rand(8_000, 350_000) : mt_rand(900_000, 2_400_000);
-            $kind = 0 === mt_rand(0, 30) ? 'credit_note' : 'invoice';
-            $raw = $this->invoice(
-                $customer,
-                $day,
-                'credit_note' === $kind ? intdiv($amount, 8) : $amount,
-                $kind,
-                '',
-                \sprintf(Names::WORK[$n % 10], Names::BOATS[$n % 12]),
-                'S8',
-            );
-            $habit = mt_rand(0, 99);
-            $this->on($day, function () use ($actor, $raw, $customer, $habit, $day): void {
-                $id = $this->post($actor, Side::Receivables, $raw);
-                if ($habit < 90) {
-                    $this->receiveLater($actor, $id, $customer, $habit, $day);
-                }
-            });
-        }
-    }
-
-    /** @param array{id: int, code: string, name: string, currency: string, method: string} $customer */
-    private function receiveLater(Actor $actor, int $documentId, array $customer, int $habit, Day $day): void
-    {
-        $item = $this->items($documentId, $day)[0] ?? null;
-        if (null === $item || $item['open'] <= 0) {
-            return;
-        }
-        $early = $habit < 25;
-        $on = Day::latest(
-            $day->plusDays(1),
-            $early
-                ? $day->plusDays(mt_rand(3, 9))
-                : $item['due']->plusDays(mt_rand(-4, 10 + ($customer['id'] % 7) * 8)),
-        );
-        $this->on($on, function () use ($actor, $documentId, $customer, $habit, $on): void {
-            $item = $this->items($documentId, $on)[0] ?? null;
-            if (null === $item) {
-                return;
-            }
-            $discount = $item['discount'];
-            $applied = $item['open'];
-            $adjustments =
-                0 === $discount ? [] : [new AdjustmentRequest($item['id'], AdjustmentKind::Discount, -$discount)];
-            if (0 === $habit % 13) {
-                [$applied, $adjustments, $discount] = [intdiv($applied * 3, 5), [], 0]; // part payment
-            }
-            $amount = $applied - $discount;
-            if (0 === $habit % 29) {
-                $amount += mt_rand(1_000, 20_000); // the rest stays unapplied
-            }
-            $placements = 0 === $habit % 31 ? [] : [new PlacementRequest($item['id'], $applied)];
-            $this->money(
-                $actor,
-                Side::Receivables,
-                DocumentKind::Receipt,
-                $customer,
-                $on,
-                $amount,
-                $placements,
-                [] === $placements ? [] : $adjustments,
-                'T-'.$documentId,
-                'transfer',
-            );
-        });
-    }
-
-    /**
-     * @param array{id: int, code: string, name: string, currency: string, method: string} $party
-     * @param list<PlacementRequest> $placements
-     * @param list<AdjustmentRequest> $adjustments
-     */
-    private function money(
-        Actor $actor,
-        Side $side,
-        DocumentKind $kind,
-        array $party,
-        Day $day,
-        int $amount,
-        array $placements,
-        array $adjustments,
-        string $reference,
-        string $method,
-    ): int {
-        $bank = (int) $this->entities
-            ->getConnection()
-            ->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [$actor->companyId]);
-        ++$this->count;
-
-        return $this->postMoney->post(
-            $actor,
-            new MoneyInput(
-                $side,
-                $kind,
-                $party['id'],
-                $bank,
-                $day,
-                $party['currency'],
-                $amount,
-                $reference,
-                $method,
-                $placements,
-                $adjustments,
-            ),
+        $this->acts->on(
+            $on,
+            fn () => $this->acts->inFull($actor, Side::Payables, $documentId, $party, $on, 'TR-'.$documentId),
         );
     }
 
@@ -620,9 +365,9 @@ final class Story
     private function openEnds(Actor $payables, Actor $receivables, Actor $controller): void
     {
         $db = $this->entities->getConnection();
-        $vendors = $this->parties($payables, Side::Payables);
-        $customers = $this->parties($receivables, Side::Receivables);
-        $e = $this->end;
+        $vendors = $this->acts->parties($payables, Side::Payables);
+        $customers = $this->acts->parties($receivables, Side::Receivables);
+        $e = $this->acts->end;
         // discounts about to lapse, a look-alike, a held invoice, one that awaits approval
         foreach (
             [
@@ -632,10 +377,10 @@ final class Story
                 [10, 158_875, 9, 'OEW 3307'],
             ] as [$v, $amount, $ago, $number]
         ) {
-            $this->post(
+            $this->acts->post(
                 $payables,
                 Side::Payables,
-                $this->invoice(
+                $this->acts->invoice(
                     $vendors[$v],
                     $e->plusDays(-$ago),
                     $amount,
@@ -646,10 +391,10 @@ final class Story
                 ),
             );
         }
-        $this->post(
+        $this->acts->post(
             $payables,
             Side::Payables,
-            $this->invoice($vendors[1], $e->plusDays(-5), 91_240, 'invoice', 'BR-2240', 'epoxy, 4 drums', ''),
+            $this->acts->invoice($vendors[1], $e->plusDays(-5), 91_240, 'invoice', 'BR-2240', 'epoxy, 4 drums', ''),
         );
         $this->keepDraft->keep($payables, Side::Payables, [
             'party' => $vendors[1]['code'],
@@ -663,16 +408,16 @@ final class Story
             'document_date' => $e->long(),
             'lines' => [['account' => '6400', 'amount' => '61.20', 'text' => 'paper']],
         ]);
-        $held = $this->post(
+        $held = $this->acts->post(
             $payables,
             Side::Payables,
-            $this->invoice($vendors[3], $e->plusDays(-34), 187_500, 'invoice', 'SS-0911', 'sailcloth 9 oz', 'P8'),
+            $this->acts->invoice($vendors[3], $e->plusDays(-34), 187_500, 'invoice', 'SS-0911', 'sailcloth 9 oz', 'P8'),
         );
         $this->changePosted->hold($payables, $held, 'two bolts short; wait for their credit note');
-        $this->post(
+        $this->acts->post(
             $payables,
             Side::Payables,
-            $this->invoice(
+            $this->acts->invoice(
                 $vendors[4],
                 $e->plusDays(-3),
                 1_450_000,
@@ -683,7 +428,7 @@ final class Story
             ),
         );
         // prepayments on both sides, unapplied money, a bounced receipt, a voided check
-        $this->money(
+        $this->acts->money(
             $payables,
             Side::Payables,
             DocumentKind::Prepayment,
@@ -695,7 +440,7 @@ final class Story
             'spar deposit',
             'transfer',
         );
-        $this->money(
+        $this->acts->money(
             $receivables,
             Side::Receivables,
             DocumentKind::Prepayment,
@@ -707,7 +452,7 @@ final class Story
             'deposit, new dinghy',
             'transfer',
         );
-        $this->money(
+        $this->acts->money(
             $receivables,
             Side::Receivables,
             DocumentKind::Receipt,
@@ -721,7 +466,7 @@ final class Story
         );
         $this->moneyOut->refund(
             $receivables,
-            $this->money(
+            $this->acts->money(
                 $receivables,
                 Side::Receivables,
                 DocumentKind::Receipt,

@@ -89,12 +89,12 @@ final readonly class Tamarack
         }
         $this->people();
         $say('Companies and people are set up');
-        $this->story->begin(Day::of(self::BOOKS_DAY));
         foreach (
             ['BOAT' => [60, 90, 1], 'CHAND' => [14, 24, 2], 'NORDIC' => [8, 10, 3]] as $code => [$vendors, $customers, $seed]
         ) {
             $clerk = $this->actor($code, 'ilves');
             $this->parties($clerk, $code, $vendors, $customers, $seed);
+            $this->group($clerk, $code, $vendors, $customers);
             $this->chart->reset();
             $count = $this->story->play(
                 $code,
@@ -104,6 +104,7 @@ final readonly class Tamarack
                 $this->actor($code, 'brandt'),
                 $this->actor($code, 'reyes'),
                 $seed,
+                Day::of(self::BOOKS_DAY),
                 $say,
             );
             $say(\sprintf('%s: %d documents', $this->company($code)->name, $count));
@@ -128,8 +129,7 @@ final readonly class Tamarack
     private function parties(Actor $actor, string $code, int $vendors, int $customers, int $seed): void
     {
         mt_srand(100 + $seed);
-        $own = $this->company($code)->name;
-        $list = array_values(array_filter(Names::VENDORS, static fn (array $v): bool => $v[0] !== $own));
+        $list = Names::VENDORS;
         if ('BOAT' !== $code) {
             $list = [...\array_slice($list, 50, 3), ...\array_slice($list, 0, 49)];
         }
@@ -208,6 +208,33 @@ final readonly class Tamarack
                 ),
             );
         }
+        $this->entities->clear();
+    }
+
+    /** The other companies of the group, as far as they trade with this one. */
+    private function group(Actor $actor, string $code, int $vendors, int $customers): void
+    {
+        $this->transaction->run(function () use ($actor, $code, $vendors, $customers): void {
+            foreach (Group::partners($code) as [$side, $other, $currency]) {
+                $vendor = Side::Payables === $side;
+                $this->saveParty->save(
+                    $actor,
+                    $side,
+                    [
+                        'code' => $vendor ? \sprintf('V-%04d', $vendors + 1) : \sprintf('C-%04d', $customers + 1),
+                        'name' => Group::COMPANIES[$other],
+                        'terms' => 'N30',
+                        'default_account' => $vendor ? '5000' : '4000',
+                        'method' => $vendor ? 'transfer' : '',
+                        'currency' => $currency === $actor->baseCurrency ? '' : $currency,
+                        'city' => 'Alder Point',
+                        'country' => 'NORDIC' === $other ? 'DK' : 'US',
+                    ],
+                    null,
+                    true,
+                );
+            }
+        });
         $this->entities->clear();
     }
 
