@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Platform;
 
 use Nelbix\Core\Ledger\Side;
+use Symfony\Bundle\FrameworkBundle\Controller\RedirectController;
 use Symfony\Bundle\SecurityBundle\Security;
 use Symfony\Component\EventDispatcher\Attribute\AsEventListener;
 use Symfony\Component\HttpFoundation\Request;
@@ -37,6 +38,10 @@ final readonly class Gate implements ValueResolverInterface
         $code = $request->attributes->get('company');
         if (!\is_string($code)) {
             return;
+        }
+        $controller = $event->getController();
+        if (\is_array($controller) && $controller[0] instanceof RedirectController && $request->isMethodSafe()) {
+            return; // a slash too many leads to the address without it, which is looked at when it is asked for
         }
         $user = $this->security->getUser();
         if (!$user instanceof Person) {

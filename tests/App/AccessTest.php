@@ -90,6 +90,16 @@ final class AccessTest extends ScreenCase
         self::assertGreaterThan(30, $count);
     }
 
+    public function testASlashTooManyLeadsToThePage(): void
+    {
+        SignedIn::as($this->browser, 'payables');
+        $this->browser->request('GET', '/TEST/');
+        self::assertTrue($this->browser->getResponse()->isRedirect('http://localhost/TEST'));
+        $this->browser->request('GET', '/TEST/payables/aging/');
+        $this->browser->followRedirect();
+        self::assertSame(200, $this->browser->getResponse()->getStatusCode());
+    }
+
     public function testChangesNeedTheToken(): void
     {
         $this->as('controller');
