@@ -57,6 +57,19 @@ function move(step) {
     return true;
 }
 
+// from the head to the first line, from a line to the one below it, or back
+function line(by) {
+    const rows = [...document.querySelectorAll('table.lines tbody tr')];
+    const at = rows.indexOf(document.activeElement.closest('table.lines tbody tr'));
+    const row = rows[at === -1 && by > 0 ? 0 : at + by];
+    const field =
+        at === 0 && by < 0 ? mainForm().querySelector('input:not([type=hidden])') : row && row.querySelector('input');
+    if (!field) return false;
+    field.focus();
+    if (field.select) field.select();
+    return true;
+}
+
 // a row's details open beside the list, under an address of their own; from the keyboard the first field there is next
 async function beside(row, go) {
     const panel = document.querySelector('#beside');
@@ -90,6 +103,10 @@ document.addEventListener('keydown', (e) => {
     }
     if (e.key.toLowerCase() === 's' && (e.ctrlKey || e.metaKey)) {
         if (press('[data-draft-action]')) e.preventDefault();
+        return;
+    }
+    if ((e.key === 'ArrowDown' || e.key === 'ArrowUp') && e.ctrlKey && document.querySelector('table.lines')) {
+        if (line(e.key === 'ArrowDown' ? 1 : -1)) e.preventDefault();
         return;
     }
     if (e.altKey && e.key.toLowerCase() === 'e') {
@@ -182,6 +199,22 @@ document.addEventListener('keydown', (e) => {
             pickedSum();
             return boxes.length > 0 || chosen.length > 0 || press('[data-clear]');
         },
+        Delete: () => {
+            const drop = document.querySelector('[data-delete-action]');
+            if (!drop) return false;
+            const box = row && row.querySelector('input[type=checkbox]');
+            if (box && !document.querySelector('table[data-rows] input[type=checkbox]:checked')) box.checked = true;
+            drop.click();
+            return true;
+        },
+        r: () => {
+            const refund = document.querySelector('[data-refund]');
+            if (refund) {
+                refund.focus();
+                refund.select();
+            }
+            return !!refund;
+        },
         n: () => press('[data-new]'),
         e: () => press('[data-export]'),
         '>': () => press('[rel=next]'),
@@ -189,6 +222,8 @@ document.addEventListener('keydown', (e) => {
         f: () => {
             const f = document.querySelector('[data-filter]');
             if (f) {
+                const folded = f.closest('details');
+                if (folded) folded.open = true;
                 f.focus();
                 return true;
             }

@@ -2,6 +2,7 @@
 // touches the field in use or takes the focus.
 'use strict';
 const typedSoFar = new WeakMap();
+const inField = () => !!document.activeElement && document.activeElement.matches('input, select, textarea');
 document.addEventListener(
     'input',
     (e) => {
@@ -15,6 +16,7 @@ document.addEventListener('htmx:beforeRequest', (e) => {
     e.detail.xhr.typedSoFar = typedSoFar.get(e.detail.xhr.asking);
 });
 document.addEventListener('htmx:beforeSwap', (e) => {
+    if (window.Idiomorph) Idiomorph.defaults.ignoreActiveValue = inField();
     const form = e.detail.xhr.asking;
     // what cannot be understood is said in the same places, where a form takes its places out of a page
     if (e.detail.xhr.status === 422 && form && form.hasAttribute('hx-select')) {
@@ -33,7 +35,7 @@ document.addEventListener('htmx:beforeSwap', (e) => {
 });
 document.addEventListener('htmx:oobBeforeSwap', (e) => {
     const used = document.activeElement;
-    if (used && used.matches('input, select, textarea') && e.detail.target === used) e.detail.shouldSwap = false;
+    // a part that is morphed keeps what stands in the field in use; a row in use is no field, and what is in it is brought up to date
+    if (window.Idiomorph) Idiomorph.defaults.ignoreActiveValue = inField();
+    if (inField() && e.detail.target === used) e.detail.shouldSwap = false;
 });
-// a part that is morphed keeps what stands in the field in use
-if (window.Idiomorph) Idiomorph.defaults.ignoreActiveValue = true;

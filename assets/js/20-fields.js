@@ -218,6 +218,22 @@ async function settleField(field, typed) {
     field.value = field.hasAttribute('data-many') ? field.value.replace(/[^\s,]*$/, '') + right.code : right.code;
     field.dispatchEvent(new Event('change', { bubbles: true }));
 }
+// one of several that is typed and done with: its code takes its place, while the next one may be typed already
+async function settleOneOfMany(field, typed) {
+    const answer = await fetch(`${field.dataset.pick}?q=${encodeURIComponent(typed)}`, {
+        headers: { Accept: 'application/json' },
+    }).catch(() => null);
+    const found = answer && answer.ok ? await answer.json() : [];
+    const right = found.find((r) => r.code.toLowerCase() === typed.toLowerCase()) || found[0];
+    const words = field.value.split(',');
+    const at = words.findIndex((w) => w.trim() === typed);
+    if (!right || at < 0 || right.code === typed) return;
+    words[at] = words[at].replace(typed, right.code);
+    const fromEnd = field.value.length - field.selectionEnd;
+    field.value = words.join(',');
+    field.setSelectionRange(field.value.length - fromEnd, field.value.length - fromEnd);
+    if (document.activeElement !== field) field.dispatchEvent(new Event('change', { bubbles: true }));
+}
 document.addEventListener('input', (e) => {
     if (!e.target.matches('[data-pick]')) return;
     clearTimeout(wait);
@@ -237,6 +253,11 @@ document.addEventListener(
         }
         if (e.key === 'ArrowDown' || e.key === 'ArrowUp') clearTimeout(wait);
         const list = document.querySelector('.pick');
+        if (e.key === ',' && e.target.hasAttribute('data-many') && word(e.target).trim() !== '') {
+            closePick();
+            settleOneOfMany(e.target, word(e.target).trim());
+            return;
+        }
         // typed faster than the list came: what was typed counts, not what an older list has marked
         if (
             ((e.key === 'Enter' && !e.ctrlKey) || (e.key === 'Tab' && !e.shiftKey)) &&

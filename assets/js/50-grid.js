@@ -195,6 +195,11 @@ document.addEventListener(
             if (row === rows[rows.length - 1]) emptyRow(row);
             return;
         }
+        if (e.ctrlKey && e.key === 'ArrowDown') {
+            stop();
+            go(rows[at + 1] || emptyRow(row), cols[0]);
+            return;
+        }
         if (e.altKey && e.key.toLowerCase() === 'i') {
             stop();
             const fresh = emptyRow(row);

@@ -207,6 +207,11 @@ final readonly class BoardReader
             }
         }
         $fit = $items[(int) (\is_string($raw['_fit'] ?? null) ? $raw['_fit'] : 0)] ?? null;
+        if (null !== $fit && $fit->open < 0) {
+            // a credit that one comes from is used, all of it; what it is placed on is said next
+            $raw['placed'] = \is_array($raw['placed'] ?? null) ? $raw['placed'] : [];
+            $raw['placed'][$fit->id] = Money::decimalOf(-$fit->open, $of->digits);
+        }
         if (null !== $fit && $fit->open > 0) {
             $left = $amount ?? \PHP_INT_MAX;
             foreach ($items as $id => $item) {

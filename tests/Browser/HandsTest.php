@@ -53,6 +53,13 @@ final class HandsTest extends BrowserCase
         $this->chord($key, ...$chord);
     }
 
+    /** To the lines, or to the next one. */
+    private function down(): void
+    {
+        ++$this->keys;
+        $this->chord(Key::ARROW_DOWN, Key::CONTROL);
+    }
+
     private function within(string $job): void
     {
         [$keys, $loads] = self::allowed($job);
@@ -66,11 +73,12 @@ final class HandsTest extends BrowserCase
         $this->begin('/BOAT/payables/invoice');
         $number = 'H'.random_int(1000, 9999);
         $this->keyed('fenw', Key::TAB, $number, Key::TAB, '12', Key::TAB);
-        // the rest of the head is as the vendor has it
-        $this->keyed(...array_fill(0, 7, Key::TAB));
+        // the rest of the head is as the vendor has it: on to the lines
+        $this->down();
         $this->see('#n-party', 'Fenwick Timber');
         self::assertSame('lines[0][account]', $this->focused());
-        $this->keyed(Key::TAB, 'oak', Key::TAB, '640', Key::TAB, Key::TAB, Key::TAB, Key::TAB, Key::TAB, Key::TAB);
+        $this->keyed(Key::TAB, 'oak', Key::TAB, '640');
+        $this->down();
         self::assertSame('lines[1][account]', $this->focused());
         $this->keyed('6400', Key::TAB, 'cups', Key::TAB, '23.10', Key::TAB);
         $this->see('#panel', '663.10');
@@ -98,19 +106,12 @@ final class HandsTest extends BrowserCase
 
     public function testAReceiptOverThreeItems(): void
     {
-        $items = array_filter(
-            $this->console('nelbix:open-items', 'receivables', '--company=BOAT'),
-            static fn (array $i): bool => 'USD' === $i['currency'] && (float) $i['open'] > 0,
-        );
-        $by = [];
-        foreach ($items as $i) {
-            $by[$i['party']][] = (int) round(100 * (float) $i['open']);
-        }
-        $three = array_filter($by, static fn (array $opens): bool => 3 === \count($opens));
-        self::assertNotSame([], $three, 'a customer has three items open');
-        $code = (string) array_key_first($three);
-        $amount = number_format(array_sum($three[$code]) / 100, 2, '.', '');
         $this->signIn('okafor');
+        $two = array_filter(self::owed($this->console(...)), static fn (array $opens): bool => 2 === \count($opens));
+        self::assertNotSame([], $two, 'a customer has two items open, and gets a third');
+        $code = (string) array_key_first($two);
+        $this->post('/BOAT/receivables/invoice', ['kind' => 'invoice', 'party' => $code, 'amount' => '77']);
+        $amount = number_format(array_sum(self::owed($this->console(...))[$code]) / 100, 2, '.', '');
         $this->begin('/BOAT/receivables/receipt');
         $this->keyed($code, Key::TAB, Key::TAB, Key::TAB, $amount, Key::TAB);
         $this->see('.idea', 'Nelbix would place it so');
@@ -120,5 +121,142 @@ final class HandsTest extends BrowserCase
         $this->see('.said-done', 'Posted RC-26-');
         $this->within('receipt over three items');
         $this->booksAgree();
+    }
+
+    /**
+     * @param \Closure(string...): array<mixed> $console
+     *
+     * @return array<string, list<int>> what customers owe in dollars, in cents, by code
+     */
+    private static function owed(\Closure $console): array
+    {
+        $by = [];
+        foreach ($console('nelbix:open-items', 'receivables', '--company=BOAT') as $i) {
+            if ('USD' === $i['currency'] && (float) $i['open'] > 0) {
+                $by[$i['party']][] = (int) round(100 * (float) $i['open']);
+            }
+        }
+
+        return $by;
+    }
+
+    /** Dated today, each vendor's account, a row after the other. */
+    public function testTenInvoicesInTheGrid(): void
+    {
+        $this->signIn('ilves');
+        $this->begin('/BOAT/payables/batches');
+        $this->with(Key::ENTER, Key::CONTROL);
+        $this->until('document.querySelector("table[data-grid]") !== null');
+        $key = random_int(10, 99);
+        foreach (['fen', 'bri', 'cor', 'gre', 'tol', 'cop', 'dun', 'ket', 'qui', 'vas'] as $n => $vendor) {
+            $this->keyed($vendor, Key::TAB, $key.'-'.$n, Key::TAB, Key::TAB, Key::TAB, (string) (310 + 7 * $n));
+            if ($n < 9) {
+                $this->down();
+            }
+        }
+        $this->keyed(Key::TAB);
+        $this->see('#batch-sum', '10 documents');
+        $this->with(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'Posted the whole batch, 10 documents');
+        $this->within('ten invoices in the grid');
+        $this->booksAgree();
+    }
+
+    /** What is due is narrowed to three vendors, two items are dropped, another person approves; printed and posted. */
+    public function testACheckRunOfThreeVendors(): void
+    {
+        $this->signIn('ilves');
+        $this->begin('/BOAT/payables/proposal');
+        $this->keyed(Key::ESCAPE, 'f', 'cop,bri,ket', Key::TAB);
+        $this->until('/^V-\\d+,V-\\d+,V-\\d+$/.test(document.getElementsByName("vendors")[0].value)');
+        $this->see('#due-note', ' in,');
+        $this->with(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'Proposal made');
+        $url = (string) parse_url($this->browser->getCurrentURL(), \PHP_URL_PATH);
+        for ($n = 0; $n < 2; ++$n) {
+            do {
+                $this->keyed(Key::ARROW_DOWN);
+                $item = $this->browser->executeScript(
+                    'return document.activeElement.matches("table.review tr[data-row]:not(.group):not(.gone)")',
+                );
+            } while (true !== $item);
+            $this->keyed(' ');
+        }
+        $this->keyed(Key::DELETE);
+        ++$this->loads;
+        $this->see('.said-done', '2 dropped');
+
+        [$keys, $loads] = [$this->keys, $this->loads];
+        $this->signIn('soto');
+        $this->go($url);
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'is approved');
+        $this->signIn('ilves');
+        $this->begin($url);
+        [$this->keys, $this->loads] = [$keys, $loads + 1];
+        $this->with(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'The numbers are reserved');
+        $this->with(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'All checks came out');
+        $this->with(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'Posted');
+        $this->within('check run of three vendors, two items dropped');
+        $this->booksAgree();
+    }
+
+    /** From the page of the credit note: Settle has it taken, the invoice is the next thing. */
+    public function testACreditIsSetOffAgainstAnInvoice(): void
+    {
+        $this->signIn('ilves');
+        $credited = random_int(11, 99).'.'.random_int(11, 99);
+        $this->post('/BOAT/payables/invoice', ['kind' => 'credit_note', 'party' => 'V-0041', 'amount' => $credited]);
+        $credit = (string) parse_url($this->browser->getCurrentURL(), \PHP_URL_PATH);
+        $this->post('/BOAT/payables/invoice', ['kind' => 'invoice', 'party' => 'V-0041', 'amount' => '3'.$credited]);
+        $this->go($credit);
+        $this->begin(
+            (string) $this->browser->executeScript(
+                'return new URL([...document.querySelectorAll("a.btn")].find((a) => a.textContent === "Settle").href).pathname'.
+                    ' + new URL([...document.querySelectorAll("a.btn")].find((a) => a.textContent === "Settle").href).search',
+            ),
+        );
+        $this->until('document.querySelector("[data-side=owed] tr[data-row]") !== null');
+        $this->keyed(Key::ESCAPE, Key::ARROW_DOWN, Key::ARROW_RIGHT, Key::ENTER);
+        $this->see('#panel', 'After posting');
+        $this->with(Key::ENTER, Key::CONTROL);
+
+        $this->see('.said-done', 'Settled '.$credited);
+        $this->within('credit set off against an invoice');
+        $this->booksAgree();
+    }
+
+    public function testARefundIsAskedFor(): void
+    {
+        $this->signIn('okafor');
+        $this->post('/BOAT/receivables/invoice', ['kind' => 'credit_note', 'party' => 'C-0003', 'amount' => '12']);
+        $this->begin((string) parse_url($this->browser->getCurrentURL(), \PHP_URL_PATH));
+        $this->keyed('r', Key::TAB, 'paid twice', Key::ENTER);
+        ++$this->loads;
+        $this->see('.said-done', 'efund');
+        $this->within('refund of a credit asked for');
+    }
+
+    /**
+     * Posts a document of one line, not counted.
+     *
+     * @param array{kind: string, party: string, amount: string} $of
+     */
+    private function post(string $path, array $of): void
+    {
+        $this->go($path.'?kind='.$of['kind']);
+        $this->type($of['party'], Key::TAB);
+        if (str_contains($path, 'payables')) {
+            $this->type('H'.random_int(10_000, 99_999), Key::TAB, '.', Key::TAB);
+        }
+        $this->down();
+        $this->type(str_contains($path, 'payables') ? '5000' : '4000', Key::TAB, 'of the day', Key::TAB);
+        $this->type($of['amount'], Key::TAB);
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->until('document.querySelector(".said-done, .said-refused") !== null');
+        self::assertSame('', $this->text('.said-refused'));
     }
 }

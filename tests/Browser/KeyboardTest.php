@@ -151,6 +151,8 @@ final class KeyboardTest extends BrowserCase
         $this->browser->executeScript('document.querySelector("[data-side=owed] tr[data-row]").focus()');
         $this->type(Key::ENTER);
         $this->see('.beam-text', 'left to place 0.00');
+        // a row that has the focus is brought up to date as well: this is what is going to be posted
+        $this->until('document.querySelector("[data-side=owed] input[name^=placed]").value === "500.00"');
         // the ribbon is drawn after the numbers
         $this->browser
             ->wait(5, 50)
