@@ -143,6 +143,7 @@ final class DocumentController extends Screen
         FileStore $files,
         Trail $trail,
         MoneyThatLeft $left,
+        NotesQuery $notes,
     ): Response {
         $document = $this->document($desk, $side, $id, true);
         if (DocumentState::Draft === $document->state) {
@@ -165,7 +166,7 @@ final class DocumentController extends Screen
             'history' => $history->of($desk->id(), 'document', $id),
             'check' => $query->check($id),
             'papers' => $files->of($desk->id(), 'paper', $id),
-            'notes' => $query->notes($id),
+            'notes' => $notes->ofDocument($id),
             'colleagues' => $this->colleagues->of($desk->id()),
             'related' => $query->related($document),
             'trail' => $trail->of($desk->id(), $side, $id, $desk->today),

@@ -112,25 +112,6 @@ final readonly class DocumentQuery
         );
     }
 
-    /** @return list<array<string, mixed>> what people wrote to it */
-    public function notes(int $id): array
-    {
-        return $this->db->fetchAllAssociative(
-            <<<'SQL'
-            SELECT n.id, n.text, n.due_on, n.done_at, n.created_at, n.for_user_id, n.created_by_id, u.name, w.name AS for_name,
-                x.name AS done_by
-            FROM note n
-            JOIN app_user u ON u.id = n.created_by_id
-            LEFT JOIN app_user w ON w.id = n.for_user_id
-            LEFT JOIN app_user x ON x.id = n.done_by_id
-            WHERE n.document_id = ?
-            ORDER BY n.id
-            SQL
-            ,
-            [$id],
-        );
-    }
-
     /** @return list<array<string, mixed>> what it puts right, is put right by, names, or is named by, in a word */
     public function related(Document $document): array
     {

@@ -8,7 +8,7 @@ use Doctrine\ORM\Mapping as ORM;
 use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Calendar\Day;
 
-/** A note on a document; a task when it is for somebody. */
+/** A note on a document or on a party; a task when it is for somebody. */
 #[ORM\Entity]
 #[ORM\Table(name: 'note')]
 class Note
@@ -23,7 +23,8 @@ class Note
 
     public function __construct(
         #[ORM\Column] public readonly int $companyId,
-        #[ORM\Column] public readonly int $documentId,
+        #[ORM\Column(nullable: true)] public readonly ?int $documentId,
+        #[ORM\Column(nullable: true)] public readonly ?int $partyId,
         #[ORM\Column(length: 1000)] public readonly string $text,
         #[ORM\Column(nullable: true)] public readonly ?int $forUserId,
         #[ORM\Column(type: 'day', nullable: true)] public readonly ?Day $dueOn,

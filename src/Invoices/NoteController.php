@@ -48,6 +48,32 @@ final class NoteController extends Screen
         );
     }
 
+    #[Route(
+        '/{side}/party/{id<\d+>}/note',
+        name: 'party_note_write',
+        requirements: ['side' => 'payables|receivables'],
+        methods: ['POST'],
+    ),]
+    #[Needs('see')]
+    public function writeOnParty(Desk $desk, Side $side, int $id, Request $request, BooksDay $booksDay): Response
+    {
+        $this->mayWrite($desk);
+        $text = static fn (string $key): string => trim((string) $request->request->get($key, ''));
+
+        return $this->act(
+            function () use ($desk, $side, $id, $text, $booksDay): string {
+                $due = '' === $text('due_on') ? null : $booksDay->input($desk->id())->read($text('due_on'), 'due_on');
+                $this->writeNote->writeOnParty($desk->actor, $side, $id, $text('text'), $text('for'), $due);
+
+                return '' === $text('for')
+                    ? \sprintf('The note is kept with the %s.', $side->partyWord())
+                    : 'The task is given; it stands on their Today.';
+            },
+            'party',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id, '_fragment' => 'notes'],
+        );
+    }
+
     #[Route('/task/{note<\d+>}/done', name: 'note_done', methods: ['POST'])]
     #[Needs(Permission::Enter)]
     public function done(Desk $desk, int $note): Response
@@ -78,7 +104,7 @@ final class NoteController extends Screen
                 ['document', 'party', 'text', 'from', 'for', 'due'],
                 array_map(
                     static fn (array $r): array => [
-                        (string) ($r['number'] ?? 'draft '.$r['document_id']),
+                        (string) ($r['number'] ?? (null === $r['document_id'] ? '' : 'draft '.$r['document_id'])),
                         (string) $r['party'],
                         (string) $r['text'],
                         (string) $r['by_name'],

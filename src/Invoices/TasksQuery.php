@@ -26,14 +26,16 @@ final readonly class TasksQuery
             ? []
             : $this->db->fetchAllAssociative(
                 <<<'SQL'
-                SELECT n.id, n.text, n.due_on, n.for_user_id, d.id AS document_id, d.side, d.number, d.their_number, d.total,
+                SELECT n.id, n.text, n.due_on, n.for_user_id, d.id AS document_id, COALESCE(d.side, p.side) AS side,
+                    p.id AS party_id, d.number, d.their_number, d.total,
                     d.currency, p.name AS party, u.name AS by_name, w.name AS for_name
                 FROM note n
-                JOIN document d ON d.id = n.document_id
-                LEFT JOIN party p ON p.id = d.party_id
+                LEFT JOIN document d ON d.id = n.document_id
+                LEFT JOIN party p ON p.id = COALESCE(n.party_id, d.party_id)
                 JOIN app_user u ON u.id = n.created_by_id
                 JOIN app_user w ON w.id = n.for_user_id
-                WHERE n.company_id = ? AND n.done_at IS NULL AND (n.for_user_id = ? OR n.created_by_id = ?) AND d.side IN (?)
+                WHERE n.company_id = ? AND n.done_at IS NULL AND (n.for_user_id = ? OR n.created_by_id = ?)
+                    AND COALESCE(d.side, p.side) IN (?)
                 ORDER BY n.due_on IS NULL, n.due_on, n.id
                 SQL
                 ,

@@ -74,7 +74,7 @@ final readonly class WaitingDocuments implements Waits
             <<<'SQL'
             SELECT COUNT(*), COALESCE(SUM(d.total_base), 0)
             FROM note t
-            JOIN document d ON d.id = t.document_id
+            LEFT JOIN document d ON d.id = t.document_id
             WHERE t.company_id = ? AND t.for_user_id = ? AND t.done_at IS NULL
             SQL
             ,

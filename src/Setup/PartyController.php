@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\Lookup;
 use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Codes\CodeBook;
+use Nelbix\App\Invoices\NotesQuery;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\PartyBanks;
@@ -16,6 +17,7 @@ use Nelbix\App\Parties\PartyProfile;
 use Nelbix\App\Parties\Pickers;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Parties\Twins;
+use Nelbix\App\People\Colleagues;
 use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
@@ -99,6 +101,8 @@ final class PartyController extends Screen
         CodeBook $codes,
         Chart $chart,
         WaterLine $water,
+        NotesQuery $notes,
+        Colleagues $colleagues,
     ): Response {
         // a customer who is owed a refund is met on the payables side too; its page is one
         if ($side->other() === $list->sideOf($desk->id(), $id)) {
@@ -120,6 +124,8 @@ final class PartyController extends Screen
                 'term' => null === $party->termId ? null : $codes->terms($desk->id())[$party->termId],
                 'account' => null === $party->defaultAccountId ? null : $chart->account($desk->id(), $party->defaultAccountId),
                 'history' => $this->history->of($desk->id(), 'party', $id),
+                'notes' => $notes->ofParty($id),
+                'colleagues' => $colleagues->of($desk->id()),
                 ...$this->details->of($id),
                 'banks' => $this->banks->of($id),
                 'seen' => $this->banks->digest($party),

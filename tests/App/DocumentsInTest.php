@@ -281,6 +281,32 @@ final class DocumentsInTest extends ScreenCase
         );
     }
 
+    /** A note on a party stands there with those on its documents; a task leads back to the party. */
+    public function testNotesOfAParty(): void
+    {
+        $document = $this->invoice(Side::Payables, '10.00', ['number' => 'N-1']);
+        self::get(WriteNote::class)->write($this->clerk, Side::Payables, $document, 'a bolt is missing');
+        $party = (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'V-1'");
+        $path = '/TEST/payables/party/'.$party;
+        self::assertStringContainsString(
+            'The note is empty',
+            $this->post($path, $path.'/note', ['text' => ' '])
+                ->filter('.said-refused')
+                ->text(),
+        );
+        $this->post($path, $path.'/note', ['text' => 'pays after a call', 'for' => '']);
+        $me = (string) $this->db()->fetchOne('SELECT username FROM app_user WHERE id = ?', [$this->clerk->userId]);
+        $page = $this->post($path, $path.'/note', ['text' => 'call them', 'for' => $me, 'due_on' => '.']);
+        self::assertStringContainsString('VI-26-00001: a bolt is missing', $page->filter('#notes + table')->text());
+        self::assertStringContainsString('pays after a call', $page->filter('#notes + table')->text());
+        $tasks = $this->browser->request('GET', '/TEST/tasks')->filter('table.list');
+        self::assertStringContainsString('call them', $tasks->text());
+        self::assertSame($path, $tasks->filter('a')->last()->attr('href'));
+        $other = $this->post($path, '/TEST/receivables/party/'.$party.'/note', ['text' => 'x']);
+        self::assertStringNotContainsString('kept with', $other->text());
+        self::assertSame(3, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM note'));
+    }
+
     public function testNotesAndTasks(): void
     {
         $id = $this->invoice(Side::Payables, '100.00');

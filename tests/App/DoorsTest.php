@@ -49,6 +49,7 @@ final class DoorsTest extends ScreenCase
         'import_file' => self::ALL,
         'note_done' => self::WRITES_NOTES,
         'note_write' => 'note',
+        'party_note_write' => 'note',
         'bank' => self::LEDGER,
         'tie_out' => self::LEDGER,
         'trial_balance' => self::LEDGER,
