@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\Browser;
 
 use Facebook\WebDriver\WebDriverBy;
+use Facebook\WebDriver\WebDriverDimension;
 use Facebook\WebDriver\WebDriverKeys as Key;
 
 /** The main jobs from the first key to the posted entry, by keyboard only. */
@@ -458,6 +459,23 @@ final class MainJobsTest extends BrowserCase
         ) {
             $this->go($path);
             $this->accessible();
+            // at twice the size nothing runs out of the page
+            $this->wide(640);
+            self::assertSame(
+                [],
+                $this->browser->executeScript(
+                    'return [...document.querySelectorAll("body, .top > *, .rail > *, .foot > *, main > :is(form, div, p, h1, h2)")]'.
+                        '.filter((e) => e.getBoundingClientRect().right > innerWidth + 1 && !e.matches(".scrolls, .scrolls *"))'.
+                        '.map((e) => e.tagName + "." + e.className + " " + e.textContent.trim().slice(0, 40))',
+                ),
+                $path.' at 640 wide',
+            );
+            $this->wide(1280);
         }
+    }
+
+    private function wide(int $pixels): void
+    {
+        $this->browser->manage()->window()->setSize(new WebDriverDimension($pixels, 940));
     }
 }
