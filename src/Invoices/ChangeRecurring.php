@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Invoices;
 
-use Doctrine\DBAL\LockMode;
-use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
@@ -26,7 +24,6 @@ final readonly class ChangeRecurring
 
     public function __construct(
         private Transaction $transaction,
-        private EntityManagerInterface $entities,
         private KeepRecurring $keepRecurring,
         private InvoiceReader $reader,
         private History $history,
@@ -43,15 +40,7 @@ final readonly class ChangeRecurring
     public function change(Actor $actor, Side $side, int $id, array $raw, int $version): void
     {
         $this->transaction->run(function () use ($actor, $side, $id, $raw, $version): void {
-            $recurring = $this->entities->find(Recurring::class, $id, LockMode::PESSIMISTIC_WRITE);
-            if (null === $recurring || $recurring->companyId !== $actor->companyId || $recurring->side !== $side) {
-                throw Refused::because(
-                    '',
-                    'There is no such recurring document in this company.',
-                    ProblemKind::Unknown,
-                );
-            }
-            $this->entities->refresh($recurring, LockMode::PESSIMISTIC_WRITE);
+            $recurring = $this->keepRecurring->locked($actor, $side, $id);
             if ($recurring->version !== $version) {
                 throw Refused::because(
                     '',

@@ -127,17 +127,26 @@ final readonly class KeepRecurring
         );
     }
 
+    /**
+     * As it is now, held until the transaction ends.
+     *
+     * @throws Refused when there is none
+     */
+    public function locked(Actor $actor, Side $side, int $id): Recurring
+    {
+        $recurring = $this->entities->find(Recurring::class, $id, LockMode::PESSIMISTIC_WRITE);
+        if (null === $recurring || $recurring->companyId !== $actor->companyId || $recurring->side !== $side) {
+            throw Refused::because('', 'There is no such recurring document in this company.', ProblemKind::Unknown);
+        }
+        $this->entities->refresh($recurring, LockMode::PESSIMISTIC_WRITE);
+
+        return $recurring;
+    }
+
     public function stop(Actor $actor, Side $side, int $id, bool $stop): void
     {
         $this->transaction->run(function () use ($actor, $side, $id, $stop): void {
-            $recurring = $this->entities->find(Recurring::class, $id, LockMode::PESSIMISTIC_WRITE);
-            if (null === $recurring || $recurring->companyId !== $actor->companyId || $recurring->side !== $side) {
-                throw Refused::because(
-                    '',
-                    'There is no such recurring document in this company.',
-                    ProblemKind::Unknown,
-                );
-            }
+            $recurring = $this->locked($actor, $side, $id);
             $recurring->stopped = $stop;
             $this->history->note($actor, 'recurring', $id, $stop ? 'stopped' : 'goes on');
         });

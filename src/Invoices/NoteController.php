@@ -4,11 +4,13 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Invoices;
 
+use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -31,21 +33,7 @@ final class NoteController extends Screen
     #[Needs('see')]
     public function write(Desk $desk, Side $side, int $id, Request $request, BooksDay $booksDay): Response
     {
-        $this->mayWrite($desk);
-        $text = static fn (string $key): string => trim((string) $request->request->get($key, ''));
-
-        return $this->act(
-            function () use ($desk, $side, $id, $text, $booksDay): string {
-                $due = '' === $text('due_on') ? null : $booksDay->input($desk->id())->read($text('due_on'), 'due_on');
-                $this->writeNote->write($desk->actor, $side, $id, $text('text'), $text('for'), $due);
-
-                return '' === $text('for')
-                    ? 'The note is kept with the document.'
-                    : 'The task is given; it stands on their Today.';
-            },
-            'document',
-            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id, '_fragment' => 'notes'],
-        );
+        return $this->keep($desk, $side, 'document', $id, $request, $booksDay, $this->writeNote->write(...));
     }
 
     #[Route(
@@ -57,21 +45,7 @@ final class NoteController extends Screen
     #[Needs('see')]
     public function writeOnParty(Desk $desk, Side $side, int $id, Request $request, BooksDay $booksDay): Response
     {
-        $this->mayWrite($desk);
-        $text = static fn (string $key): string => trim((string) $request->request->get($key, ''));
-
-        return $this->act(
-            function () use ($desk, $side, $id, $text, $booksDay): string {
-                $due = '' === $text('due_on') ? null : $booksDay->input($desk->id())->read($text('due_on'), 'due_on');
-                $this->writeNote->writeOnParty($desk->actor, $side, $id, $text('text'), $text('for'), $due);
-
-                return '' === $text('for')
-                    ? \sprintf('The note is kept with the %s.', $side->partyWord())
-                    : 'The task is given; it stands on their Today.';
-            },
-            'party',
-            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id, '_fragment' => 'notes'],
-        );
+        return $this->keep($desk, $side, 'party', $id, $request, $booksDay, $this->writeNote->writeOnParty(...));
     }
 
     #[Route('/task/{note<\d+>}/done', name: 'note_done', methods: ['POST'])]
@@ -117,6 +91,36 @@ final class NoteController extends Screen
         }
 
         return $this->render('invoices/tasks.html.twig', ['rows' => $rows]);
+    }
+
+    /**
+     * @param string $on document or party: the page that it is written on
+     * @param \Closure(Actor, Side, int, string, string, ?Day): void $write
+     */
+    private function keep(
+        Desk $desk,
+        Side $side,
+        string $on,
+        int $id,
+        Request $request,
+        BooksDay $booksDay,
+        \Closure $write,
+    ): Response {
+        $this->mayWrite($desk);
+        $text = static fn (string $key): string => trim((string) $request->request->get($key, ''));
+
+        return $this->act(
+            static function () use ($desk, $side, $on, $id, $text, $booksDay, $write): string {
+                $due = '' === $text('due_on') ? null : $booksDay->input($desk->id())->read($text('due_on'), 'due_on');
+                $write($desk->actor, $side, $id, $text('text'), $text('for'), $due);
+
+                return '' === $text('for')
+                    ? \sprintf('The note is kept with the %s.', 'party' === $on ? $side->partyWord() : $on)
+                    : 'The task is given; it stands on their Today.';
+            },
+            $on,
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id, '_fragment' => 'notes'],
+        );
     }
 
     private function mayWrite(Desk $desk): void
