@@ -12,6 +12,7 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Calendar\FarDay;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
+use Nelbix\Core\OpenItems\StatementCheck;
 use Nelbix\Core\Problem;
 use Nelbix\Core\ProblemKind;
 
@@ -60,9 +61,31 @@ final readonly class BeforePosting
         return $problems;
     }
 
-    /** @return array{number: string, day: string}|null money of the same party, and number alike or amount equal within the window */
+    /**
+     * @return array{number: string, day: string}|null money under the same reference of the bank, whenever it came and whoever sent it;
+     *                                                 or of the same party with an equal amount within the window
+     */
     private function lookAlike(Actor $actor, MoneyInput $input): ?array
     {
+        $key = StatementCheck::key($input->theirReference);
+        $same =
+            '' === $key
+                ? false
+                : $this->db->fetchAssociative(
+                    <<<'SQL'
+                    SELECT number, posting_date
+                    FROM document
+                    WHERE company_id = ? AND their_key = ? AND side = ? AND kind IN (?, 'prepayment') AND state = 'posted'
+                        AND reverses_id IS NULL
+                    ORDER BY id DESC
+                    LIMIT 1
+                    SQL
+                    ,
+                    [$actor->companyId, $key, $input->side->value, $input->kind->value],
+                );
+        if (false !== $same) {
+            return ['number' => (string) $same['number'], 'day' => Day::of((string) $same['posting_date'])->long()];
+        }
         $days = $this->settings->of($actor->companyId)->lookAlikeDays();
         $found = $this->db->fetchAssociative(
             <<<'SQL'

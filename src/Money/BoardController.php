@@ -61,10 +61,12 @@ final class BoardController extends Screen
     public function enter(Desk $desk, Side $side, BoardMode $mode, Request $request): Response
     {
         $this->mayUse($desk, $side, $mode);
+        $given = static fn (string $key): string => mb_substr((string) $request->query->get($key, ''), 0, 20);
         $raw = [
-            'party' => mb_substr((string) $request->query->get('party', ''), 0, 20),
-            'date' => $desk->today->long(),
-            'bank' => '',
+            'party' => $given('party'),
+            'date' => '' === $given('date') ? $desk->today->long() : $given('date'),
+            'bank' => $given('bank'),
+            'method' => $given('method'),
         ];
         if ('' !== ($item = (string) $request->query->get('item', ''))) {
             $raw['_fit'] = $item;
@@ -147,11 +149,21 @@ final class BoardController extends Screen
             ),
         );
 
-        return $this->redirectToRoute(
-            'document',
-            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
-            303,
-        );
+        $to = ['company' => $desk->company->code, 'side' => $side->value];
+
+        return 'next' === $request->request->get('_action')
+            ? $this->redirectToRoute('board', [...$to, 'mode' => $mode->value, ...$this->kept($board)], 303)
+            : $this->redirectToRoute('document', [...$to, 'id' => $id], 303);
+    }
+
+    /** @return array<string, string> what the next of the same pile has in common with this one */
+    private function kept(Board $board): array
+    {
+        return array_filter([
+            'date' => $board->date->long(),
+            'bank' => \is_string($board->form['bank'] ?? null) ? $board->form['bank'] : '',
+            'method' => $board->input->method ?? '',
+        ]);
     }
 
     /**
@@ -226,6 +238,7 @@ final class BoardController extends Screen
                 ),
                 'key' => FormKey::goOn($raw),
                 'banks' => $this->banks->names($desk->id()),
+                'methods' => $mode->hasMoney() ? Method::of($mode) : [],
             ],
             new Response(null, [] === $problems ? 200 : 422),
         );

@@ -119,6 +119,9 @@ final readonly class BoardReader
                 ProblemKind::Missing,
             );
         }
+        if (mb_strlen($text('their_reference')) > 60) {
+            $problems->add('their_reference', 'A reference of the bank has at most 60 characters; shorten it.');
+        }
         $input =
             null === $party || null === $bank
                 ? null
@@ -135,11 +138,7 @@ final readonly class BoardReader
                         0,
                         120,
                     ),
-                    BoardMode::Payment === $mode && \in_array($text('method'), ['hand', 'print', 'wire', 'card'], true)
-                        ? $text('method')
-                        : (BoardMode::Payment === $mode
-                            ? 'wire'
-                            : 'transfer'),
+                    Method::chosen($mode, $text('method'))->value,
                     $placing->placements,
                     $placing->adjustments,
                     answers: new Answers(
@@ -147,6 +146,7 @@ final readonly class BoardReader
                         '' !== $text('day_meant'),
                         '' !== $text('more_than_there'),
                     ),
+                    theirReference: BoardMode::Payment === $mode ? '' : $text('their_reference'),
                 );
         $request =
             $mode->hasMoney() || null === $party

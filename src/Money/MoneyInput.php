@@ -19,6 +19,7 @@ final readonly class MoneyInput
      * @param list<PlacementRequest> $placements gross, in the item's own sign (credits used are negative)
      * @param list<AdjustmentRequest> $adjustments in the opposite sign
      * @param int|null $control the account its own item stands on; null for the party's
+     * @param string $theirReference what the bank, or the payer, calls it: a check's number, the reference of a transfer
      * @param Answers|null $answers null when nobody can be asked: a run that was approved, the demo
      */
     public function __construct(
@@ -37,6 +38,7 @@ final readonly class MoneyInput
         public ?int $proposalId = null,
         public ?int $control = null,
         public ?Answers $answers = null,
+        public string $theirReference = '',
     ) {
     }
 

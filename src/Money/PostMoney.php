@@ -33,6 +33,7 @@ use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\MoneyEntry;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
+use Nelbix\Core\OpenItems\StatementCheck;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
@@ -179,6 +180,8 @@ final readonly class PostMoney
         $document->bankAccountId = $bank->id();
         $document->reference = mb_substr($input->reference, 0, 120);
         $document->method = $input->method;
+        $document->theirNumber = mb_substr($input->theirReference, 0, 60);
+        $document->theirKey = StatementCheck::key($document->theirNumber);
         $document->proposalId = $input->proposalId;
         $document->lookAlikeReason = mb_substr($input->answers->lookAlikeReason ?? '', 0, 255);
         $document->approval = $this->approval($actor, $input);

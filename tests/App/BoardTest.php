@@ -67,6 +67,75 @@ final class BoardTest extends ScreenCase
         self::assertSame('W-7', $this->db()->fetchOne("SELECT reference FROM document WHERE kind = 'payment'"));
     }
 
+    /** One receipt after the other: what the pile has in common stays; what the bank calls it is there only once. */
+    public function testReceiptsOneAfterTheOther(): void
+    {
+        $receipt = [
+            'bank' => '1000',
+            'date' => '14 Jun 2026',
+            'amount' => '75',
+            'method' => 'check',
+            'reference' => 'for the mast',
+            'their_reference' => 'CHK-0991',
+            '_action' => 'next',
+        ];
+        self::assertStringContainsString('Posted RC-26-00001', $this->pay($receipt, 'receipt', 'receivables'));
+        $form = $this->browser->getCrawler()->filter('#receipt');
+        self::assertSame(
+            ['', '14 Jun 2026', '', 'check'],
+            [
+                $form->filter('[name=party]')->attr('value'),
+                $form->filter('[name=date]')->attr('value'),
+                $form->filter('[name=amount]')->attr('value'),
+                $form->filter('[name=method] option[selected]')->attr('value'),
+            ],
+        );
+        $page = $this->page('/TEST/receivables/document/'.$this->db()->fetchOne('SELECT id FROM document'))
+            ->filter('main')
+            ->text();
+        self::assertStringContainsString('Came bycheck', $page);
+        self::assertStringContainsString('bank’s reference CHK-0991', $page);
+
+        $again = ['amount' => '80', 'their_reference' => 'chk 991'] + $receipt;
+        self::assertStringContainsString('It looks like RC-26-00001', $this->pay($again, 'receipt', 'receivables'));
+        self::assertSame(1, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM document WHERE kind = 'receipt'"));
+        self::assertStringContainsString(
+            'Posted RC-26-00002',
+            $this->pay(['look_alike_reason' => 'another bank'] + $again, 'receipt', 'receivables'),
+        );
+        self::assertStringContainsString(
+            'at most 60 characters',
+            (string) $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', [
+                'party' => 'C-1',
+                ...$receipt,
+                'their_reference' => str_repeat('9', 61),
+            ])
+                ->filter('form')
+                ->text(),
+        );
+    }
+
+    /** Who paid is found by a number that the payer names, or by the amount when only one owes just that. */
+    public function testThePayerIsFoundByWhatIsOwed(): void
+    {
+        $number = (string) $this->db()->fetchOne('SELECT number FROM document WHERE id = ?', [
+            $this->invoice(Side::Receivables, '1234.50', ['terms' => 'N30']),
+        ]);
+        $find = function (string $q): array {
+            $this->browser->request('GET', '/TEST/receivables/pick/party?q='.urlencode($q));
+
+            return array_column(
+                (array) json_decode((string) $this->browser->getResponse()->getContent(), true),
+                'code',
+            );
+        };
+        self::assertSame(['C-1'], $find($number));
+        self::assertSame(['C-1'], $find('1,234.50'));
+        self::assertSame(['C-1'], $find('1234.50'));
+        self::assertSame([], $find('1234.51'));
+        self::assertSame([], $find('12'));
+    }
+
     /** The book gives the number; the page is made out as the payee was called then; a spoiled one is void and the next is taken. */
     public function testOneCheckIsPrintedWithoutAProposal(): void
     {
