@@ -110,7 +110,7 @@ final class BoardTest extends ScreenCase
                 ...$receipt,
                 'their_reference' => str_repeat('9', 61),
             ])
-                ->filter('form')
+                ->filter('#receipt')
                 ->text(),
         );
     }
