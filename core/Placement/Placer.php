@@ -220,7 +220,7 @@ final readonly class Placer
     }
 
     /**
-     * Up to two sets of at most MOST_IN_SET that add up to the amount, as bit masks.
+     * Up to two sets of at most MOST_IN_SET that add up to the amount, as bit masks. Takes at most 2 * 2^15 steps for 30 items.
      *
      * @param list<int> $worth
      *
@@ -229,21 +229,26 @@ final readonly class Placer
     private static function masks(int $amount, array $worth): array
     {
         $half = intdiv(\count($worth), 2);
-        $first = self::subsets(\array_slice($worth, 0, $half));
+        [$sums, $sizes] = self::subsets(\array_slice($worth, 0, $half));
+        $first = [];
+        foreach ($sums as $mask => $sum) {
+            // two of a sum and a size are enough to know that one is not the only one, and equal amounts do not multiply
+            if ($sizes[$mask] <= self::MOST_IN_SET && \count($first[$sum][$sizes[$mask]] ?? []) < 2) {
+                $first[$sum][$sizes[$mask]][] = $mask;
+            }
+        }
+        [$sums, $sizes] = self::subsets(\array_slice($worth, $half));
         $found = [];
-        foreach (self::subsets(\array_slice($worth, $half)) as $sum => $high) {
-            foreach ($first[$amount - $sum] ?? [] as $lowSize => $lows) {
-                foreach ($high as $highSize => $highs) {
-                    if (0 === $lowSize + $highSize || $lowSize + $highSize > self::MOST_IN_SET) {
-                        continue;
-                    }
-                    foreach ($lows as $low) {
-                        foreach ($highs as $mask) {
-                            $found[] = $low | ($mask << $half);
-                            if (\count($found) > 1) {
-                                return $found;
-                            }
-                        }
+        foreach ($sums as $high => $sum) {
+            foreach ($first[$amount - $sum] ?? [] as $size => $lows) {
+                $both = $size + $sizes[$high];
+                if (0 === $both || $both > self::MOST_IN_SET) {
+                    continue;
+                }
+                foreach ($lows as $low) {
+                    $found[] = $low | ($high << $half);
+                    if (\count($found) > 1) {
+                        return $found;
                     }
                 }
             }
@@ -253,34 +258,23 @@ final readonly class Placer
     }
 
     /**
-     * The sums that some of these make, each with the sets that make it, by their size. Two sets of a sum and a size are kept and
-     * no more: that is enough to know that one is not the only one, and equal amounts do not multiply.
+     * The sum and the size of each set of these, by its bit mask: each is one item more than a smaller one.
      *
      * @param list<int> $worth
      *
-     * @return array<int, array<int, list<int>>> bit masks by sum and size
+     * @return array{list<int>, list<int>}
      */
     private static function subsets(array $worth): array
     {
-        $bySum = [0 => [0 => [0]]];
-        foreach ($worth as $k => $value) {
-            $bit = 1 << $k;
-            foreach ($bySum as $sum => $sizes) {
-                $with = $sum + $value;
-                foreach ($sizes as $size => $masks) {
-                    if ($size >= self::MOST_IN_SET) {
-                        continue;
-                    }
-                    foreach ($masks as $mask) {
-                        if (0 === ($mask & $bit) && \count($bySum[$with][$size + 1] ?? []) < 2) {
-                            $bySum[$with][$size + 1][] = $mask | $bit;
-                        }
-                    }
-                }
+        $sums = $sizes = [0];
+        foreach ($worth as $value) {
+            foreach ($sums as $mask => $sum) {
+                $sums[] = $sum + $value;
+                $sizes[] = $sizes[$mask] + 1;
             }
         }
 
-        return $bySum;
+        return [$sums, $sizes];
     }
 
     private static function worth(OpenItem $item, bool $withDiscount, Day $on): int

@@ -7,6 +7,7 @@ namespace Nelbix\App\Setup;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\Lookup;
 use Nelbix\App\Books\OpenItemsQuery;
+use Nelbix\App\Books\WhoOwes;
 use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Invoices\NotesQuery;
 use Nelbix\App\Ledger\Chart;
@@ -364,10 +365,15 @@ final class PartyController extends Screen
         methods: ['GET'],
     ),]
     #[Needs('see')]
-    public function pick(Desk $desk, Side $side, string $what, Request $request): JsonResponse
+    public function pick(Desk $desk, Side $side, string $what, Request $request, WhoOwes $whoOwes): JsonResponse
     {
+        $q = (string) $request->query->get('q', '');
+
         return new JsonResponse(
-            $this->pickers->find($desk->id(), $side, $what, (string) $request->query->get('q', '')),
+            $this->pickers->find($desk->id(), $side, $what, $q) ?:
+            ('party' === $what
+                ? $whoOwes->find($desk->id(), $side, mb_substr(trim($q), 0, 40))
+                : []),
         );
     }
 
