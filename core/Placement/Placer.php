@@ -190,7 +190,7 @@ final readonly class Placer
 
     /**
      * Sets of invoices less credits that add up to the amount, all with their discounts or all without; two are enough to know
-     * that it is not the only one. Each half of the items is summed once, and the halves are met in the middle.
+     * that it is not the only one.
      *
      * @param list<OpenItem> $items
      *
@@ -202,7 +202,7 @@ final readonly class Placer
         $discounted = [] !== array_filter($items, static fn (OpenItem $i): bool => 0 !== $i->discountOn($on));
         foreach ($discounted ? [false, true] : [false] as $withDiscount) {
             $worth = array_map(static fn (OpenItem $i): int => self::worth($i, $withDiscount, $on), $items);
-            foreach (self::masks($amount, $worth) as $mask) {
+            foreach (SumSearch::masks($amount, $worth, self::MOST_IN_SET) as $mask) {
                 $set = array_values(
                     array_filter($items, static fn (int $k): bool => 0 !== (($mask >> $k) & 1), \ARRAY_FILTER_USE_KEY),
                 );
@@ -217,64 +217,6 @@ final readonly class Placer
         }
 
         return $found;
-    }
-
-    /**
-     * Up to two sets of at most MOST_IN_SET that add up to the amount, as bit masks. Takes at most 2 * 2^15 steps for 30 items.
-     *
-     * @param list<int> $worth
-     *
-     * @return list<int>
-     */
-    private static function masks(int $amount, array $worth): array
-    {
-        $half = intdiv(\count($worth), 2);
-        [$sums, $sizes] = self::subsets(\array_slice($worth, 0, $half));
-        $first = [];
-        foreach ($sums as $mask => $sum) {
-            // two of a sum and a size are enough to know that one is not the only one, and equal amounts do not multiply
-            if ($sizes[$mask] <= self::MOST_IN_SET && \count($first[$sum][$sizes[$mask]] ?? []) < 2) {
-                $first[$sum][$sizes[$mask]][] = $mask;
-            }
-        }
-        [$sums, $sizes] = self::subsets(\array_slice($worth, $half));
-        $found = [];
-        foreach ($sums as $high => $sum) {
-            foreach ($first[$amount - $sum] ?? [] as $size => $lows) {
-                $both = $size + $sizes[$high];
-                if (0 === $both || $both > self::MOST_IN_SET) {
-                    continue;
-                }
-                foreach ($lows as $low) {
-                    $found[] = $low | ($high << $half);
-                    if (\count($found) > 1) {
-                        return $found;
-                    }
-                }
-            }
-        }
-
-        return $found;
-    }
-
-    /**
-     * The sum and the size of each set of these, by its bit mask: each is one item more than a smaller one.
-     *
-     * @param list<int> $worth
-     *
-     * @return array{list<int>, list<int>}
-     */
-    private static function subsets(array $worth): array
-    {
-        $sums = $sizes = [0];
-        foreach ($worth as $value) {
-            foreach ($sums as $mask => $sum) {
-                $sums[] = $sum + $value;
-                $sizes[] = $sizes[$mask] + 1;
-            }
-        }
-
-        return [$sums, $sizes];
     }
 
     private static function worth(OpenItem $item, bool $withDiscount, Day $on): int
