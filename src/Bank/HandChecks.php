@@ -20,7 +20,8 @@ final readonly class HandChecks
     }
 
     /**
-     * @param string $number as it stands on the check; a number of no book of this account is kept as it is
+     * @param string $number as it stands on the check; a number of no book of this account is kept as it is,
+     *                       unless it is printed
      * @param string|null $payee name and address to be printed on it; null when it was written by hand
      *
      * @throws Refused when it was used, or numbers before it are not accounted for
@@ -35,6 +36,15 @@ final readonly class HandChecks
         ?string $payee = null,
     ): void {
         $book = $this->fits($bankAccountId, $number);
+        if (null === $book && null !== $payee) {
+            throw Refused::because(
+                'number',
+                \sprintf(
+                    'Check %s belongs to no check book of this account; leave the number empty for the next.',
+                    $number,
+                ),
+            );
+        }
         if (null === $book) {
             return;
         }

@@ -195,6 +195,12 @@ final class BoardTest extends ScreenCase
             $this->pay(['amount' => '5', 'method' => 'print', 'number' => '1009', 'kind' => 'unapplied']),
             'another number lies in the printer',
         );
+        self::assertStringContainsString(
+            'belongs to no check book',
+            $this->pay(['amount' => '5', 'method' => 'print', 'number' => '7', 'kind' => 'unapplied']),
+            'it would be paid by a check that nobody could print',
+        );
+        self::assertSame(1, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM document WHERE kind = 'payment'"));
         $this->post($path, $path.'/undo', ['_action' => 'void', 'reason' => 'lost', 'date' => '.']);
         self::assertSame(['spoiled', 'voided'], array_column($register(), 'state'));
         self::assertSame(100000, $this->open($item));
