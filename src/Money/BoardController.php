@@ -129,6 +129,7 @@ final class BoardController extends Screen
         }
         $number = $this->documents->number($id);
         $left = $board->left();
+        $next = 'next' === $request->request->get('_action');
         $this->say(
             implode(
                 ' ',
@@ -143,15 +144,17 @@ final class BoardController extends Screen
                             $board->currency,
                             DocumentKind::Prepayment === $board->input?->kind ? 'is a prepayment' : 'stays unapplied',
                         ),
-                    'print' === $board->input?->method ? 'Print its check from this page.' : '',
-                    [] === $board->placed ? '' : 'Undo the settlement on this page if it was placed wrongly.',
+                    'print' === $board->input?->method
+                        ? \sprintf('Print its check from %s page.', $next ? 'its' : 'this')
+                        : '',
+                    $next || [] === $board->placed ? '' : 'Undo the settlement on this page if it was placed wrongly.',
                 ]),
             ),
         );
 
         $to = ['company' => $desk->company->code, 'side' => $side->value];
 
-        return 'next' === $request->request->get('_action')
+        return $next
             ? $this->redirectToRoute('board', [...$to, 'mode' => $mode->value, ...$this->kept($board)], 303)
             : $this->redirectToRoute('document', [...$to, 'id' => $id], 303);
     }

@@ -79,7 +79,8 @@ final class BoardTest extends ScreenCase
             'their_reference' => 'CHK-0991',
             '_action' => 'next',
         ];
-        self::assertStringContainsString('Posted RC-26-00001', $this->pay($receipt, 'receipt', 'receivables'));
+        $said = $this->pay($receipt, 'receipt', 'receivables');
+        self::assertStringContainsString('Posted RC-26-00001', $said);
         $form = $this->browser->getCrawler()->filter('#receipt');
         self::assertSame(
             ['', '14 Jun 2026', '', 'check'],
@@ -113,6 +114,17 @@ final class BoardTest extends ScreenCase
                 ->filter('#receipt')
                 ->text(),
         );
+    }
+
+    /** What is said stands on the next page: nothing on it belongs to the money just posted. */
+    public function testWhatIsSaidFitsThePageItStandsOn(): void
+    {
+        $item = $this->itemOf($this->invoice(Side::Payables, '100.00', ['terms' => 'N30']));
+        $said = $this->pay(['placed' => [$item => '40'], 'method' => 'print', '_action' => 'next']);
+        self::assertStringContainsString('from its page', $said);
+        self::assertStringNotContainsString('this page', $said);
+        $said = $this->pay(['placed' => [$item => '30'], 'method' => 'print']);
+        self::assertStringContainsString('Undo the settlement on this page', $said);
     }
 
     /** Who paid is found by a number that the payer names, or by the amount when only one owes just that. */
