@@ -54,8 +54,9 @@ function place(row) {
 }
 function nextIdea() {
     const idea = document.querySelector('[name=_idea]');
-    if (!idea || idea.dataset.count === '0') return;
-    const next = (Number(idea.dataset.at) + 1) % (Number(idea.dataset.count) + 1);
+    if (!idea) return;
+    // none were found yet: what was typed since may have some
+    const next = idea.dataset.count === '0' ? 1 : (Number(idea.dataset.at) + 1) % (Number(idea.dataset.count) + 1);
     if (next === 0) clearBoard();
     else {
         idea.value = String(next);
@@ -94,13 +95,14 @@ document.addEventListener(
         const row = e.target.closest && e.target.closest('tr[data-row]');
         if (e.ctrlKey || e.altKey || e.metaKey) return;
         const inField = e.target.matches('input, select, textarea');
-        if (!inField && document.body.dataset.keys !== 'off') {
-            if (e.key === 'i') {
+        if (document.body.dataset.keys !== 'off') {
+            // no amount has this letter in it, so it needs no way out of the field
+            if (e.key === 'i' && (!inField || e.target.id === 'amount')) {
                 e.preventDefault();
                 nextIdea();
                 return;
             }
-            if (e.key === 's') {
+            if (e.key === 's' && !inField) {
                 e.preventDefault();
                 shelf(row);
                 return;

@@ -12,7 +12,12 @@ use Nelbix\Core\Ledger\Side;
 final readonly class ItemFilter
 {
     public const ORDERS = ['due', 'party', 'number', 'open', 'document_date'];
-    public const ONLY = ['overdue', 'discount', 'unapplied'];
+    public const ONLY = ['overdue', 'discount', 'unapplied', 'prepayments'];
+
+    /** SQL over item i: whether it stands on a prepayment account. */
+    private const PREPAID = <<<'SQL'
+    i.account_id IN (SELECT a.id FROM account a WHERE a.company_id = i.company_id AND a.role LIKE '%\_prepayments')
+    SQL;
 
     /** A discount that ends within so many days of the day is about to. */
     private const DISCOUNT_DAYS = 7;
@@ -69,7 +74,10 @@ final readonly class ItemFilter
                 $where[] = "$open > 0 AND i.due_date < :day";
                 break;
             case 'unapplied':
-                $where[] = "$open < 0 AND i.kind IN ('receipt', 'payment')";
+                $where[] = "$open < 0 AND i.kind IN ('receipt', 'payment') AND NOT ".self::PREPAID;
+                break;
+            case 'prepayments':
+                $where[] = "$open < 0 AND ".self::PREPAID;
                 break;
             case 'discount':
                 $where[] = <<<SQL

@@ -21,6 +21,7 @@ final readonly class DocumentFilter
         'held' => 'held',
         'awaiting' => 'awaiting approval',
         'reversed' => 'reversed',
+        'taken_back' => 'reversals',
         'all' => 'all',
     ];
 
@@ -82,6 +83,7 @@ final readonly class DocumentFilter
             'held' => "d.waits = 1 AND d.state = 'posted' AND d.held_reason IS NOT NULL",
             'awaiting' => "d.waits = 1 AND d.state = 'posted' AND d.approval IN ('awaiting', 'refused')",
             'reversed' => "d.state = 'reversed'",
+            'taken_back' => "d.state = 'reversed' AND d.reverses_id IS NOT NULL",
             'all' => '1 = 1',
             default => "d.state <> 'draft'",
         };

@@ -24,14 +24,12 @@ final readonly class WaitingDocuments implements Waits
             'awaiting' => [50, 'vendor documents await approval', 'documents', ['state' => 'awaiting'], 'Decide'],
             'refused' => [60, 'vendor documents were refused', 'documents', ['state' => 'awaiting'], 'Mend'],
             'held' => [70, 'vendor invoices are held', 'documents', ['state' => 'held'], 'See why'],
-            'unapplied' => [80, 'payments are unapplied', 'items', ['only' => 'unapplied'], 'See them'],
             'drafts' => [90, 'vendor drafts wait', 'documents', ['state' => 'draft'], 'Go on'],
             'batches' => [100, 'vendor batches are open', 'batches', [], 'Go on'],
             'recurring' => [110, 'recurring vendor documents are due', 'recurring', [], 'Prepare'],
         ],
         'receivables' => [
             'overdue' => [20, 'customer items are overdue', 'items', ['only' => 'overdue'], 'Look through them'],
-            'unapplied' => [30, 'receipts are unapplied', 'items', ['only' => 'unapplied'], 'See them'],
             'held' => [70, 'customer documents are held', 'documents', ['state' => 'held'], 'See why'],
             'drafts' => [90, 'customer drafts wait', 'documents', ['state' => 'draft'], 'Go on'],
             'batches' => [100, 'customer batches are open', 'batches', [], 'Go on'],
@@ -116,11 +114,6 @@ final readonly class WaitingDocuments implements Waits
             SELECT side, 'overdue', COUNT(*), SUM(open_base)
             FROM open_item
             WHERE company_id = :company AND side IN ('payables', 'receivables') AND is_open = 1 AND due_date < :day AND open > 0
-            GROUP BY side
-            UNION ALL
-            SELECT side, 'unapplied', COUNT(*), -SUM(open_base)
-            FROM open_item
-            WHERE company_id = :company AND side IN ('payables', 'receivables') AND open < 0 AND kind IN ('receipt', 'payment')
             GROUP BY side
             SQL
             ,

@@ -12,7 +12,8 @@ final readonly class WaitingLine
     public const PAYABLES = 'Payables';
     public const RECEIVABLES = 'Receivables';
     public const GOODS = 'Goods';
-    public const HEADINGS = [self::YOURS, self::PAYABLES, self::RECEIVABLES, self::GOODS];
+    public const BOOKS = 'Books';
+    public const HEADINGS = [self::YOURS, self::PAYABLES, self::RECEIVABLES, self::GOODS, self::BOOKS];
 
     /**
      * @param string $heading one of HEADINGS

@@ -4,6 +4,10 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\Core\Ledger\JournalDraft;
+use Nelbix\Core\Ledger\DraftLine;
+use Nelbix\App\Ledger\PostJournalEntry;
+use Nelbix\App\Books\ReverseDocument;
 use Doctrine\DBAL\Exception\DeadlockException;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\ChangePosted;
@@ -230,6 +234,43 @@ final class RunnerTest extends AppCase
             'each sees its own, in order',
         );
         self::assertSame([], $today('receiver'));
+        $this->oddCasesStandOnToday($today);
+    }
+
+    /** @param \Closure(string=): array<string, array{count: int, amount: int}> $today */
+    private function oddCasesStandOnToday(\Closure $today): void
+    {
+        $this->money(Side::Payables, 40000, [], [], self::DAY, DocumentKind::Prepayment);
+        $this->money(Side::Receivables, 30000, [], [], self::DAY, DocumentKind::Prepayment);
+        $bounced = $this->money(Side::Receivables, 7000);
+        $back = self::get(ReverseDocument::class);
+        $back->event($this->clerk, $bounced, Day::of(self::DAY), 'bounced', 'no funds');
+        $back->event(
+            $this->clerk,
+            $this->money(Side::Payables, 1200, [], [], self::DAY, DocumentKind::Payment),
+            Day::of(self::DAY),
+            'undone',
+            'lost',
+        );
+        $account = fn (string $n): int => (int) $this->db()->fetchOne(
+            'SELECT id FROM account WHERE company_id = ? AND number = ?',
+            [$this->clerk->companyId, $n],
+        );
+        $draft = JournalDraft::of('USD', [
+            new DraftLine($account('1000'), 41250, 41250),
+            new DraftLine($account('1200'), -41250, -41250),
+        ]);
+        self::get(PostJournalEntry::class)->post($this->clerk, $draft, Day::of(self::DAY), 'shop cash over', true);
+        $odd = [
+            'prepayments_payables' => ['count' => 1, 'amount' => 40000],
+            'taken_back_payables' => ['count' => 1, 'amount' => 1200],
+            'unapplied_receivables' => ['count' => 1, 'amount' => 2500],
+            'prepayments_receivables' => ['count' => 1, 'amount' => 30000],
+            'taken_back_receivables' => ['count' => 1, 'amount' => 7000],
+            'tie_out' => ['count' => 1, 'amount' => 41250],
+        ];
+        self::assertSame($odd, array_intersect_key($today(), $odd));
+        self::assertArrayNotHasKey('prepayments_payables', $today('receivables'));
     }
 
     public function testVendorAndCustomerOfOneBusiness(): void

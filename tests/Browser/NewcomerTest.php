@@ -169,8 +169,7 @@ final class NewcomerTest extends BrowserCase
         // and the first receipt
         $this->go('/OWN/receivables/receipt?party=C-1');
         $this->tabTo('amount');
-        $this->type('700', Key::TAB);
-        $this->type('i');
+        $this->type('700', 'i');
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('.said-done', 'Posted RC-');
 

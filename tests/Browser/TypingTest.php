@@ -13,7 +13,7 @@ final class TypingTest extends BrowserCase
     /** 12 keys a second. */
     private const PAUSE = 83_000;
 
-    /** @return iterable<string, array{string, string}> who, and a screen with a form */
+    /** @return iterable<string, array{string, string, 2?: bool}> who, a screen with a form, and whether its answers come late */
     public static function forms(): iterable
     {
         yield 'what is due' => ['ilves', '/BOAT/payables/proposal'];
@@ -29,13 +29,29 @@ final class TypingTest extends BrowserCase
         yield 'terms' => ['brandt', '/BOAT/setup/terms/new'];
         yield 'a person' => ['brandt', '/BOAT/people'];
         yield 'settings' => ['brandt', '/BOAT/setup'];
+        yield 'what is due, answered late' => ['ilves', '/BOAT/payables/proposal', true];
+        yield 'a vendor invoice, answered late' => ['ilves', '/BOAT/payables/invoice', true];
+        yield 'a receipt, answered late' => ['okafor', '/BOAT/receivables/receipt?party=C-0001', true];
+        yield 'a batch, answered late' => ['ilves', '/BOAT/payables/batches', true];
     }
 
     #[DataProvider('forms')]
-    public function testWhatIsTypedStaysWhereItWasTyped(string $who, string $path): void
+    public function testWhatIsTypedStaysWhereItWasTyped(string $who, string $path, bool $late = false): void
     {
         $this->signIn($who);
         $this->go($path);
+        if ($late) {
+            // what was asked goes out when more has been typed, so its answer is to what stood there before
+            $this->browser->executeScript(
+                <<<'JS'
+                const send = XMLHttpRequest.prototype.send;
+                XMLHttpRequest.prototype.send = function (...with_) {
+                    setTimeout(() => this.readyState === 1 && send.apply(this, with_), 450);
+                };
+                JS
+                ,
+            );
+        }
         $this->browser->executeScript(
             <<<'JS'
             window.fields = [...document.querySelectorAll('main form input')].filter(

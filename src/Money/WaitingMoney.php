@@ -1,0 +1,96 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Money;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\WaitingLine;
+use Nelbix\App\Platform\Waits;
+use Nelbix\Core\Ledger\Side;
+
+/** Money that is placed on nothing yet, and money that was taken back of late: what it had settled is owed again. */
+final readonly class WaitingMoney implements Waits
+{
+    /** So long money that was taken back stands on the page. */
+    private const DAYS_BACK = 30;
+
+    /** By side and name: place, what waits, what one does. */
+    private const LINES = [
+        'payables' => [
+            'unapplied' => [80, 'payments are unapplied', 'See them'],
+            'prepayments' => [82, 'vendor prepayments wait for an invoice', 'See them'],
+            'taken_back' => [84, 'payments were voided or reversed within 30 days', 'See what is owed again'],
+        ],
+        'receivables' => [
+            'unapplied' => [30, 'receipts are unapplied', 'See them'],
+            'prepayments' => [32, 'customer prepayments wait for an invoice', 'See them'],
+            'taken_back' => [34, 'receipts were bounced or reversed within 30 days', 'See what is owed again'],
+        ],
+    ];
+
+    public function __construct(private Connection $db)
+    {
+    }
+
+    public function lines(Desk $desk): iterable
+    {
+        $since = $desk->today->plusDays(-self::DAYS_BACK)->iso();
+        $found = $this->found($desk->id(), $since);
+        foreach (self::LINES as $side => $lines) {
+            if (!$desk->sees(Side::from($side))) {
+                continue;
+            }
+            $kind = 'payables' === $side ? 'payment' : 'receipt';
+            foreach ($lines as $name => [$place, $text, $do]) {
+                [$count, $amount] = $found[$side][$name] ?? [0, 0];
+                yield new WaitingLine(
+                    'payables' === $side ? WaitingLine::PAYABLES : WaitingLine::RECEIVABLES,
+                    $place,
+                    $name.'_'.$side,
+                    $text,
+                    $count,
+                    $amount,
+                    'taken_back' === $name ? 'documents' : 'items',
+                    [
+                        'side' => $side,
+                        ...'taken_back' === $name
+                            ? ['state' => 'taken_back', 'kind' => $kind, 'from' => $since]
+                            : ['only' => $name],
+                    ],
+                    $do,
+                );
+            }
+        }
+    }
+
+    /** @return array<string, array<string, array{int, int}>> count and amount in base currency, by side and name */
+    private function found(int $companyId, string $since): array
+    {
+        $found = [];
+        $rows = $this->db->iterateNumeric(
+            <<<'SQL'
+            SELECT i.side, IF(a.role LIKE '%\_prepayments', 'prepayments', 'unapplied'), COUNT(*), -SUM(i.open_base)
+            FROM open_item i
+            JOIN account a ON a.id = i.account_id
+            WHERE i.company_id = :company AND i.side IN ('payables', 'receivables') AND i.open < 0
+                AND (i.kind IN ('receipt', 'payment') OR a.role LIKE '%\_prepayments')
+            GROUP BY 1, 2
+            UNION ALL
+            SELECT side, 'taken_back', COUNT(*), SUM(total_base)
+            FROM document
+            WHERE company_id = :company AND side IN ('payables', 'receivables') AND state = 'reversed' AND posting_date >= :since
+                AND kind = IF(side = 'payables', 'payment', 'receipt') AND reverses_id IS NOT NULL
+            GROUP BY side
+            SQL
+            ,
+            ['company' => $companyId, 'since' => $since],
+        );
+        foreach ($rows as [$side, $name, $count, $amount]) {
+            $found[(string) $side][(string) $name] = [(int) $count, abs((int) $amount)];
+        }
+
+        return $found;
+    }
+}
