@@ -13,6 +13,7 @@ enum AccountRole: string
     case CustomerPrepayments = 'customer_prepayments';
     case RefundsPayable = 'refunds_payable';
     case ReceivedNotInvoiced = 'received_not_invoiced';
+    case UnidentifiedReceipts = 'unidentified_receipts';
     case Bank = 'bank';
     case InputTax = 'input_tax';
     case OutputTax = 'output_tax';
@@ -48,6 +49,7 @@ enum AccountRole: string
             self::CustomerPrepayments,
             self::RefundsPayable,
             self::ReceivedNotInvoiced,
+            self::UnidentifiedReceipts,
         ];
     }
 
@@ -61,7 +63,11 @@ enum AccountRole: string
     public function normalSign(): int
     {
         return match ($this) {
-            self::Payables, self::CustomerPrepayments, self::RefundsPayable, self::ReceivedNotInvoiced => -1,
+            self::Payables,
+            self::CustomerPrepayments,
+            self::RefundsPayable,
+            self::ReceivedNotInvoiced,
+            self::UnidentifiedReceipts => -1,
             default => 1,
         };
     }
@@ -70,7 +76,7 @@ enum AccountRole: string
     {
         return match ($this) {
             self::Payables, self::VendorPrepayments => Side::Payables,
-            self::Receivables, self::CustomerPrepayments => Side::Receivables,
+            self::Receivables, self::CustomerPrepayments, self::UnidentifiedReceipts => Side::Receivables,
             self::RefundsPayable => Side::Payables,
             default => null,
         };

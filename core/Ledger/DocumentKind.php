@@ -16,14 +16,19 @@ enum DocumentKind: string
     case Prepayment = 'prepayment';
     case Refund = 'refund';
     case RefundRequest = 'refund_request';
+    case Claim = 'claim';
+    case HandOver = 'hand_over';
+    case ToPrepayment = 'to_prepayment';
+    case FromPrepayment = 'from_prepayment';
 
     /** +1 raises what is owed, −1 lowers it. Our own claim on a vendor (payables debit note) lowers it. */
     public function itemSign(Side $side): int
     {
         return match ($this) {
-            self::Invoice, self::FinanceCharge, self::Refund, self::RefundRequest => 1,
+            self::Invoice, self::FinanceCharge, self::Refund, self::RefundRequest, self::Claim => 1,
             self::DebitNote => Side::Receivables === $side ? 1 : -1,
             self::CreditNote, self::Receipt, self::Payment, self::Prepayment => -1,
+            self::HandOver, self::ToPrepayment, self::FromPrepayment => -1,
         };
     }
 
@@ -41,7 +46,35 @@ enum DocumentKind: string
     /** Its items move what is owed from one place to another and add up to zero. */
     public function isTransfer(): bool
     {
-        return self::RefundRequest === $this;
+        return \in_array(
+            $this,
+            [self::RefundRequest, self::Claim, self::HandOver, self::ToPrepayment, self::FromPrepayment],
+            true,
+        );
+    }
+
+    /** What it makes is money that moved on the day of the document it carries on: discounts hold as of then, however late it is placed. */
+    public function carriesMoney(): bool
+    {
+        return \in_array($this, [self::HandOver, self::ToPrepayment, self::FromPrepayment], true);
+    }
+
+    /** An item of it stands in the column of prepayments. */
+    public function isPrepaid(): bool
+    {
+        return \in_array($this, [self::Prepayment, self::ToPrepayment], true);
+    }
+
+    /** @return non-empty-list<string> the values of those whose items add up to zero, for SQL */
+    public static function transfers(): array
+    {
+        /** @var non-empty-list<string> */
+        return array_values(
+            array_map(
+                static fn (self $k): string => $k->value,
+                array_filter(self::cases(), static fn (self $k): bool => $k->isTransfer()),
+            ),
+        );
     }
 
     public function prefix(Side $side): string
@@ -55,6 +88,9 @@ enum DocumentKind: string
             self::Payment => 'PY',
             self::Refund => 'RF',
             self::RefundRequest => 'RQ',
+            self::Claim => 'CL',
+            self::HandOver => 'HO',
+            self::ToPrepayment, self::FromPrepayment => Side::Payables === $side ? 'VP' : 'CP',
             self::Prepayment => Side::Payables === $side ? 'PY' : 'RC',
         };
     }

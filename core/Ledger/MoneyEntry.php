@@ -8,28 +8,35 @@ namespace Nelbix\Core\Ledger;
 final class MoneyEntry
 {
     /**
-     * @param int $control account of the money's items
-     * @param int $amount what it settles, positive, in $currency minor units
-     * @param int $base what it settles, positive, base minor units
+     * @param list<MoneyPart> $parts what it settles, a part for each of its items
      * @param int $bankBase what moved at the bank, base minor units; the rest is a realised exchange difference
      */
     public static function draft(
         Side $side,
-        int $control,
         int $bank,
         int $exchange,
-        int $party,
         string $text,
         string $currency,
-        int $amount,
-        int $base,
+        array $parts,
         int $bankBase,
     ): JournalDraft {
         $direction = -$side->ledgerSign(); // money lowers what is owed
+        $amount = array_sum(array_column($parts, 'amount'));
+        $base = array_sum(array_column($parts, 'base'));
 
         return JournalDraft::of($currency, [
             new DraftLine($bank, -$direction * $bankBase, -$direction * $amount, $text),
-            new DraftLine($control, $direction * $base, $direction * $amount, $text, new Analysis(), $party),
+            ...array_map(
+                static fn (MoneyPart $p): DraftLine => new DraftLine(
+                    $p->account,
+                    $direction * $p->base,
+                    $direction * $p->amount,
+                    $text,
+                    new Analysis(),
+                    $p->party,
+                ),
+                $parts,
+            ),
             new DraftLine($exchange, -$direction * ($base - $bankBase), 0, $text),
         ]);
     }

@@ -6,7 +6,8 @@ namespace Nelbix\Core\Ledger;
 
 /**
  * Drafts the entry of a document whose items move what is owed from one place to another without money: a claim, a refund
- * request, a move to prepayments and back, a contra. Nothing is posted within one account. Source: rules.md, Transfers and Contra.
+ * request, a move to prepayments and back, money handed over to its customer, a contra. Nothing is posted within one account of
+ * one party. Source: rules.md, Transfers and Contra.
  */
 final class TransferEntry
 {
@@ -20,24 +21,24 @@ final class TransferEntry
         $moved = [];
         foreach ($legs as $leg) {
             $sign = $leg->side->ledgerSign();
-            $moved[$leg->account] ??= ['base' => 0, 'amount' => 0, 'party' => $leg->party];
-            $moved[$leg->account]['base'] += $sign * $leg->base;
-            $moved[$leg->account]['amount'] += $sign * $leg->amount;
+            $key = $leg->account.' '.$leg->party;
+            $moved[$key] ??= ['account' => $leg->account, 'base' => 0, 'amount' => 0, 'party' => $leg->party];
+            $moved[$key]['base'] += $sign * $leg->base;
+            $moved[$key]['amount'] += $sign * $leg->amount;
         }
 
         return JournalDraft::of(
             $currency,
             array_map(
-                static fn (int $account, array $m): DraftLine => new DraftLine(
-                    $account,
+                static fn (array $m): DraftLine => new DraftLine(
+                    $m['account'],
                     $m['base'],
                     $m['amount'],
                     $text,
                     new Analysis(),
                     $m['party'],
                 ),
-                array_keys($moved),
-                $moved,
+                array_values($moved),
             ),
         );
     }

@@ -12,6 +12,7 @@ use Nelbix\Core\Terms\EarlyDiscount;
 /**
  * What one party still owes or is owed from one document (or one instalment of it).
  * Positive raises what is owed; open runs from original to zero and never crosses it. Amounts in minor units.
+ * $moved is the day on which the money behind it moved; null for what is no money.
  */
 final readonly class OpenItem
 {
@@ -30,6 +31,7 @@ final readonly class OpenItem
         public Day $posted,
         public Day $due,
         public ?EarlyDiscount $discount = null,
+        public ?Day $moved = null,
     ) {
     }
 
@@ -51,6 +53,7 @@ final readonly class OpenItem
             $this->posted,
             $this->due,
             $this->discount,
+            $this->moved,
         );
     }
 

@@ -19,6 +19,7 @@ final readonly class Adjustment
         public int $amount,
         public int $account,
         public array $parts = [],
+        public string $reason = '',
     ) {
     }
 }

@@ -72,6 +72,20 @@ final readonly class EarlyDiscount
         return max(0, min($full, $applied - $least->toScale(0, RoundingMode::CEILING)->toInt()));
     }
 
+    /** What settling $applied of $open would have earned in time: the first step's discount, once it is lapsed on $paid; else 0. */
+    public function lapsed(int $open, int $applied, Day $paid): int
+    {
+        $first = $this->steps[0] ?? null;
+
+        return null === $first || null !== $this->stepOn($paid) ? 0 : $this->most($open, $applied, $first->through);
+    }
+
+    /** The last day of the first step, grace included; null when there is none. */
+    public function lastDay(): ?Day
+    {
+        return ($this->steps[0] ?? null)?->through->plusDays($this->graceDays);
+    }
+
     /**
      * The discount once a credit note that names the invoice took its part: base and total are lower by the credit's own.
      *

@@ -28,6 +28,7 @@ final readonly class AdjustmentLimits
         private WithholdingRules $withholdingRules,
         private LapsedDiscount $lapsed,
         private Settings $settings,
+        private GivenUp $givenUp,
     ) {
     }
 
@@ -51,7 +52,11 @@ final readonly class AdjustmentLimits
             $of = static fn (AdjustmentKind $kind): array => array_values(
                 array_unique($ids[$side->value][$kind->value] ?? []),
             );
-            $read['discounts'] += $this->discountSteps->open($actor->companyId, $side, $of(AdjustmentKind::Discount));
+            $read['discounts'] += $this->discountSteps->open(
+                $actor->companyId,
+                $side,
+                array_values(array_unique([...$of(AdjustmentKind::Discount), ...$of(AdjustmentKind::LateDiscount)])),
+            );
             $read['withholding'] += $this->withholdingRules->open(
                 $actor->companyId,
                 $side,
@@ -104,6 +109,14 @@ final readonly class AdjustmentLimits
                 default => null,
             };
         }
+        $this->givenUp->check(
+            $actor,
+            $request,
+            $items,
+            $read['discounts'],
+            $rate,
+            self::moneyDay($request, $items) ?? $request->date,
+        );
     }
 
     /** The most that a small difference on an item may be, minor units of the item's currency. */
@@ -228,8 +241,8 @@ final readonly class AdjustmentLimits
         }
         foreach ($request->placements as $placement) {
             $item = $items[$placement->item] ?? null;
-            if (null !== $item && $item->kind->isMoney() && $placement->applied < 0) {
-                $days[] = $item->posted;
+            if (null !== $item?->moved && $placement->applied < 0) {
+                $days[] = $item->moved;
             }
         }
 

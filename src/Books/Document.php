@@ -81,6 +81,10 @@ class Document
     #[ORM\Column(type: 'bigint')]
     public int $bankBase = 0;
 
+    /** What moved at the bank, in its account's currency, where that is another than the document's; else 0. */
+    #[ORM\Column(type: 'bigint', options: ['default' => 0])]
+    public int $bankAmount = 0;
+
     #[ORM\Column(length: 120)]
     public string $reference = '';
 

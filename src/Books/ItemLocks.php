@@ -96,7 +96,7 @@ final readonly class ItemLocks
                 $this->entities->getConnection()->iterateAssociative(
                     <<<'SQL'
                     SELECT id, side, party_id, kind, number, account_id, currency, original, original_base, open, open_base,
-                        posting_date, due_date, reserved_by_id, reserved_as
+                        posting_date, due_date, document_date, reserved_by_id, reserved_as
                     FROM open_item
                     WHERE company_id = ? AND id IN (
                     SQL

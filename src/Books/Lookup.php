@@ -43,6 +43,12 @@ final readonly class Lookup
                 '' === $code ? ProblemKind::Missing : ProblemKind::Unknown,
             );
         }
+        if ($party->nobody) {
+            throw Refused::because(
+                $field,
+                'Only receipts are taken of a payer who is not known; hand them over once it is, or choose the customer.',
+            );
+        }
         if ($party->retired) {
             throw Refused::because(
                 $field,

@@ -82,7 +82,7 @@ class OpenItemRecord
     ) {
         $posted = $document->postingDate ?? throw new \LogicException('A document is posted on a day.');
         $this->companyId = $document->companyId;
-        $this->kind = $document->kind;
+        $this->kind = $draft->kind ?? $document->kind;
         $this->currency = $document->currency;
         $this->side = $draft->side;
         $this->partyId = $draft->party;

@@ -40,13 +40,14 @@ final readonly class ReverseDocument
         'reference',
     ];
 
-    private const OPPOSITE = ['net', 'tax', 'total', 'totalBase', 'discountBase', 'bankBase'];
+    private const OPPOSITE = ['net', 'tax', 'total', 'totalBase', 'discountBase', 'bankBase', 'bankAmount'];
 
     public function __construct(
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private SettlementBook $book,
         private ItemLocks $items,
+        private StandingSettlements $standing,
         private DocumentBook $documents,
         private DocumentChecks $checks,
         private LedgerWriter $ledger,
@@ -77,7 +78,7 @@ final readonly class ReverseDocument
             if ($document->kind->isTransfer()) {
                 $this->undoTransfer($actor, $document);
             }
-            $this->mustStandAlone($document);
+            $this->standing->mustBeNone($document);
             $this->checks->giveUp($documentId, $reason);
             $from =
                 'original' === $this->settings->of($actor->companyId)->values['reversal_date']
@@ -98,23 +99,6 @@ final readonly class ReverseDocument
     {
         if ('' === trim($reason)) {
             throw Refused::because('reason', $else, ProblemKind::Missing);
-        }
-    }
-
-    /** @throws Refused while another settlement stands on it, with the list of what to undo first */
-    public function mustStandAlone(Document $document): void
-    {
-        $standing = $this->standing($document->id());
-        if ([] !== $standing) {
-            throw Refused::because(
-                '',
-                \sprintf(
-                    '%s is settled with %s; undo %s first.',
-                    $document->number,
-                    implode(', ', array_unique(array_column($standing, 'numbers'))),
-                    1 === \count($standing) ? 'that settlement' : 'those settlements',
-                ),
-            );
         }
     }
 
@@ -148,13 +132,7 @@ final readonly class ReverseDocument
                     \sprintf('The money moved on %s; this cannot be dated before.', $document->postingDate->long()),
                 );
             }
-            foreach ($this->standing($documentId) as $settlement) {
-                if (null === $settlement['transfer_id']) {
-                    $this->book->undo($actor, (int) $settlement['id'], $day);
-                } else {
-                    $this->withdraw($actor, (int) $settlement['transfer_id'], $day, $reason);
-                }
-            }
+            $this->undoStanding($actor, $documentId, $day, $reason);
             $this->checks->giveUp($documentId, $reason, $bankSaid);
             if ($day->isBefore($this->notBefore($documentId, $day))) {
                 throw Refused::because(
@@ -168,6 +146,18 @@ final readonly class ReverseDocument
 
             return $this->write($actor, $document, $day, $reason, $word);
         });
+    }
+
+    /** What the money settled is opened again; what carried it on is withdrawn. */
+    private function undoStanding(Actor $actor, int $documentId, Day $day, string $reason): void
+    {
+        foreach ($this->standing->of($documentId) as $settlement) {
+            if (null === $settlement['transfer_id']) {
+                $this->book->undo($actor, (int) $settlement['id'], $day);
+            } else {
+                $this->withdraw($actor, (int) $settlement['transfer_id'], $day, $reason);
+            }
+        }
     }
 
     /**
@@ -184,6 +174,10 @@ final readonly class ReverseDocument
                 ->getConnection()
                 ->fetchFirstColumn('SELECT id FROM open_item WHERE document_id = ? ORDER BY part', [$transferId]),
         );
+        if ($transfer->kind->carriesMoney()) {
+            $this->undoStanding($actor, $transferId, $day, $reason);
+            $this->entities->flush();
+        }
         $records = $this->items->lock($actor, $items);
         foreach ($records as $record) {
             if ($record->part > 1 && $record->open !== $record->original) {
@@ -284,28 +278,6 @@ final readonly class ReverseDocument
             : [$document->side];
     }
 
-    /** @return list<array{id: int|string, numbers: string, transfer_id: int|string|null}> settlements that stand on its items */
-    private function standing(int $documentId): array
-    {
-        /** @var list<array{id: int|string, numbers: string, transfer_id: int|string|null}> */
-        return $this->entities->getConnection()->fetchAllAssociative(
-            <<<'SQL'
-            SELECT s.id, GROUP_CONCAT(DISTINCT o.number ORDER BY o.id SEPARATOR ' and ') AS numbers, MAX(w.id) AS transfer_id
-            FROM settlement s
-            LEFT JOIN document w ON w.id = s.document_id AND w.id <> ? AND w.kind = 'refund_request' AND w.reverses_id IS NULL
-            JOIN settlement_line l ON l.settlement_id = s.id
-            JOIN open_item i ON i.id = l.item_id
-            JOIN settlement_line m ON m.settlement_id = s.id
-            JOIN open_item o ON o.id = m.item_id AND o.document_id <> i.document_id
-            WHERE i.document_id = ? AND s.undone_on IS NULL
-            GROUP BY s.id
-            ORDER BY s.id
-            SQL
-            ,
-            [$documentId, $documentId],
-        );
-    }
-
     private function write(Actor $actor, Document $document, Day $day, string $reason, string $word): int
     {
         $reversal = $this->opposite($actor, $document, $day, $reason);
@@ -325,6 +297,7 @@ final readonly class ReverseDocument
                         -$i->original,
                         -$i->originalBase,
                         $day,
+                        kind: $i->kind,
                     ),
                     $items,
                 ),

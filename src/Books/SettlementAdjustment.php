@@ -18,10 +18,11 @@ class SettlementAdjustment
     public function __construct(
         #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Settlement $settlement,
         #[ORM\Column] public readonly int $itemId,
-        #[ORM\Column(length: 12, enumType: AdjustmentKind::class)] public readonly AdjustmentKind $kind,
+        #[ORM\Column(length: 15, enumType: AdjustmentKind::class)] public readonly AdjustmentKind $kind,
         #[ORM\Column(type: 'bigint')] public readonly int $amount,
         #[ORM\Column(type: 'bigint')] public readonly int $amountBase,
         #[ORM\Column] public readonly int $accountId,
+        #[ORM\Column(length: 255, options: ['default' => ''])] public readonly string $reason = '',
     ) {
     }
 }

@@ -34,6 +34,9 @@ use Psr\Clock\ClockInterface;
  */
 final readonly class SettlementBook
 {
+    /** What corrects the tax of an invoice where its code says so. */
+    private const CORRECTING = [AdjustmentKind::Discount, AdjustmentKind::LateDiscount];
+
     public function __construct(
         private EntityManagerInterface $entities,
         private ItemLocks $items,
@@ -136,6 +139,7 @@ final readonly class SettlementBook
                     $adjustment->amount,
                     $base,
                     $adjustment->account,
+                    mb_substr($adjustment->reason, 0, 255),
                 );
             }
             if (!$draft->entry->isEmpty()) {
@@ -196,15 +200,16 @@ final readonly class SettlementBook
                 $items[$a->item] ??
                 throw Refused::because('adjustments', 'A discount must belong to an item that is settled here.');
             $corrected =
-                AdjustmentKind::Discount === $a->kind && isset($taxes[$item->id])
+                \in_array($a->kind, self::CORRECTING, true) && isset($taxes[$item->id])
                     ? CorrectedTax::parts($taxes[$item->id], $item, $a->amount, $actor->baseCurrency)
                     : [];
             $adjustments[] = new Adjustment(
                 $a->kind,
                 $a->item,
                 $a->amount,
-                $this->chart->role($actor->companyId, self::role($request->side, $a->kind)),
+                $a->account ?? $this->chart->role($actor->companyId, self::role($request->side, $a->kind)),
                 $corrected,
+                $a->reason,
             );
         }
         $settler = new Settler(
@@ -232,7 +237,7 @@ final readonly class SettlementBook
         $ids = [];
         foreach ($requests as $request) {
             foreach ($request->adjustments as $a) {
-                if (AdjustmentKind::Discount === $a->kind) {
+                if (\in_array($a->kind, self::CORRECTING, true)) {
                     $ids[] = $a->item;
                 }
             }
@@ -273,11 +278,16 @@ final readonly class SettlementBook
     private static function role(Side $side, AdjustmentKind $kind): AccountRole
     {
         return match ($kind) {
-            AdjustmentKind::Discount => $side->discountRole(),
+            AdjustmentKind::Discount, AdjustmentKind::LateDiscount => $side->discountRole(),
             AdjustmentKind::WriteOff => AccountRole::SmallDifferences,
             AdjustmentKind::Withholding => $side->withholdingRole(),
             AdjustmentKind::BadDebt => AccountRole::BadDebt,
             AdjustmentKind::BankCharge => AccountRole::BankCharges,
+            AdjustmentKind::Account => throw Refused::because(
+                'account',
+                'The account is missing; choose one.',
+                ProblemKind::Missing,
+            ),
         };
     }
 

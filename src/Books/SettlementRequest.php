@@ -17,6 +17,7 @@ final readonly class SettlementRequest
      * @param BigDecimal|null $rate the money's rate; null takes the rate of the date
      * @param Document|null $document the money document it belongs to
      * @param int|null $proposalId the proposal that holds the items, when its run settles them
+     * @param int|null $askedBy who asked for what is given up here, when the one who settles it approves that
      * @param string $text what the entry says it is, behind the number of the document
      */
     public function __construct(
@@ -28,6 +29,7 @@ final readonly class SettlementRequest
         public ?Document $document = null,
         public ?int $proposalId = null,
         public string $text = 'settlement',
+        public ?int $askedBy = null,
     ) {
     }
 

@@ -15,7 +15,7 @@ final class StoredItem
 {
     /**
      * @param array<string, mixed> $r id, party_id, kind, number, account_id, currency, original, original_base, open, open_base,
-     *                                posting_date, due_date
+     *                                posting_date, due_date, document_date
      */
     public static function of(array $r, Side $side, ?EarlyDiscount $discount = null): OpenItem
     {
@@ -34,6 +34,17 @@ final class StoredItem
             Day::of((string) $r['posting_date']),
             Day::of((string) $r['due_date']),
             $discount,
+            self::moved(DocumentKind::from((string) $r['kind']), $r),
         );
+    }
+
+    /** @param array<string, mixed> $r */
+    private static function moved(DocumentKind $kind, array $r): ?Day
+    {
+        return match (true) {
+            $kind->isMoney() => Day::of((string) $r['posting_date']),
+            $kind->carriesMoney() => Day::of((string) $r['document_date']),
+            default => null,
+        };
     }
 }

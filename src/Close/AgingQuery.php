@@ -72,7 +72,7 @@ final readonly class AgingQuery
             foreach ($rows->iterateNumeric() as [$party, $date, $kind, $amount]) {
                 // by what it is, not by its sign: an opposite item of a bounced receipt is a credit taken back
                 $class = match (true) {
-                    'prepayment' === $kind => AgingSum::PREPAYMENT,
+                    DocumentKind::from((string) $kind)->isPrepaid() => AgingSum::PREPAYMENT,
                     DocumentKind::from((string) $kind)->itemSign($side) < 0 => AgingSum::CREDIT,
                     default => AgingSum::ITEM,
                 };

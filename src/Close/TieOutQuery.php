@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Close;
 
+use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\OpenAsOf;
 use Nelbix\Core\Calendar\Day;
@@ -25,8 +26,9 @@ final readonly class TieOutQuery
         $controls = [];
         foreach (
             $this->db->fetchAllAssociative(
-                'SELECT id, number, name, role FROM account WHERE company_id = ? AND role IN (?, ?, ?, ?, ?, ?) ORDER BY number',
-                [$companyId, ...array_column(AccountRole::controls(), 'value')],
+                'SELECT id, number, name, role FROM account WHERE company_id = ? AND role IN (?) ORDER BY number',
+                [$companyId, array_column(AccountRole::controls(), 'value')],
+                [1 => ArrayParameterType::STRING],
             ) as $r
         ) {
             $controls[(int) $r['id']] = [

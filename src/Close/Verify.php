@@ -248,7 +248,7 @@ final readonly class Verify
                 SELECT CONCAT(d.number, ' has no entry')
                 FROM document d
                 LEFT JOIN journal_entry e ON e.source_kind = 'document' AND e.source_id = d.id
-                WHERE d.company_id = ? AND d.state <> 'draft' AND d.total <> 0 AND e.id IS NULL
+                WHERE d.company_id = ? AND d.state <> 'draft' AND d.total <> 0 AND e.id IS NULL AND d.kind <> 'claim'
                 SQL
                 ,
                 $c,
@@ -271,7 +271,7 @@ final readonly class Verify
                 JOIN account a ON a.id = l.account_id
                 WHERE e.company_id = ? AND e.source_kind IS NULL
                     AND e.bypass = 0 AND a.role IN ('payables', 'receivables', 'vendor_prepayments', 'customer_prepayments',
-                    'refunds_payable', 'received_not_invoiced')
+                    'refunds_payable', 'received_not_invoiced', 'unidentified_receipts')
                 SQL
                 ,
                 $c,

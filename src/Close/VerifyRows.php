@@ -6,6 +6,7 @@ namespace Nelbix\App\Close;
 
 use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
+use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\InvoiceEntry;
 
 /**
@@ -83,21 +84,25 @@ final readonly class VerifyRows
     /** @return list<string> */
     private function items(): array
     {
+        $transfers = self::transfers();
+
         return [
             <<<'SQL'
-            SELECT CONCAT('item ', i.number, ' differs from its document ', d.number, ' in party, currency or date')
+            SELECT CONCAT('item ', i.number, ' differs from its document ', d.number, ' in kind, party, currency or date')
             FROM open_item i
             JOIN document d ON d.id = i.document_id
-            WHERE i.company_id = :company AND (i.currency <> d.currency OR i.posting_date <> d.posting_date OR i.kind <> d.kind
-                OR i.party_id <> d.party_id OR i.document_date <> COALESCE(d.document_date, d.posting_date)
+            WHERE i.company_id = :company AND (i.currency <> d.currency OR i.posting_date <> d.posting_date
+                OR (i.kind <> d.kind AND NOT (i.kind = 'prepayment' AND d.kind IN ('receipt', 'payment')))
+                OR (i.party_id <> d.party_id AND d.kind NOT IN ('receipt', 'hand_over'))
+                OR i.document_date <> COALESCE(d.document_date, d.posting_date)
                 OR (i.side <> d.side AND d.kind <> 'refund_request'))
             SQL,
-            <<<'SQL'
+            <<<SQL
             SELECT CONCAT(d.number, ' over ', d.total, ' / ', d.total_base, ' raises items of ', SUM(i.original), ' / ',
                 SUM(i.original_base))
             FROM document d
             JOIN open_item i ON i.document_id = d.id
-            WHERE d.company_id = :company AND d.kind <> 'refund_request'
+            WHERE d.company_id = :company AND d.kind NOT IN ($transfers)
             GROUP BY d.id, d.number, d.total, d.total_base
             HAVING ABS(SUM(i.original)) <> ABS(d.total) OR ABS(SUM(i.original_base)) <> ABS(d.total_base)
             SQL,
@@ -116,6 +121,12 @@ final readonly class VerifyRows
                 AND i.last_moved_on <> GREATEST(i.posting_date, COALESCE(m.day, i.posting_date))
             SQL,
         ];
+    }
+
+    /** Kinds whose items add up to zero, as SQL. */
+    private static function transfers(): string
+    {
+        return "'".implode("', '", DocumentKind::transfers())."'";
     }
 
     /** @return list<string> */
@@ -317,12 +328,13 @@ final readonly class VerifyRows
     private function bases(int $companyId): array
     {
         $found = [];
+        $transfers = self::transfers();
         $rows = $this->db->iterateAssociative(
-            <<<'SQL'
+            <<<SQL
             SELECT d.number, d.total, d.total_base, d.rate, d.currency, c.base_currency
             FROM document d
             JOIN company c ON c.id = d.company_id
-            WHERE d.company_id = ? AND d.state <> 'draft' AND d.kind <> 'refund_request'
+            WHERE d.company_id = ? AND d.state <> 'draft' AND d.kind NOT IN ($transfers)
                 AND (d.currency <> c.base_currency OR d.total_base <> d.total)
             SQL
             ,

@@ -31,7 +31,7 @@ final readonly class WaitingTieOut implements Waits
             JOIN account a ON a.id = l.account_id
             WHERE e.company_id = ? AND e.bypass = 1
                 AND a.role IN ('payables', 'receivables', 'vendor_prepayments', 'customer_prepayments', 'refunds_payable',
-                'received_not_invoiced')
+                'received_not_invoiced', 'unidentified_receipts')
             GROUP BY l.account_id
             HAVING SUM(l.base) <> 0
             SQL

@@ -9,7 +9,7 @@ use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Books\Approval;
 use Nelbix\App\Books\Document;
 use Nelbix\App\Books\DocumentState;
-use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Books\StandingSettlements;
 use Nelbix\App\Books\WhatItDid;
 use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\Chart;
@@ -113,7 +113,7 @@ final class InvoiceController extends Screen
     /** The form of a posted document, to post it anew and reverse what was posted. */
     #[Route('/document/{id<\d+>}/put-right', name: 'invoice_put_right', methods: ['GET'])]
     #[Needs('enter')]
-    public function putRight(Desk $desk, Side $side, int $id, ReverseDocument $reverse): Response
+    public function putRight(Desk $desk, Side $side, int $id, StandingSettlements $standing): Response
     {
         $document = $this->posted($desk, $side, $id);
         if (
@@ -125,7 +125,7 @@ final class InvoiceController extends Screen
         }
 
         try {
-            $reverse->mustStandAlone($document);
+            $standing->mustBeNone($document);
         } catch (Refused $e) {
             $this->addFlash('refused', $e->getMessage());
 

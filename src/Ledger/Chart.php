@@ -113,9 +113,10 @@ final class Chart implements ResetInterface
     }
 
     /**
-     * An account for a line of an invoice or a delivery: bank accounts are moved by receipts, payments and journal entries only.
+     * An account for a line of an invoice or a delivery: bank accounts are moved by receipts, payments and journal entries only, and a
+     * credit note is no way round the approval of a bad debt.
      *
-     * @throws Refused as postable() does, and for a bank account
+     * @throws Refused as postable() does, and for a bank account or that of bad debts
      */
     public function ofLine(int $companyId, string $number, string $field): int
     {
@@ -126,6 +127,16 @@ final class Chart implements ResetInterface
                 $field,
                 \sprintf(
                     'Account %s %s is a bank account; a receipt or a payment moves it. Choose another.',
+                    $number,
+                    $account['name'],
+                ),
+            );
+        }
+        if (AccountRole::BadDebt->value === $account['role']) {
+            throw Refused::because(
+                $field,
+                \sprintf(
+                    'Account %s %s takes bad debts, which are written off with a reason and up to a limit. Choose another.',
                     $number,
                     $account['name'],
                 ),

@@ -26,10 +26,15 @@ final readonly class Board
      * @param array<int, OpenItem> $items
      * @param array<int, int> $placed gross, by item
      * @param array<int, int> $discount taken, by item
-     * @param array<int, int> $small small difference, by item
+     * @param array<int, int> $letGo what is let go of an item, by item
      * @param array<int, int> $withheld for the tax office, by item
      * @param array<int, int> $offer discount that holds on the day, by item
+     * @param array<int, int> $lapsed discount that lapsed before the day, by item
+     * @param array<int, ClaimRequest> $claims what is claimed of items, or asked to be let go, by item
+     * @param list<string> $also codes of other customers whose items stand here too
      * @param array<int, int> $limits most that can be a small difference, by item
+     * @param int $goneAlone what one person may let go alone, in the board's currency
+     * @param BankSide|null $bank what the money does to the bank account; null without money
      * @param list<Idea> $ideas where the money could go; the last is oldest first
      * @param int $idea the idea that was just taken, counted from 1; 0 for none
      * @param int $proposed how many of the ideas are proposed; the others come only on the clerk's key
@@ -50,10 +55,15 @@ final readonly class Board
         public array $items,
         public array $placed,
         public array $discount,
-        public array $small,
+        public array $letGo,
         public array $withheld,
         public array $offer,
         public array $limits,
+        public array $lapsed,
+        public array $claims,
+        public array $also,
+        public int $goneAlone,
+        public ?BankSide $bank,
         public array $ideas,
         public int $idea,
         public int $proposed,
@@ -82,18 +92,35 @@ final readonly class Board
         return BoardPlacing::kept($this->side, $row);
     }
 
-    /** @return array<int, int> what an item stays short of when something is placed on it, by item; small differences included */
+    /** @return array<int, int> what an item stays short of when something is placed on it, by item; what is let go included */
     public function short(): array
     {
         $short = [];
         foreach ($this->rows as $row) {
-            $rest = $row['open'] - ($this->placed[$row['id']] ?? 0) + ($this->small[$row['id']] ?? 0);
+            $rest = $row['open'] - ($this->placed[$row['id']] ?? 0) + ($this->letGo[$row['id']] ?? 0);
             if ($row['open'] > 0 && $rest > 0 && isset($this->placed[$row['id']])) {
                 $short[$row['id']] = $rest;
             }
         }
 
         return $short;
+    }
+
+    /** What is left over is asked to be given back at once. */
+    public function givesBack(): bool
+    {
+        return Side::Receivables === $this->side && 'refund' === ($this->form['kind'] ?? '');
+    }
+
+    /** What becomes of the money that is left over, in words. */
+    public function restBecomes(): string
+    {
+        return match ($this->form['kind'] ?? '') {
+            'prepayment' => 'is a prepayment',
+            'refund' => Side::Receivables === $this->side ? 'is asked to be given back' : 'stays unapplied',
+            'account' => null === $this->input?->restTo ? 'stays unapplied' : 'goes to the account that is named',
+            default => true === $this->party?->nobody ? 'stands with the unidentified receipts' : 'stays unapplied',
+        };
     }
 
     /** The money's rest was given a place by the clerk; unsaid, it stays unapplied. */
@@ -113,7 +140,7 @@ final readonly class Board
         return $this->amount + $credits;
     }
 
-    /** What money and credits are placed on, less discounts and small differences: the right side of the beam. */
+    /** What money and credits are placed on, less discounts and what is let go: the right side of the beam. */
     public function owed(): int
     {
         $owed = 0;
@@ -123,7 +150,7 @@ final readonly class Board
                 $row['open'] > 0
                     ? ($this->placed[$id] ?? 0) -
                         ($this->discount[$id] ?? 0) -
-                        ($this->small[$id] ?? 0) -
+                        ($this->letGo[$id] ?? 0) -
                         ($this->withheld[$id] ?? 0)
                     : 0;
         }

@@ -5,12 +5,12 @@ declare(strict_types=1);
 namespace Nelbix\App\Money;
 
 use Nelbix\App\Bank\BankAccounts;
-use Nelbix\App\Books\SettleItems;
 use Nelbix\App\Books\SettlementBook;
 use Nelbix\App\Books\WhatItDid;
 use Nelbix\App\Invoices\DocumentQuery;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\PeriodGate;
+use Nelbix\App\People\Colleagues;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\Needs;
@@ -18,7 +18,6 @@ use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\App\Platform\Typography;
-use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Problem;
 use Nelbix\Core\ProblemKind;
@@ -43,9 +42,8 @@ final class BoardController extends Screen
 {
     public function __construct(
         private readonly BoardReader $reader,
-        private readonly PayByHand $payByHand,
+        private readonly PostBoard $postBoard,
         private readonly PostMoney $postMoney,
-        private readonly SettleItems $settleItems,
         private readonly Transaction $transaction,
         private readonly SettlementBook $book,
         private readonly Chart $chart,
@@ -53,6 +51,7 @@ final class BoardController extends Screen
         private readonly BankAccounts $banks,
         private readonly PeriodGate $periods,
         private readonly WhatItDid $did,
+        private readonly Colleagues $colleagues,
     ) {
     }
 
@@ -94,29 +93,28 @@ final class BoardController extends Screen
         $board = $this->reader->read($desk, $side, $mode, $raw);
         $problems = $board->problems;
         $id = null;
+        $made = [];
         try {
             if (null !== ($again = $this->sentAgain($desk, $side, $board, $key))) {
                 return $again;
             }
             if ([] === $problems && (null !== $board->input || null !== $board->request)) {
                 $this->periods->mustBeOpen($desk->id(), $board->date, [$side], 'date');
+                $made = $this->postBoard->post(
+                    $desk->actor,
+                    $board,
+                    (string) $request->request->get('number', ''),
+                    $key,
+                );
+                $id = $made[0];
                 if (null !== $board->request) {
-                    return $this->settled($desk, $side, $board, $key);
+                    return $this->settled($desk, $side, $board);
                 }
-                $id =
-                    null === $board->input
-                        ? null
-                        : $this->payByHand->post(
-                            $desk->actor,
-                            $board->input,
-                            (string) $request->request->get('number', ''),
-                            $key,
-                        );
             }
         } catch (Refused $e) {
             $problems = $e->problems;
         }
-        if (null === $id) {
+        if (null === $id || [] === $made) {
             return $this->board(
                 $desk,
                 $side,
@@ -128,22 +126,23 @@ final class BoardController extends Screen
             );
         }
         $number = $this->documents->number($id);
-        $left = $board->left();
+        $left = null === $board->input?->restTo && !$board->givesBack() ? $board->left() : 0;
         $next = 'next' === $request->request->get('_action');
         $this->say(
             implode(
                 ' ',
                 array_filter([
                     \sprintf('Posted %s.', $number),
-                    $this->did->words($desk->actor, [$id]),
+                    $this->did->words($desk->actor, $made),
                     $left <= 0
                         ? ''
                         : \sprintf(
                             '%s %s %s.',
                             Typography::amount($left, $board->currency),
                             $board->currency,
-                            DocumentKind::Prepayment === $board->input?->kind ? 'is a prepayment' : 'stays unapplied',
+                            $board->restBecomes(),
                         ),
+                    self::claimed($board),
                     'print' === $board->input?->method
                         ? \sprintf('Print its check from %s page.', $next ? 'its' : 'this')
                         : '',
@@ -157,6 +156,21 @@ final class BoardController extends Screen
         return $next
             ? $this->redirectToRoute('board', [...$to, 'mode' => $mode->value, ...$this->kept($board)], 303)
             : $this->redirectToRoute('document', [...$to, 'id' => $id], 303);
+    }
+
+    /** What was claimed, or asked to be let go, in words; '' for nothing. */
+    private static function claimed(Board $board): string
+    {
+        $said = [];
+        foreach ($board->claims as $claim) {
+            $amount = Typography::amount($claim->amount, $board->currency).' '.$board->currency;
+            $said[] =
+                null === $claim->writeOffAs
+                    ? \sprintf('%s is a claim.', $amount)
+                    : \sprintf('%s waits as a claim until somebody else approves: %s.', $amount, $claim->writeOffAs->word());
+        }
+
+        return implode(' ', $said);
     }
 
     /** @return array<string, string> what the next of the same pile has in common with this one */
@@ -191,17 +205,18 @@ final class BoardController extends Screen
         return null;
     }
 
-    /** @throws Refused */
-    private function settled(Desk $desk, Side $side, Board $board, ?FormKey $key): Response
+    private function settled(Desk $desk, Side $side, Board $board): Response
     {
-        \assert(null !== $board->request && null !== $board->party);
-        $this->settleItems->settle($desk->actor, $board->request, $key);
+        \assert(null !== $board->party);
         $this->say(
-            \sprintf(
-                'Settled %s %s of %s without money. Undo it on the page of any of its documents.',
-                Typography::amount($board->money(), $board->currency),
-                $board->currency,
-                $board->party->name,
+            trim(
+                \sprintf(
+                    'Settled %s %s of %s without money. Undo it on the page of any of its documents. %s',
+                    Typography::amount($board->money(), $board->currency),
+                    $board->currency,
+                    $board->party->name,
+                    self::claimed($board),
+                ),
             ),
         );
 
@@ -280,6 +295,9 @@ final class BoardController extends Screen
             'refusal' => $refusal,
             'typed' => self::byField(array_values($typed)),
             'accounts' => $this->chart->accounts($desk->id()),
+            'claim_kinds' => ClaimKind::chosen(),
+            'errors' => [],
+            'people' => BoardMode::Payment === $mode ? [] : $this->colleagues->of($desk->id()),
             'next_check' => 'print' === $board->input?->method ? $this->banks->nextCheck($board->input->bankAccountId) : null,
         ];
     }

@@ -6,10 +6,9 @@ namespace Nelbix\App\Money;
 
 use Nelbix\App\Books\DiscountSteps;
 use Nelbix\App\Books\OpenItemsQuery;
+use Nelbix\App\Books\StoredItem;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Desk;
-use Nelbix\Core\Calendar\Day;
-use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\OpenItems\OpenItem;
 
@@ -24,11 +23,22 @@ final readonly class BoardItems
     {
     }
 
-    /** @param string $asked the currency that was chosen; empty for the party's own, or else the one that something is open in */
-    public function of(Desk $desk, Side $side, BoardMode $mode, ?Party $party, string $asked): BoardRows
+    /**
+     * @param non-empty-list<Party|null> $parties the board's own first, which may not be known yet; the others' items stand there too
+     * @param string $asked the currency that was chosen; empty for the party's own, or else the one that something is open in
+     */
+    public function of(Desk $desk, Side $side, BoardMode $mode, array $parties, string $asked): BoardRows
     {
-        $own = $party->currency ?? $desk->company->baseCurrency;
-        $all = null === $party ? [] : $this->items->ofParty($desk->id(), $side, $party->id(), $desk->today);
+        $own = $parties[0]->currency ?? $desk->company->baseCurrency;
+        // money of a payer who is not known is in the currency of its account
+        $own = true === $parties[0]?->nobody && '' !== $asked ? $asked : $own;
+        $all = [];
+        foreach ($parties as $party) {
+            array_push(
+                $all,
+                ...null === $party ? [] : $this->items->ofParty($desk->id(), $side, $party->id(), $desk->today),
+            );
+        }
         $currencies = [];
         foreach ($all as $row) {
             $of = $currencies[$row['currency']] ?? ['count' => 0, 'open' => 0];
@@ -69,22 +79,7 @@ final readonly class BoardItems
         $discounts = $this->discountSteps->open($desk->id(), $side, array_keys($rows));
 
         return array_map(
-            static fn (array $row): OpenItem => new OpenItem(
-                $row['id'],
-                $side,
-                $row['party_id'],
-                DocumentKind::from($row['kind']),
-                $row['number'],
-                $row['account_id'],
-                $row['currency'],
-                $row['original'],
-                $row['original_base'],
-                $row['open'],
-                $row['open_base'],
-                Day::of($row['posting_date']),
-                Day::of($row['due_date']),
-                $discounts[$row['id']] ?? null,
-            ),
+            static fn (array $row): OpenItem => StoredItem::of($row, $side, $discounts[$row['id']] ?? null),
             $rows,
         );
     }

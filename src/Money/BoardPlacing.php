@@ -18,7 +18,7 @@ use Nelbix\Core\Tax\Withholding;
 use Symfony\Component\DependencyInjection\Attribute\Exclude;
 
 /**
- * Reads what was typed on the rows of the board: what is placed, which discount is taken, which small difference left.
+ * Reads what was typed on the rows of the board: what is placed, which discount is taken; the shelf reads where the rest goes.
  *
  * @phpstan-import-type ItemRow from OpenItemsQuery
  */
@@ -37,8 +37,11 @@ final class BoardPlacing
     /** @var array<int, int> discount taken, by item */
     public array $taken = [];
 
-    /** @var array<int, int> small difference, by item */
-    public array $small = [];
+    /** @var array<int, int> what is let go, by item */
+    public array $letGo = [];
+
+    /** @var array<int, ItemRow> on which something is placed, by id */
+    private array $read = [];
 
     /** @var array<int, int> by item */
     public array $withheld = [];
@@ -48,7 +51,6 @@ final class BoardPlacing
     /**
      * @param array<mixed> $raw placed[item], discount[item], rest[item]
      * @param array<int, int> $offer discount that holds on the day, by item
-     * @param array<int, int> $limits most that can be a small difference, by item
      * @param array<int, Withholding> $rules by item
      */
     public function __construct(
@@ -58,8 +60,8 @@ final class BoardPlacing
         private readonly Day $date,
         private readonly array $raw,
         private readonly array $offer,
-        private readonly array $limits,
         private readonly array $rules,
+        private readonly BoardShelf $shelf,
         private readonly ProblemList $problems,
     ) {
         $this->currency = Currency::of($currency);
@@ -89,14 +91,35 @@ final class BoardPlacing
 
             return;
         }
-        if ($rest > 0 && $row['open'] > 0 && 'small' === self::value($this->raw, 'rest', $id)) {
-            $gross += $this->smallDifference($row, $rest);
+        if ($rest > 0 && $row['open'] > 0) {
+            $this->shelf->read($row, $rest);
         }
         $this->placed[$id] = $gross;
-        $sign = $this->mode->sign() * ($row['open'] < 0 ? -1 : 1);
-        $this->placements[] = new PlacementRequest($id, $sign * $gross);
-        $this->discount($row);
-        $this->withhold($row, $gross);
+        $this->read[$id] = $row;
+    }
+
+    /** Once all rows are read: what they settle, with what is let go of them. */
+    public function settle(): void
+    {
+        foreach ($this->read as $id => $row) {
+            $letGo = $this->shelf->letGo[$id] ?? null;
+            if (null !== $letGo) {
+                $this->letGo[$id] = -$letGo->amount;
+                $this->placed[$id] -= $letGo->amount;
+                $this->adjustments[] = $letGo;
+            }
+            $sign = $this->mode->sign() * ($row['open'] < 0 ? -1 : 1);
+            $this->placements[] = new PlacementRequest($id, $sign * $this->placed[$id]);
+            $this->discount($row);
+            $this->withhold($row, $this->placed[$id]);
+        }
+    }
+
+    /** What the placements take of the money, in the sign of the board. */
+    public function comesTo(): int
+    {
+        return $this->mode->sign() * array_sum(array_column($this->placements, 'applied')) +
+            array_sum(array_column($this->adjustments, 'amount'));
     }
 
     /**
@@ -146,33 +169,6 @@ final class BoardPlacing
         };
     }
 
-    /**
-     * @param ItemRow $row
-     *
-     * @return int what is written off
-     */
-    private function smallDifference(array $row, int $rest): int
-    {
-        $id = $row['id'];
-        if ($rest > $this->limits[$id]) {
-            $this->problems->add(
-                'rest.'.$id,
-                \sprintf(
-                    'A small difference on %s is at most %s, it is short of %s; leave that owed.',
-                    $row['number'],
-                    $this->words($this->limits[$id]),
-                    $this->words($rest),
-                ),
-            );
-
-            return 0;
-        }
-        $this->small[$id] = $rest;
-        $this->adjustments[] = new AdjustmentRequest($id, AdjustmentKind::WriteOff, -$rest);
-
-        return $rest;
-    }
-
     /** @param ItemRow $row */
     private function discount(array $row): void
     {
@@ -203,7 +199,7 @@ final class BoardPlacing
         $this->withheld[$id] =
             isset($this->rules[$id]) && $row['open'] > 0
                 ? $this->rules[$id]->on(
-                    $gross - ($this->small[$id] ?? 0),
+                    $gross - ($this->letGo[$id] ?? 0),
                     $this->taken[$id] ?? 0,
                     $gross === $row['open'],
                 )

@@ -4,6 +4,14 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Money;
 
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Settlement\AdjustmentKind;
+use Nelbix\Core\Ledger\InvoiceEntry;
+use Nelbix\App\Parties\Nobody;
+use Nelbix\App\Ledger\Rates;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Books\GivenUp;
+use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Books\AdjustmentLimits;
@@ -23,7 +31,6 @@ use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\OpenItems\OpenItem;
-use Nelbix\Core\Placement\Idea;
 use Nelbix\Core\Placement\Placer;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
@@ -45,109 +52,86 @@ final readonly class BoardReader
         private WithholdingRules $withholding,
         private WhoSettled $whoSettled,
         private AdjustmentLimits $limits,
+        private GivenUp $givenUp,
+        private Rates $rates,
+        private Chart $chart,
         private BankAccounts $banks,
+        private AtTheBank $atTheBank,
+        private Nobody $nobody,
     ) {
     }
 
     /**
-     * @param array<mixed> $raw party, bank, date, amount (empty on a payment: what is placed comes to), reference, method, kind,
-     *                          placed[item], discount[item], rest[item] (owed or small);
+     * @param array<mixed> $raw party, also (codes of other customers), bank, date, amount (empty: what is placed comes to), bank_amount,
+     *                          reference, method, kind (unapplied, prepayment, refund, account) with kind_account and kind_reason,
+     *                          placed[item], discount[item], rest[item] with what belongs to it (see BoardShelf);
      *                          _idea: the idea to place, counted from 1; _fit: the item to place all that fits on
      */
     public function read(Desk $desk, Side $side, BoardMode $mode, array $raw): Board
     {
         $problems = new ProblemList();
         $text = (new Fields($raw))->text(...);
-        /** @var Party|null $party */
-        $party = $problems->attempt(fn () => $this->lookup->party($desk->id(), $side, $text('party')));
-        $stop =
-            BoardMode::Payment === $mode && null !== $party
-                ? $this->details->stopped($party->id(), 'payment', $desk->today)
-                : null;
-        if (null !== $party && null !== $stop) {
-            $problems->add(
-                'party',
-                \sprintf('No payment to %s: %s. Take the stop away on its page first.', $party->name, $stop),
-            );
-        }
-        $open = $this->items->of($desk, $side, $mode, $party, $text('currency'));
+        $party = $this->party($desk, $side, $mode, $text('party'), $problems);
+        $also = $this->also($desk, $mode, $party, $text('also').','.$text('also_more'), $problems);
+        $bank = $mode->hasMoney()
+            ? $problems->attempt(fn (): BankRow => $this->banks->named($desk->id(), $text('bank')))
+            : null;
+        $asked = true === $party?->nobody ? (string) $bank?->currency : $text('currency');
+        $open = $this->items->of($desk, $side, $mode, [$party, ...array_values($also)], $asked);
         [$currency, $rows, $core] = [$open->currency, $open->rows, $open->items];
-        $of = Currency::of($currency);
         $date =
             '' === $text('date')
                 ? $desk->today
                 : $problems->attempt(fn (): Day => $this->booksDay->input($desk->id())->read($text('date'), 'date')) ??
                     $desk->today;
-        $bank = $mode->hasMoney()
-            ? $problems->attempt(fn (): BankRow => $this->banks->named($desk->id(), $text('bank')))
-            : null;
-        $amount = null;
-        if ('' !== $text('amount') && $mode->hasMoney()) {
-            $amount = $problems->attempt(static fn (): int => AmountInput::read($text('amount'), $of)->minor) ?? 0;
-        } elseif (BoardMode::Receipt === $mode) {
-            $problems->add('amount', 'The amount is missing; type what reached the bank.', ProblemKind::Missing);
-        }
+        $amount = self::typed($text('amount'), $mode, $currency, 'amount', $problems);
         $ideas = Placer::ideas((int) $amount, $text('reference'), array_values($core), $date);
         $all = array_values(array_filter([...$ideas, Placer::oldestFirst((int) $amount, array_values($core), $date)]));
-        $raw = $this->taken(
-            $raw,
-            $all[(int) $text('_idea') - 1] ?? null,
-            $core,
-            $of,
-            $mode->hasMoney() ? $amount : 0,
-            $date,
-        );
+        $at = isset($all[(int) $text('_idea') - 1]) ? (int) $text('_idea') : 0;
+        $raw = (new BoardTaken($core, $currency, $mode->hasMoney() ? $amount : 0, $date))->in($raw, $all[$at - 1] ?? null);
 
-        $offer = array_map(static fn (OpenItem $i): int => $i->discountOn($date), $core);
+        $paid = self::paid($mode, $core, $raw, $date);
+        $offer = array_map(static fn (OpenItem $i): int => null === $paid ? 0 : $i->discountOn($paid), $core);
+        $lapsed = array_map(
+            static fn (OpenItem $i): int => null === $paid || $i->open <= 0
+                ? 0
+                : $i->discount?->lapsed($i->open, $i->open, $paid) ?? 0,
+            $core,
+        );
         $limits = array_map(fn (OpenItem $i): int => $this->limits->mostSmall($desk->actor, $i), $core);
         $rules = BoardMode::Payment === $mode ? $this->withholding->open($desk->id(), $side, array_keys($rows)) : [];
-        $placing = new BoardPlacing($side, $mode, $currency, $date, $raw, $offer, $limits, $rules, $problems);
+        $shelf = new BoardShelf(
+            $desk->actor,
+            $this->chart,
+            $this->booksDay->input($desk->id()),
+            $currency,
+            $raw,
+            $limits,
+            $lapsed,
+            $problems,
+        );
+        $placing = new BoardPlacing($side, $mode, $currency, $paid ?? $date, $raw, $offer, $rules, $shelf, $problems);
         array_map($placing->read(...), $rows);
+        $alone = $this->alone($desk, $currency, $date);
+        $letGo = array_filter($shelf->letGo, static fn (AdjustmentRequest $a): bool => $a->kind->isGivenUp());
+        if (-array_sum(array_column($letGo, 'amount')) > $alone) {
+            $shelf->askFor();
+        }
+        $placing->settle();
         $this->stillOpen($desk, $raw, $open, $problems);
-        // a payment whose amount is not typed is what was chosen
-        $amount ??= $mode->hasMoney()
-            ? max(
-                0,
-                $mode->sign() * array_sum(array_column($placing->placements, 'applied')) +
-                    array_sum(array_column($placing->adjustments, 'amount')),
-            )
-            : 0;
-        if (BoardMode::Payment === $mode && 'hand' === $text('method') && '' === $text('number')) {
+        // an amount that is not typed is what was chosen
+        $amount ??= $mode->hasMoney() ? max(0, $placing->comesTo()) : 0;
+        if (BoardMode::Receipt === $mode && 0 === $amount && '' === $text('amount')) {
             $problems->add(
-                'number',
-                'The number of the check is missing; type what stands on it.',
+                'amount',
+                'The amount is missing; type what reached the bank, or choose what it is for.',
                 ProblemKind::Missing,
             );
-        }
-        if (mb_strlen($text('their_reference')) > 60) {
-            $problems->add('their_reference', 'A reference of the bank has at most 60 characters; shorten it.');
         }
         $input =
             null === $party || null === $bank
                 ? null
-                : new MoneyInput(
-                    $side,
-                    $mode->kind('prepayment' === $text('kind')),
-                    $party->id(),
-                    $bank->id,
-                    $date,
-                    $currency,
-                    $amount,
-                    mb_substr(
-                        trim(('print' === $text('method') ? '' : $text('number').' ').$text('reference')),
-                        0,
-                        120,
-                    ),
-                    Method::chosen($mode, $text('method'))->value,
-                    $placing->placements,
-                    $placing->adjustments,
-                    answers: new Answers(
-                        mb_substr($text('look_alike_reason'), 0, 255),
-                        '' !== $text('day_meant'),
-                        '' !== $text('more_than_there'),
-                    ),
-                    theirReference: BoardMode::Payment === $mode ? '' : $text('their_reference'),
-                );
+                : $this->input($desk, $side, $mode, $party, $bank, $date, $currency, $amount, $placing, $text, $problems);
         $request =
             $mode->hasMoney() || null === $party
                 ? null
@@ -161,7 +145,7 @@ final readonly class BoardReader
                     null,
                     'Settlement without money',
                 );
-        $at = isset($all[(int) $text('_idea') - 1]) ? (int) $text('_idea') : 0;
+        $raw['also'] = implode(',', array_keys($also));
 
         return new Board(
             $side,
@@ -177,10 +161,15 @@ final readonly class BoardReader
             $core,
             $placing->placed,
             $placing->taken,
-            $placing->small,
+            $placing->letGo,
             $placing->withheld,
             $offer,
             $limits,
+            $lapsed,
+            array_intersect_key($shelf->claims, $placing->placed),
+            array_keys($also),
+            $alone,
+            null === $input || null === $bank ? null : $this->bankSide($desk, $input, $bank),
             $all,
             $at,
             \count($ideas),
@@ -189,57 +178,169 @@ final readonly class BoardReader
         );
     }
 
-    /**
-     * The form after an idea was taken, or after Enter on a row, which places all that fits there with its part of the discount.
-     *
-     * @param array<mixed> $raw
-     * @param array<int, OpenItem> $items
-     *
-     * @return array<mixed>
-     */
-    private function taken(array $raw, ?Idea $idea, array $items, Currency $of, ?int $amount, Day $date): array
+    private function party(Desk $desk, Side $side, BoardMode $mode, string $typed, ProblemList $problems): ?Party
     {
-        if (null !== $idea) {
-            $raw['placed'] = $raw['discount'] = $raw['rest'] = [];
-            foreach ($idea->placed as $id => $p) {
-                $raw['placed'][$id] = Money::decimalOf($p['gross'], $of->digits);
-                $raw['discount'][$id] = 0 === $p['discount'] ? '' : Money::decimalOf($p['discount'], $of->digits);
-            }
+        /** @var Party|null $party */
+        $party = $problems->attempt(
+            fn () => Nobody::CODE === $typed && BoardMode::Receipt === $mode
+                ? $this->nobody->of($desk->id())
+                : $this->lookup->party($desk->id(), $side, $typed),
+        );
+        $stop =
+            BoardMode::Payment === $mode && null !== $party
+                ? $this->details->stopped($party->id(), 'payment', $desk->today)
+                : null;
+        if (null !== $party && null !== $stop) {
+            $problems->add(
+                'party',
+                \sprintf('No payment to %s: %s. Take the stop away on its page first.', $party->name, $stop),
+            );
         }
-        $fit = $items[(int) (\is_string($raw['_fit'] ?? null) ? $raw['_fit'] : 0)] ?? null;
-        if (null !== $fit && $fit->open < 0) {
-            // a credit that one comes from is used, all of it; what it is placed on is said next
-            $raw['placed'] = \is_array($raw['placed'] ?? null) ? $raw['placed'] : [];
-            $raw['placed'][$fit->id] = Money::decimalOf(-$fit->open, $of->digits);
-        }
-        if (null !== $fit && $fit->open > 0) {
-            $left = $amount ?? \PHP_INT_MAX;
-            foreach ($items as $id => $item) {
-                try {
-                    $read = static fn (string $key): int => '' === BoardPlacing::value($raw, $key, $id)
-                        ? 0
-                        : abs(AmountInput::read(BoardPlacing::value($raw, $key, $id), $of)->minor);
-                    $left -= $id === $fit->id ? 0 : ($item->open > 0 ? 1 : -1) * ($read('placed') - $read('discount'));
-                } catch (Refused) {
-                    continue; // what cannot be read is named where it stands
-                }
-            }
-            $part =
-                $left <= 0
-                    ? ['settled' => 0, 'discount' => 0]
-                    : $fit->discount?->onPayment($fit->open, $left, $date) ?? [
-                        'settled' => min($left, $fit->open),
-                        'discount' => 0,
-                    ];
-            foreach (
-                ['placed' => $part['settled'], 'discount' => min($part['discount'], $fit->discountOn($date))] as $key => $minor
-            ) {
-                $raw[$key] = \is_array($raw[$key] ?? null) ? $raw[$key] : [];
-                $raw[$key][$fit->id] = 0 === $minor ? '' : Money::decimalOf($minor, $of->digits);
+
+        return $party;
+    }
+
+    /**
+     * Other customers whose items one receipt is placed on too: it has one payer.
+     *
+     * @return array<string, Party> by code
+     */
+    private function also(Desk $desk, BoardMode $mode, ?Party $payer, string $codes, ProblemList $problems): array
+    {
+        $also = [];
+        foreach (BoardMode::Receipt === $mode ? \array_slice(array_filter(explode(',', $codes)), 0, 20) : [] as $code) {
+            $party = $problems->attempt(
+                fn (): Party => $this->lookup->party($desk->id(), Side::Receivables, trim($code), 'also_more'),
+            );
+            if (null !== $party && $party !== $payer) {
+                $also[$party->code] = $party;
             }
         }
 
-        return $raw;
+        return $also;
+    }
+
+    private static function typed(
+        string $typed,
+        BoardMode $mode,
+        string $currency,
+        string $field,
+        ProblemList $problems,
+    ): ?int {
+        return '' === $typed || !$mode->hasMoney()
+            ? null
+            : $problems->attempt(static fn (): int => AmountInput::read($typed, Currency::of($currency), $field)->minor) ?? 0;
+    }
+
+    /**
+     * The day on which the money moved, of several the latest: discounts hold as of then, however late it is placed. Null without money.
+     *
+     * @param array<int, OpenItem> $items
+     * @param array<mixed> $raw
+     */
+    private static function paid(BoardMode $mode, array $items, array $raw, Day $date): ?Day
+    {
+        $paid = $mode->hasMoney() ? $date : null;
+        foreach ($items as $id => $item) {
+            if ($item->open < 0 && null !== $item->moved && '' !== BoardPlacing::value($raw, 'placed', $id)) {
+                $paid = null === $paid ? $item->moved : Day::latest($paid, $item->moved);
+            }
+        }
+
+        return $paid;
+    }
+
+    /** What one person may let go alone, in the board's currency; more where there is no rate is refused on posting. */
+    private function alone(Desk $desk, string $currency, Day $date): int
+    {
+        $limit = $this->givenUp->limit($desk->actor);
+        $rate = $this->rates->find($desk->id(), $currency, $desk->company->baseCurrency, $date);
+        $one = null === $rate ? 0 : InvoiceEntry::base(1_000_000, $currency, $desk->company->baseCurrency, $rate);
+
+        return $one <= 0 ? 0 : intdiv($limit * 1_000_000, $one);
+    }
+
+    /** @param \Closure(string): string $text */
+    private function input(
+        Desk $desk,
+        Side $side,
+        BoardMode $mode,
+        Party $party,
+        BankRow $bank,
+        Day $date,
+        string $currency,
+        int $amount,
+        BoardPlacing $placing,
+        \Closure $text,
+        ProblemList $problems,
+    ): MoneyInput {
+        if (BoardMode::Payment === $mode && 'hand' === $text('method') && '' === $text('number')) {
+            $problems->add('number', 'The number of the check is missing; type what stands on it.', ProblemKind::Missing);
+        }
+        if (mb_strlen($text('their_reference')) > 60) {
+            $problems->add('their_reference', 'A reference of the bank has at most 60 characters; shorten it.');
+        }
+        $number = \in_array($text('method'), ['print'], true) ? '' : $text('number').' ';
+        $prepaid = 'prepayment' === $text('kind');
+
+        return new MoneyInput(
+            $side,
+            $mode->kind($prepaid && [] === $placing->placements),
+            $party->id(),
+            $bank->id,
+            $date,
+            $currency,
+            $amount,
+            mb_substr(trim($number.$text('reference')), 0, 120),
+            Method::chosen($mode, $text('method'))->value,
+            $placing->placements,
+            $placing->adjustments,
+            answers: new Answers(
+                mb_substr($text('look_alike_reason'), 0, 255),
+                '' !== $text('day_meant'),
+                '' !== $text('more_than_there'),
+            ),
+            theirReference: BoardMode::Payment === $mode ? '' : $text('their_reference'),
+            restIsPrepayment: $prepaid && [] !== $placing->placements,
+            bankAmount: $bank->currency === $currency
+                ? null
+                : self::typed($text('bank_amount'), $mode, $bank->currency, 'bank_amount', $problems),
+            restTo: BoardMode::Receipt === $mode && 'account' === $text('kind') ? $this->restTo($desk, $text, $problems) : null,
+        );
+    }
+
+    /** @param \Closure(string): string $text */
+    private function restTo(Desk $desk, \Closure $text, ProblemList $problems): ?AdjustmentRequest
+    {
+        $account = $problems->attempt(
+            fn (): int => $this->chart->ofLine($desk->id(), $text('kind_account'), 'kind_account'),
+        );
+        if ('' === $text('kind_reason')) {
+            $problems->add('kind_reason', 'Say why what is left over goes to that account.', ProblemKind::Missing);
+        }
+
+        return null === $account
+            ? null
+            : new AdjustmentRequest(0, AdjustmentKind::Account, 0, $account, mb_substr($text('kind_reason'), 0, 255));
+    }
+
+    private function bankSide(Desk $desk, MoneyInput $input, BankRow $bank): BankSide
+    {
+        if ($bank->currency === $input->currency || 0 === $input->amount) {
+            return new BankSide($bank->currency, null, null);
+        }
+
+        try {
+            $rate = $this->rates->on($desk->id(), $input->currency, $desk->company->baseCurrency, $input->date);
+            $base = InvoiceEntry::base($input->amount, $input->currency, $desk->company->baseCurrency, $rate);
+            $account = $this->atTheBank->account($desk->actor, $input);
+            $table = $this->atTheBank->moved($desk->actor, $input->atTable(), $account, $base);
+
+            return new BankSide($bank->currency, $input->bankAmount ?? $table['amount'], $table['amount']);
+        } catch (Refused) {
+            // said where the entry would stand
+            return new BankSide($bank->currency, $input->bankAmount, null);
+        }
     }
 
     /**

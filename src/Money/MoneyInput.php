@@ -20,6 +20,10 @@ final readonly class MoneyInput
      * @param list<AdjustmentRequest> $adjustments in the opposite sign
      * @param int|null $control the account its own item stands on; null for the party's
      * @param string $theirReference what the bank, or the payer, calls it: a check's number, the reference of a transfer
+     * @param bool $restIsPrepayment what it is not placed on is a prepayment of its payer, else it stays unapplied
+     * @param AdjustmentRequest|null $restTo where what is left over goes instead: kind, account and reason; its item and amount are
+     *                                       those of the money
+     * @param int|null $bankAmount what moved at the bank, positive, minor units of its account's currency; null for the table's rate
      * @param Answers|null $answers null when nobody can be asked: a run that was approved, the demo
      */
     public function __construct(
@@ -39,7 +43,16 @@ final readonly class MoneyInput
         public ?int $control = null,
         public ?Answers $answers = null,
         public string $theirReference = '',
+        public bool $restIsPrepayment = false,
+        public ?int $bankAmount = null,
+        public ?AdjustmentRequest $restTo = null,
     ) {
+    }
+
+    /** The same without what was typed of the bank: what the table's rates make of it. */
+    public function atTable(): self
+    {
+        return new self(...['bankAmount' => null] + get_object_vars($this));
     }
 
     /** The same with the check's number before what is said of it. */

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Nelbix\App\Money;
 
 use Brick\Math\BigDecimal;
-use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\BankAccount;
+use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\Approval;
 use Nelbix\App\Books\Document;
 use Nelbix\App\Books\DocumentBook;
@@ -17,9 +17,9 @@ use Nelbix\App\Books\MayPay;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettlementBook;
 use Nelbix\App\Books\SettlementRequest;
+use Nelbix\App\Books\WrittenDocument;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\Rates;
-use Nelbix\App\Parties\PartyAccounts;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\History;
@@ -31,10 +31,12 @@ use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\MoneyEntry;
+use Nelbix\Core\Ledger\MoneyPart;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
+use Nelbix\Core\Money\Shares;
+use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\OpenItems\StatementCheck;
-use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /** Posts money that came in or went out, of either side, and settles what it is placed on; the rest stays unapplied. */
@@ -42,13 +44,13 @@ final readonly class PostMoney
 {
     public function __construct(
         private Transaction $transaction,
-        private EntityManagerInterface $entities,
+        private AtTheBank $atTheBank,
+        private MoneyShares $shares,
         private SettlementBook $book,
         private ItemLocks $items,
         private DocumentBook $documents,
         private Chart $chart,
         private Rates $rates,
-        private PartyAccounts $partyAccounts,
         private MayPay $mayPay,
         private BeforePosting $before,
         private History $history,
@@ -78,10 +80,10 @@ final readonly class PostMoney
     public function postAll(Actor $actor, array $inputs): array
     {
         return $this->transaction->run(function () use ($actor, $inputs): array {
-            $banks = $rates = $drafts = $requests = $said = $unlike = $ids = [];
+            $banks = $rates = $shares = $drafts = $requests = $said = $unlike = $ids = [];
             $asks = [];
             foreach ($inputs as $n => $input) {
-                $banks[$n] = $this->bank($actor, $input);
+                $banks[$n] = $this->atTheBank->account($actor, $input);
                 $rates[$n] = $this->check($actor, $input);
                 array_push($asks, ...$this->before->asks($actor, $input));
             }
@@ -94,8 +96,10 @@ final readonly class PostMoney
                 ),
             );
             $this->mayPay($inputs);
+            $parties = $this->shares->parties($actor, $inputs);
             foreach ($inputs as $n => $input) {
-                $drafts[] = $this->draft($actor, $input, $banks[$n], $rates[$n]);
+                $shares[$n] = $this->shares->of($actor, $input, $parties);
+                $drafts[] = $this->draft($actor, $input, $shares[$n], $banks[$n], $rates[$n]);
             }
             foreach ($this->documents->writeAll($actor, $drafts) as $n => $written) {
                 $input = $inputs[$n];
@@ -108,9 +112,7 @@ final readonly class PostMoney
                 if ('' !== $written->document->lookAlikeReason) {
                     $unlike[$written->document->id()] = $written->document->lookAlikeReason;
                 }
-                if ([] !== $input->placements) {
-                    $requests[] = $this->request($input, $written->items[0]->id(), $rates[$n], $written->document);
-                }
+                array_push($requests, ...self::requests($input, $shares[$n], $written, $rates[$n]));
             }
             if ([] !== $requests) {
                 $this->book->settleAll($actor, $requests);
@@ -120,6 +122,29 @@ final readonly class PostMoney
 
             return $ids;
         });
+    }
+
+    /**
+     * @param non-empty-list<MoneyShare> $shares
+     *
+     * @return list<SettlementRequest> one for each party
+     */
+    private static function requests(
+        MoneyInput $input,
+        array $shares,
+        WrittenDocument $written,
+        BigDecimal $rate,
+    ): array {
+        $requests = [];
+        $part = 0;
+        foreach ($shares as $share) {
+            $item = $share->amount > 0 ? $written->items[$part++]->id() : 0;
+            if ($share->settles()) {
+                $requests[] = self::request($input, $share, $item, $rate, $written->document);
+            }
+        }
+
+        return $requests;
     }
 
     /**
@@ -146,24 +171,58 @@ final readonly class PostMoney
         }
     }
 
-    private function draft(Actor $actor, MoneyInput $input, BankAccount $bank, BigDecimal $rate): DocumentDraft
-    {
+    /** @param non-empty-list<MoneyShare> $shares */
+    private function draft(
+        Actor $actor,
+        MoneyInput $input,
+        array $shares,
+        BankAccount $bank,
+        BigDecimal $rate,
+    ): DocumentDraft {
         $document = $this->document($actor, $input, $bank, $rate);
+        $parts = self::parts($shares, $document->totalBase);
 
         return new DocumentDraft(
             $document,
-            [
-                new ItemDraft(
-                    $input->side,
-                    $input->partyId,
-                    $this->control($actor, $input),
-                    $input->sign() * $input->amount,
-                    $input->sign() * $document->totalBase,
-                    $input->date,
+            array_values(
+                array_map(
+                    static fn (int $n, MoneyPart $part): ItemDraft => new ItemDraft(
+                        $input->side,
+                        $part->party,
+                        $part->account,
+                        $input->sign() * $part->amount,
+                        $input->sign() * $part->base,
+                        $input->date,
+                        kind: $shares[$n]->kind,
+                    ),
+                    array_keys($parts),
+                    $parts,
                 ),
-            ],
-            $this->moneyEntry($actor, $input, $bank, $rate),
+            ),
+            $this->moneyEntry($actor, $input, $parts, $bank, abs($document->bankBase)),
             $document->reference,
+        );
+    }
+
+    /**
+     * @param non-empty-list<MoneyShare> $shares
+     *
+     * @return array<int, MoneyPart> of the shares that make an item, under their keys; the base is shared by largest remainder
+     */
+    private static function parts(array $shares, int $base): array
+    {
+        $amounts = array_filter(array_map(static fn (MoneyShare $s): int => $s->amount, $shares));
+        $bases = Shares::split($base, $amounts);
+
+        return array_map(
+            static fn (int $n, int $amount): MoneyPart => new MoneyPart(
+                $shares[$n]->account,
+                $shares[$n]->party,
+                $amount,
+                $bases[$n],
+            ),
+            array_combine(array_keys($amounts), array_keys($amounts)),
+            $amounts,
         );
     }
 
@@ -176,7 +235,9 @@ final readonly class PostMoney
         $document->rate = (string) $rate;
         $document->net = $document->total = $input->amount;
         $document->totalBase = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
-        $document->bankBase = -$input->sign() * $document->totalBase;
+        $moved = $this->atTheBank->moved($actor, $input, $bank, $document->totalBase);
+        $document->bankBase = -$input->sign() * $moved['base'];
+        $document->bankAmount = $bank->currency === $input->currency ? 0 : -$input->sign() * $moved['amount'];
         $document->bankAccountId = $bank->id();
         $document->reference = mb_substr($input->reference, 0, 120);
         $document->method = $input->method;
@@ -210,9 +271,9 @@ final readonly class PostMoney
     }
 
     /**
-     * The entries as posting would write them: first the money, then the settlement. For the entry panel.
+     * The entries as posting would write them: first the money, then its settlements, one for each party. For the entry panel.
      *
-     * @param array<int, \Nelbix\Core\OpenItems\OpenItem> $items the items it is placed on, by id
+     * @param array<int, OpenItem> $items the items it is placed on, by id
      * @param array<int, non-empty-list<array<string, mixed>>>|null $taxes of items that are not stored yet, from CorrectedTax
      *
      * @return array{money: JournalDraft, settlement: ?JournalDraft}
@@ -223,30 +284,53 @@ final readonly class PostMoney
     {
         $rate = $this->check($actor, $input);
         $base = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
-        $settlement = null;
-        if ([] !== $input->placements) {
-            $items[0] = new \Nelbix\Core\OpenItems\OpenItem(
-                0,
-                $input->side,
-                $input->partyId,
-                $input->kind,
-                'this money',
-                $this->control($actor, $input),
-                $input->currency,
-                $input->sign() * $input->amount,
-                $input->sign() * $base,
-                $input->sign() * $input->amount,
-                $input->sign() * $base,
-                $input->date,
-                $input->date,
-            );
-            $settlement = $this->book->draft($actor, $this->request($input, 0, $rate, null), $items, $taxes)->entry;
+        $shares = $this->shares->of($actor, $input, array_map(static fn (OpenItem $i): int => $i->party, $items));
+        $parts = self::parts($shares, $base);
+        $lines = [];
+        foreach ($shares as $n => $share) {
+            if ($share->settles()) {
+                $own = isset($parts[$n]) ? [0 => self::ofThisMoney($input, $share->kind, $parts[$n])] : [];
+                $request = self::request($input, $share, 0, $rate, null);
+                array_push($lines, ...$this->book->draft($actor, $request, $own + $items, $taxes)->entry->lines);
+            }
         }
+        $bank = $this->atTheBank->account($actor, $input);
 
         return [
-            'money' => $this->moneyEntry($actor, $input, $this->bank($actor, $input), $rate),
-            'settlement' => $settlement,
+            'money' => $this->moneyEntry(
+                $actor,
+                $input,
+                $parts,
+                $bank,
+                $this->atTheBank->moved($actor, $input, $bank, $base)['base'],
+            ),
+            'settlement' => [] === array_filter($shares, static fn (MoneyShare $s): bool => $s->settles())
+                    ? null
+                    : JournalDraft::of($input->currency, $lines),
         ];
+    }
+
+    private static function ofThisMoney(MoneyInput $input, DocumentKind $kind, MoneyPart $part): OpenItem
+    {
+        $amount = $input->sign() * $part->amount;
+        $base = $input->sign() * $part->base;
+
+        return new OpenItem(
+            0,
+            $input->side,
+            $part->party,
+            $kind,
+            'this money',
+            $part->account,
+            $input->currency,
+            $amount,
+            $base,
+            $amount,
+            $base,
+            $input->date,
+            $input->date,
+            moved: $input->date,
+        );
     }
 
     private function check(Actor $actor, MoneyInput $input): BigDecimal
@@ -278,21 +362,25 @@ final readonly class PostMoney
             $this->rates->on($actor->companyId, $input->currency, $actor->baseCurrency, $input->date);
     }
 
-    private function request(
+    private static function request(
         MoneyInput $input,
+        MoneyShare $share,
         int $moneyItem,
         BigDecimal $rate,
         ?Document $document,
     ): SettlementRequest {
-        $placements = $input->placements;
-        if (0 !== $input->used()) {
-            $placements[] = new PlacementRequest($moneyItem, $input->sign() * $input->used());
+        $placements = $share->placements;
+        if (0 !== $share->used) {
+            $placements[] = new PlacementRequest($moneyItem, $input->sign() * $share->used);
         }
 
         return new SettlementRequest(
             $input->side,
             $placements,
-            $input->adjustments,
+            array_map(
+                static fn (AdjustmentRequest $a): AdjustmentRequest => 0 === $a->item ? $a->on($moneyItem) : $a,
+                $share->adjustments,
+            ),
             $input->date,
             $rate,
             $document,
@@ -300,59 +388,24 @@ final readonly class PostMoney
         );
     }
 
-    private function moneyEntry(Actor $actor, MoneyInput $input, BankAccount $bank, BigDecimal $rate): JournalDraft
-    {
-        $base = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
-
+    /** @param array<int, MoneyPart> $parts */
+    private function moneyEntry(
+        Actor $actor,
+        MoneyInput $input,
+        array $parts,
+        BankAccount $bank,
+        int $bankBase,
+    ): JournalDraft {
         $draft = MoneyEntry::draft(
             $input->side,
-            $this->control($actor, $input),
             $bank->accountId,
             $this->chart->role($actor->companyId, AccountRole::ExchangeRealised),
-            $input->partyId,
             $input->kind->word(),
             $input->currency,
-            $input->amount,
-            $base,
-            $base,
+            array_values($parts),
+            $bankBase,
         );
 
         return $input->sign() > 0 ? $draft->reversed() : $draft;
-    }
-
-    private function control(Actor $actor, MoneyInput $input): int
-    {
-        return $input->control ??
-            (DocumentKind::Prepayment === $input->kind
-                ? $this->partyAccounts->prepayments($actor->companyId, $input->side, $input->partyId)
-                : $this->partyAccounts->control($actor->companyId, $input->side, $input->partyId));
-    }
-
-    private function bank(Actor $actor, MoneyInput $input): BankAccount
-    {
-        $bank = $this->entities->find(BankAccount::class, $input->bankAccountId);
-        if (null === $bank || $bank->companyId !== $actor->companyId || $bank->retired) {
-            throw Refused::because(
-                'bank',
-                'There is no such bank account in this company; choose one from the list.',
-                ProblemKind::Unknown,
-            );
-        }
-        // an account in base currency takes other money at its worth; one in another currency only its own
-        if ($bank->currency !== $input->currency && $bank->currency !== $actor->baseCurrency) {
-            throw Refused::because(
-                'bank',
-                \sprintf(
-                    '%s is kept in %s; money in %s does not go there. Choose an account in %s or %s.',
-                    $bank->name,
-                    $bank->currency,
-                    $input->currency,
-                    $input->currency,
-                    $actor->baseCurrency,
-                ),
-            );
-        }
-
-        return $bank;
     }
 }

@@ -4,17 +4,11 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Money;
 
-use Brick\Math\BigDecimal;
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Books\Document;
-use Nelbix\App\Books\DocumentBook;
-use Nelbix\App\Books\DocumentDraft;
-use Nelbix\App\Books\ItemDraft;
 use Nelbix\App\Books\ItemLocks;
 use Nelbix\App\Books\OpenItemRecord;
-use Nelbix\App\Books\PlacementRequest;
-use Nelbix\App\Books\SettlementBook;
-use Nelbix\App\Books\SettlementRequest;
+use Nelbix\App\Books\Transfer;
+use Nelbix\App\Books\TransferTarget;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
@@ -24,10 +18,7 @@ use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
-use Nelbix\Core\Ledger\TransferEntry;
-use Nelbix\Core\Ledger\TransferLeg;
 use Nelbix\Core\Money\Money;
-use Nelbix\Core\Money\Rounding;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
@@ -40,9 +31,8 @@ final readonly class RequestRefund
     public function __construct(
         private Transaction $transaction,
         private EntityManagerInterface $entities,
-        private SettlementBook $book,
         private ItemLocks $items,
-        private DocumentBook $documents,
+        private Transfer $transfer,
         private Chart $chart,
         private History $history,
     ) {
@@ -60,42 +50,17 @@ final readonly class RequestRefund
     {
         return $this->transaction->run(function () use ($actor, $itemId, $amount, $date, $why): int {
             $credit = $this->items->lock($actor, [$itemId])[$itemId];
-            $this->check($credit, $amount, $date);
-            $base = self::base($credit, $amount);
-            $document = $this->document($actor, $credit, $amount, $base, $date, $why);
-            $legs = $this->legs($actor, $credit, $amount, $base);
-            $written = $this->documents->write(
+            self::mustBeCredit($credit);
+            $document = $this->transfer->write(
                 $actor,
-                new DocumentDraft(
-                    $document,
-                    array_map(
-                        static fn (TransferLeg $l): ItemDraft => new ItemDraft(
-                            $l->side,
-                            $l->party,
-                            $l->account,
-                            $l->amount,
-                            $l->base,
-                            $date,
-                        ),
-                        $legs,
-                    ),
-                    TransferEntry::draft($credit->currency, $legs, $document->kind->word()),
-                    'refund of '.$credit->number,
-                ),
-            );
-            $this->book->settle(
-                $actor,
-                new SettlementRequest(
-                    Side::Receivables,
-                    [new PlacementRequest($itemId, -$amount), new PlacementRequest($written->items[0]->id(), $amount)],
-                    [],
-                    $date,
-                    BigDecimal::of($document->rate),
-                    $document,
-                    null,
-                    'refund of '.$credit->number,
-                ),
-            );
+                DocumentKind::RefundRequest,
+                $credit,
+                $amount,
+                $this->target($actor, $credit),
+                $date,
+                $why,
+                'refund of '.$credit->number,
+            )->document;
             $this->history->note(
                 $actor,
                 'document',
@@ -125,41 +90,22 @@ final readonly class RequestRefund
                 ->getRepository(OpenItemRecord::class)
                 ->findOneBy(['id' => $itemId, 'companyId' => $actor->companyId]) ??
             throw Refused::because('item', 'There is no such item in this company.', ProblemKind::Unknown);
-        $this->check($credit, $amount, $date);
+        self::mustBeCredit($credit);
 
-        return TransferEntry::draft(
-            $credit->currency,
-            $this->legs($actor, $credit, $amount, self::base($credit, $amount)),
-            DocumentKind::RefundRequest->word(),
+        return Transfer::preview(DocumentKind::RefundRequest, $credit, $amount, $this->target($actor, $credit), $date);
+    }
+
+    private function target(Actor $actor, OpenItemRecord $credit): TransferTarget
+    {
+        return new TransferTarget(
+            Side::Payables,
+            $this->chart->role($actor->companyId, AccountRole::RefundsPayable),
+            $credit->partyId,
         );
     }
 
-    /** @return non-empty-list<TransferLeg> what settles the credit, and what is to be paid */
-    private function legs(Actor $actor, OpenItemRecord $credit, int $amount, int $base): array
+    private static function mustBeCredit(OpenItemRecord $credit): void
     {
-        return [
-            new TransferLeg(Side::Receivables, $credit->accountId, $credit->partyId, $amount, $base),
-            new TransferLeg(
-                Side::Payables,
-                $this->chart->role($actor->companyId, AccountRole::RefundsPayable),
-                $credit->partyId,
-                $amount,
-                $base,
-            ),
-        ];
-    }
-
-    /** The credit's own base goes with its amount, so no exchange difference arises. */
-    private static function base(OpenItemRecord $credit, int $amount): int
-    {
-        return $amount === -$credit->open
-            ? -$credit->openBase
-            : Rounding::proportion(-$credit->openBase, $amount, -$credit->open);
-    }
-
-    private function check(OpenItemRecord $credit, int $amount, Day $date): void
-    {
-        $open = Money::of(abs($credit->open), $credit->currency)->decimal();
         if (Side::Receivables !== $credit->side || $credit->open >= 0) {
             throw Refused::because(
                 'item',
@@ -169,47 +115,5 @@ final readonly class RequestRefund
                 ),
             );
         }
-        if ($amount <= 0 || $amount > -$credit->open) {
-            throw Refused::because(
-                'amount',
-                \sprintf(
-                    '%s %s of %s is open; ask for that or less, and more than nothing.',
-                    $open,
-                    $credit->currency,
-                    $credit->number,
-                ),
-            );
-        }
-        if ($date->isBefore($credit->postingDate)) {
-            throw Refused::because(
-                'date',
-                \sprintf(
-                    '%s was posted on %s; the refund cannot be dated before.',
-                    $credit->number,
-                    $credit->postingDate->long(),
-                ),
-            );
-        }
-    }
-
-    private function document(
-        Actor $actor,
-        OpenItemRecord $credit,
-        int $amount,
-        int $base,
-        Day $date,
-        string $why,
-    ): Document {
-        $document = $this->documents->begin($actor, Side::Receivables, DocumentKind::RefundRequest);
-        $document->partyId = $credit->partyId;
-        $document->documentDate = $document->postingDate = $document->dueDate = $date;
-        $document->currency = $credit->currency;
-        $document->rate = $credit->document->rate;
-        $document->net = $document->total = $amount;
-        $document->totalBase = $base;
-        $document->againstId = $credit->document->id;
-        $document->description = mb_substr(trim($why), 0, 255);
-
-        return $document;
     }
 }

@@ -105,6 +105,10 @@ class Party
     #[ORM\Column(options: ['default' => false])]
     public bool $retired = false;
 
+    /** It stands for payers that are not known yet: unidentified receipts are its items, nothing else. */
+    #[ORM\Column(options: ['default' => false])]
+    public bool $nobody = false;
+
     /** What is withheld for the tax office at payment; null for nothing. */
     #[ORM\Column(type: 'decimal', precision: 7, scale: 4, nullable: true)]
     public ?string $withholdingPercent = null;

@@ -36,7 +36,7 @@ final readonly class Pickers
                 FROM account
                 WHERE company_id = ? AND retired = 0 AND (role IS NULL
                     OR role NOT IN ('payables', 'receivables', 'vendor_prepayments', 'customer_prepayments', 'refunds_payable',
-                    'received_not_invoiced'))
+                    'received_not_invoiced', 'unidentified_receipts'))
                 SQL
                 ,
                 [$c],

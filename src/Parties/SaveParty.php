@@ -181,6 +181,9 @@ final readonly class SaveParty
                 '' === $text('routing_number')
                     ? ''
                     : $problems->attempt(static fn (): string => RoutingNumber::read($text('routing_number'))) ?? '';
+            if (true === $party?->nobody) {
+                $problems->add('code', 'It stands for payers that are not known yet, and stays as it is.');
+            }
             $retired = RecordCheck::yes($text('retired'));
             if ($retired && null !== $party && $this->items->hasOpen($party->id())) {
                 $problems->add(

@@ -56,7 +56,7 @@ final readonly class CandidateQuery
         $rows = $this->db->iterateAssociative(
             <<<SQL
             SELECT i.id, i.party_id, i.kind, i.number, i.account_id, i.currency, i.original, i.original_base, i.open, i.open_base,
-                i.posting_date, i.due_date, p.code, p.method, p.if_late, p.separate_payments, p.party_group,
+                i.posting_date, i.due_date, i.document_date, p.code, p.method, p.if_late, p.separate_payments, p.party_group,
                 EXISTS (SELECT 1 FROM party_stop s WHERE s.party_id = p.id AND s.what = 'payment' AND $stopHolds) AS payment_stop,
                 p.bank_confirmed,
                 (p.iban <> '' OR (p.routing_number <> '' AND p.account_number <> '')) AS has_bank, d.held_reason, d.approval,

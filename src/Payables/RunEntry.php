@@ -92,7 +92,7 @@ final readonly class RunEntry
             <<<'SQL'
             SELECT l.payment, i.id, i.open, i.number, i.currency, i.kind, i.account_id, l.open AS proposed, l.applied, l.discount,
                 l.withholding, l.pay, y.pay_by, y.party_id, p.name AS payee, i.party_id AS owner_id, i.original, i.original_base,
-                i.open_base, i.posting_date, i.due_date
+                i.open_base, i.posting_date, i.due_date, i.document_date
             FROM proposal_line l
             JOIN proposal_payment y ON y.proposal_id = l.proposal_id AND y.payment = l.payment
             JOIN party p ON p.id = y.party_id

@@ -30,6 +30,24 @@ final readonly class Colleagues
         );
     }
 
+    /** The id of one who works on a company's books; null for anybody else. */
+    public function id(int $companyId, string $username): ?int
+    {
+        $id = $this->db->fetchOne(
+            <<<'SQL'
+            SELECT u.id
+            FROM app_user u
+            JOIN membership m ON m.user_id = u.id
+            WHERE m.company_id = ? AND u.username = ? AND u.retired = 0
+            LIMIT 1
+            SQL
+            ,
+            [$companyId, $username],
+        );
+
+        return false === $id ? null : (int) $id;
+    }
+
     /** Whether these are the data of the demo. */
     public function areOfTheDemo(): bool
     {

@@ -75,12 +75,12 @@ final readonly class PartyListQuery
     {
         $with = ['company' => $companyId, 'side' => $side->value];
         if ('' === $text) {
-            return ['p.company_id = :company AND p.side = :side', $with];
+            return ['p.company_id = :company AND p.side = :side AND p.nobody = 0', $with];
         }
         $like = addcslashes($text, '%_\\').'%';
 
         return [
-            'p.company_id = :company AND p.side = :side AND (p.code LIKE :like OR p.name LIKE :like OR p.name LIKE :word '.
+            'p.company_id = :company AND p.side = :side AND p.nobody = 0 AND (p.code LIKE :like OR p.name LIKE :like OR p.name LIKE :word '.
             'OR p.tax_number LIKE :like OR p.street LIKE :middle OR p.city LIKE :like)',
             [...$with, 'like' => $like, 'word' => '% '.$like, 'middle' => '%'.$like],
         ];

@@ -333,12 +333,12 @@ final class GuardsTest extends ScreenCase
         );
     }
 
-    public function testMoneyOfAnotherCurrencyDoesNotGoToAForeignAccount(): void
+    public function testMoneyOfAnotherCurrencyNeedsTheRateOfItsAccount(): void
     {
         $this->db()->executeStatement("UPDATE bank_account SET currency = 'EUR' WHERE code = '1000'");
         self::get(\Doctrine\ORM\EntityManagerInterface::class)->clear();
         self::assertStringContainsString(
-            'is kept in EUR; money in USD does not go there',
+            'There is no rate from EUR to USD',
             self::said(fn () => $this->money(Side::Receivables, 1000, [])),
         );
     }

@@ -4,15 +4,13 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Nelbix\Core\Ledger\JournalDraft;
-use Nelbix\Core\Ledger\DraftLine;
-use Nelbix\App\Ledger\PostJournalEntry;
-use Nelbix\App\Books\ReverseDocument;
 use Doctrine\DBAL\Exception\DeadlockException;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\ChangePosted;
+use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Import\ImportFile;
 use Nelbix\App\Invoices\KeepDraft;
+use Nelbix\App\Ledger\PostJournalEntry;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\People\User;
@@ -26,6 +24,8 @@ use Nelbix\App\Platform\Transaction;
 use Nelbix\App\Today\WhatWaits;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\DraftLine;
+use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;
 use Symfony\Component\DependencyInjection\Attribute\Exclude;

@@ -12,6 +12,7 @@ use Nelbix\Core\Ledger\DraftLine;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\MoneyEntry;
+use Nelbix\Core\Ledger\MoneyPart;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Ledger\TransferEntry;
 use Nelbix\Core\Ledger\TransferLeg;
@@ -195,9 +196,10 @@ final class EntryTest extends TestCase
 
     public function testMoneyEvents(): void
     {
-        $receipt = MoneyEntry::draft(Side::Receivables, self::CONTROL, 9, 8, 7, 'r', 'USD', 98000, 98000, 98000);
+        $parts = [new MoneyPart(self::CONTROL, 7, 98000, 98000)];
+        $receipt = MoneyEntry::draft(Side::Receivables, 9, 8, 'r', 'USD', $parts, 98000);
         self::assertSame([98000, -98000], [$receipt->movementOn(9), $receipt->movementOn(self::CONTROL)]);
-        $payment = MoneyEntry::draft(Side::Payables, self::CONTROL, 9, 8, 7, 'p', 'USD', 98000, 98000, 98000);
+        $payment = MoneyEntry::draft(Side::Payables, 9, 8, 'p', 'USD', $parts, 98000);
         self::assertSame([-98000, 98000], [$payment->movementOn(9), $payment->movementOn(self::CONTROL)]);
     }
 
@@ -314,7 +316,7 @@ final class EntryTest extends TestCase
 
     public function testOtherRolesAreNoControls(): void
     {
-        self::assertCount(6, AccountRole::controls());
+        self::assertCount(7, AccountRole::controls());
         self::assertFalse(AccountRole::Bank->isControl());
         self::assertTrue(AccountRole::Bank->mayRepeat());
         self::assertTrue(AccountRole::Payables->mayRepeat(), 'a party may have a control account of its own');

@@ -10,6 +10,7 @@ use Eris\TestTrait;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\MoneyEntry;
+use Nelbix\Core\Ledger\MoneyPart;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Refused;
@@ -149,14 +150,11 @@ final class SettlerTest extends TestCase
     {
         $e = MoneyEntry::draft(
             Side::Receivables,
-            self::CONTROL,
             self::BANK,
             self::EXCHANGE,
-            7,
             'r',
             'EUR',
-            100000,
-            110000,
+            [new MoneyPart(self::CONTROL, 7, 100000, 110000)],
             107500,
         );
         self::assertSame(

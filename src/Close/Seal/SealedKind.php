@@ -84,6 +84,7 @@ enum SealedKind: string
                 'quantity, price, cost, kind, allowance FROM document_line WHERE document_id IN (?) ORDER BY document_id, position, id',
                 'SELECT document_id, tax_code_id, net, tax, recoverable FROM document_tax WHERE document_id IN (?) '.
                 'ORDER BY document_id, id',
+                'SELECT id, bank_amount FROM document WHERE bank_amount <> 0 AND id IN (?)',
             ],
             self::Settlement => [
                 'SELECT id, side, party_id, currency, settled_on, rate, document_id, exchange, created_by_id, created_at '.
@@ -92,6 +93,9 @@ enum SealedKind: string
                 'ORDER BY settlement_id, id',
                 'SELECT settlement_id, item_id, kind, amount, amount_base, account_id FROM settlement_adjustment '.
                 'WHERE settlement_id IN (?) ORDER BY settlement_id, id',
+                // only where there is one: records that were sealed before it was kept stay as they are
+                "SELECT settlement_id, id, reason FROM settlement_adjustment WHERE reason <> '' AND settlement_id IN (?) ".
+                'ORDER BY settlement_id, id',
             ],
             // the bytes themselves, not what is kept of them; a paper goes along when its document is put right
             self::Paper => ['SELECT id, name, media_type, size, SHA2(content, 256) FROM stored_file WHERE id IN (?)'],

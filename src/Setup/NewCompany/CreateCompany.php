@@ -11,6 +11,7 @@ use Nelbix\App\Codes\PaymentTermRecord;
 use Nelbix\App\Codes\TaxCodeRecord;
 use Nelbix\App\Ledger\Account;
 use Nelbix\App\Ledger\Period;
+use Nelbix\App\Parties\Nobody;
 use Nelbix\App\People\Membership;
 use Nelbix\App\People\Role;
 use Nelbix\App\People\User;
@@ -32,6 +33,7 @@ final readonly class CreateCompany
         private EntityManagerInterface $entities,
         private ClockInterface $clock,
         private Settings $settings,
+        private Nobody $nobody,
     ) {
     }
 
@@ -85,6 +87,7 @@ final readonly class CreateCompany
             $id = $company->id();
             $this->settings->keep($id, $offered);
             $accounts = $this->chart($id);
+            $this->nobody->make($id, $accounts[StandardChart::UNIDENTIFIED]);
             foreach ($template->terms as [$termCode, $text, $usedBy, $spec]) {
                 $this->entities->persist(
                     new PaymentTermRecord($id, $termCode, $text, $usedBy, ['runs_from' => 'document', ...$spec]),

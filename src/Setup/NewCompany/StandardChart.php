@@ -30,7 +30,7 @@ final class StandardChart
         ['2150', 'Customer prepayments', 'liability', AccountRole::CustomerPrepayments],
         ['2155', 'Tax on customer prepayments', 'liability', null],
         ['2160', 'Refunds payable', 'liability', AccountRole::RefundsPayable],
-        ['2170', 'Unidentified receipts', 'liability', null],
+        ['2170', 'Unidentified receipts', 'liability', AccountRole::UnidentifiedReceipts],
         ['2200', 'Output tax', 'liability', AccountRole::OutputTax],
         ['2240', 'Tax settlement', 'liability', null],
         ['2250', 'Withholding tax payable', 'liability', AccountRole::WithholdingPayable],
@@ -76,5 +76,6 @@ final class StandardChart
 
     public const BANK = '1000';
     public const INPUT_TAX = '1300';
+    public const UNIDENTIFIED = '2170';
     public const OUTPUT_TAX = '2200';
 }
