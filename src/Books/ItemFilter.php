@@ -12,11 +12,16 @@ use Nelbix\Core\Ledger\Side;
 final readonly class ItemFilter
 {
     public const ORDERS = ['due', 'party', 'number', 'open', 'document_date'];
-    public const ONLY = ['overdue', 'discount', 'unapplied', 'prepayments'];
+    public const ONLY = ['overdue', 'discount', 'unapplied', 'prepayments', 'unidentified', 'claims'];
 
     /** SQL over item i: whether it stands on a prepayment account. */
     private const PREPAID = <<<'SQL'
     i.account_id IN (SELECT a.id FROM account a WHERE a.company_id = i.company_id AND a.role LIKE '%\_prepayments')
+    SQL;
+
+    /** SQL over item i: whether it is a receipt of a payer who is not known. */
+    private const UNIDENTIFIED = <<<'SQL'
+    i.account_id IN (SELECT a.id FROM account a WHERE a.company_id = i.company_id AND a.role = 'unidentified_receipts')
     SQL;
 
     /** A discount that ends within so many days of the day is about to. */
@@ -74,7 +79,14 @@ final readonly class ItemFilter
                 $where[] = "$open > 0 AND i.due_date < :day";
                 break;
             case 'unapplied':
-                $where[] = "$open < 0 AND i.kind IN ('receipt', 'payment') AND NOT ".self::PREPAID;
+                $where[] = "$open < 0 AND i.kind IN ('receipt', 'payment', 'hand_over', 'from_prepayment')";
+                $where[] = 'NOT '.self::PREPAID.' AND NOT '.self::UNIDENTIFIED;
+                break;
+            case 'unidentified':
+                $where[] = "$open < 0 AND ".self::UNIDENTIFIED;
+                break;
+            case 'claims':
+                $where[] = "$open <> 0 AND i.kind = 'claim'";
                 break;
             case 'prepayments':
                 $where[] = "$open < 0 AND ".self::PREPAID;

@@ -55,6 +55,7 @@ final class DocumentController extends Screen
         private readonly EntityManagerInterface $entities,
         private readonly BooksDay $booksDay,
         private readonly Colleagues $colleagues,
+        private readonly BeyondInvoices $beyond,
     ) {
     }
 
@@ -173,6 +174,10 @@ final class DocumentController extends Screen
             'other' => $query->other($document),
             'left' => Side::Payables === $side && $document->kind->isMoney() ? $left->with($id) : null,
             'seen' => ChangePosted::digest($document),
+            'actions' => $desk->enters($side) && $side === $document->side
+                    ? $this->beyond->actions($desk->actor, $document)
+                    : [],
+            'claim' => $this->beyond->claim($document),
             'far_from' => $query->farFrom($document, $desk->company->baseCurrency),
         ]);
     }

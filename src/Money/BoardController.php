@@ -18,6 +18,8 @@ use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\App\Platform\Typography;
+use Nelbix\Core\Ledger\AccountRole;
+use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Problem;
 use Nelbix\Core\ProblemKind;
@@ -167,7 +169,11 @@ final class BoardController extends Screen
             $said[] =
                 null === $claim->writeOffAs
                     ? \sprintf('%s is a claim.', $amount)
-                    : \sprintf('%s waits as a claim until somebody else approves: %s.', $amount, $claim->writeOffAs->word());
+                    : \sprintf(
+                        '%s waits as a claim until somebody else approves: %s.',
+                        $amount,
+                        $claim->writeOffAs->word(),
+                    );
         }
 
         return implode(' ', $said);
@@ -292,6 +298,7 @@ final class BoardController extends Screen
             'mode' => $mode,
             'form' => $board->form,
             'preview' => $preview,
+            'exchange' => $this->exchange($desk, $preview),
             'refusal' => $refusal,
             'typed' => self::byField(array_values($typed)),
             'accounts' => $this->chart->accounts($desk->id()),
@@ -300,6 +307,21 @@ final class BoardController extends Screen
             'people' => BoardMode::Payment === $mode ? [] : $this->colleagues->of($desk->id()),
             'next_check' => 'print' === $board->input?->method ? $this->banks->nextCheck($board->input->bankAccountId) : null,
         ];
+    }
+
+    /**
+     * What the entries realise as an exchange difference, base minor units: a loss +, a gain −.
+     *
+     * @param array{money: ?JournalDraft, settlement: ?JournalDraft}|null $preview
+     */
+    private function exchange(Desk $desk, ?array $preview): int
+    {
+        if (null === $preview) {
+            return 0;
+        }
+        $account = $this->chart->role($desk->id(), AccountRole::ExchangeRealised);
+
+        return (int) $preview['money']?->movementOn($account) + (int) $preview['settlement']?->movementOn($account);
     }
 
     /** @return array<int, \Nelbix\Core\OpenItems\OpenItem> in their own sign: a refund's board sees them from the other side */

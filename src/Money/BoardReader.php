@@ -4,28 +4,26 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Money;
 
-use Nelbix\Core\Ledger\DocumentKind;
-use Nelbix\Core\Settlement\AdjustmentKind;
-use Nelbix\Core\Ledger\InvoiceEntry;
-use Nelbix\App\Parties\Nobody;
-use Nelbix\App\Ledger\Rates;
-use Nelbix\App\Ledger\Chart;
-use Nelbix\App\Books\GivenUp;
-use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Books\AdjustmentLimits;
+use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\GivenUp;
 use Nelbix\App\Books\Lookup;
 use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Books\SettlementRequest;
 use Nelbix\App\Books\WhoSettled;
 use Nelbix\App\Books\WithholdingRules;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Ledger\Rates;
+use Nelbix\App\Parties\Nobody;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\PartyDetails;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Fields;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
@@ -35,6 +33,7 @@ use Nelbix\Core\Placement\Placer;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
+use Nelbix\Core\Settlement\AdjustmentKind;
 
 /**
  * Reads the board: bank, date, amount, party, and for each open item what is placed on it (gross), with how
@@ -88,7 +87,10 @@ final readonly class BoardReader
         $ideas = Placer::ideas((int) $amount, $text('reference'), array_values($core), $date);
         $all = array_values(array_filter([...$ideas, Placer::oldestFirst((int) $amount, array_values($core), $date)]));
         $at = isset($all[(int) $text('_idea') - 1]) ? (int) $text('_idea') : 0;
-        $raw = (new BoardTaken($core, $currency, $mode->hasMoney() ? $amount : 0, $date))->in($raw, $all[$at - 1] ?? null);
+        $raw = (new BoardTaken($core, $currency, $mode->hasMoney() ? $amount : 0, $date))->in(
+            $raw,
+            $all[$at - 1] ?? null,
+        );
 
         $paid = self::paid($mode, $core, $raw, $date);
         $offer = array_map(static fn (OpenItem $i): int => null === $paid ? 0 : $i->discountOn($paid), $core);
@@ -131,7 +133,19 @@ final readonly class BoardReader
         $input =
             null === $party || null === $bank
                 ? null
-                : $this->input($desk, $side, $mode, $party, $bank, $date, $currency, $amount, $placing, $text, $problems);
+                : $this->input(
+                    $desk,
+                    $side,
+                    $mode,
+                    $party,
+                    $bank,
+                    $date,
+                    $currency,
+                    $amount,
+                    $placing,
+                    $text,
+                    $problems,
+                );
         $request =
             $mode->hasMoney() || null === $party
                 ? null
@@ -229,7 +243,9 @@ final readonly class BoardReader
     ): ?int {
         return '' === $typed || !$mode->hasMoney()
             ? null
-            : $problems->attempt(static fn (): int => AmountInput::read($typed, Currency::of($currency), $field)->minor) ?? 0;
+            : $problems->attempt(
+                static fn (): int => AmountInput::read($typed, Currency::of($currency), $field)->minor,
+            ) ?? 0;
     }
 
     /**
@@ -275,7 +291,11 @@ final readonly class BoardReader
         ProblemList $problems,
     ): MoneyInput {
         if (BoardMode::Payment === $mode && 'hand' === $text('method') && '' === $text('number')) {
-            $problems->add('number', 'The number of the check is missing; type what stands on it.', ProblemKind::Missing);
+            $problems->add(
+                'number',
+                'The number of the check is missing; type what stands on it.',
+                ProblemKind::Missing,
+            );
         }
         if (mb_strlen($text('their_reference')) > 60) {
             $problems->add('their_reference', 'A reference of the bank has at most 60 characters; shorten it.');
@@ -305,7 +325,9 @@ final readonly class BoardReader
             bankAmount: $bank->currency === $currency
                 ? null
                 : self::typed($text('bank_amount'), $mode, $bank->currency, 'bank_amount', $problems),
-            restTo: BoardMode::Receipt === $mode && 'account' === $text('kind') ? $this->restTo($desk, $text, $problems) : null,
+            restTo: BoardMode::Receipt === $mode && 'account' === $text('kind')
+                ? $this->restTo($desk, $text, $problems)
+                : null,
         );
     }
 

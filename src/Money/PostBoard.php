@@ -70,13 +70,23 @@ final readonly class PostBoard
     {
         $why = \is_string($board->form['kind_reason'] ?? null) ? trim($board->form['kind_reason']) : '';
         if ('' === $why) {
-            throw Refused::because('kind_reason', 'Say why it is given back; who pays it reads that.', ProblemKind::Missing);
+            throw Refused::because(
+                'kind_reason',
+                'Say why it is given back; who pays it reads that.',
+                ProblemKind::Missing,
+            );
         }
         $item = $this->db->fetchOne(
             'SELECT id FROM open_item WHERE document_id = ? AND side = ? AND party_id = ? AND open < 0 ORDER BY part LIMIT 1',
             [$document, Side::Receivables->value, $board->party?->id()],
         );
 
-        return $this->requestRefund->request($actor, (int) $item, $board->left(), $board->date, mb_substr($why, 0, 255));
+        return $this->requestRefund->request(
+            $actor,
+            (int) $item,
+            $board->left(),
+            $board->date,
+            mb_substr($why, 0, 255),
+        );
     }
 }

@@ -26,11 +26,14 @@ final readonly class WaitingMoney implements Waits
         'receivables' => [
             'unapplied' => [30, 'receipts are unapplied', 'See them'],
             'prepayments' => [32, 'customer prepayments wait for an invoice', 'See them'],
+            'unidentified' => [33, 'receipts of unknown payers wait to be handed over', 'Hand over'],
+            'claims_awaiting' => [35, 'write-offs await approval', 'Decide'],
+            'claims_due' => [36, 'claims of yours are to be looked at again', 'Look through them'],
             'taken_back' => [34, 'receipts were bounced or reversed within 30 days', 'See what is owed again'],
         ],
     ];
 
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private ClaimQuery $claims)
     {
     }
 
@@ -38,6 +41,11 @@ final readonly class WaitingMoney implements Waits
     {
         $since = $desk->today->plusDays(-self::DAYS_BACK)->iso();
         $found = $this->found($desk->id(), $since);
+        if ($desk->sees(Side::Receivables)) {
+            $claims = $this->claims->waiting($desk->id(), $desk->actor->userId, $desk->today);
+            $found['receivables']['claims_awaiting'] = $claims['awaiting'];
+            $found['receivables']['claims_due'] = $claims['due'];
+        }
         foreach (self::LINES as $side => $lines) {
             if (!$desk->sees(Side::from($side))) {
                 continue;
@@ -52,13 +60,16 @@ final readonly class WaitingMoney implements Waits
                     $text,
                     $count,
                     $amount,
-                    'taken_back' === $name ? 'documents' : 'items',
-                    [
-                        'side' => $side,
-                        ...'taken_back' === $name
-                            ? ['state' => 'taken_back', 'kind' => $kind, 'from' => $since]
-                            : ['only' => $name],
-                    ],
+                    match ($name) {
+                        'taken_back' => 'documents',
+                        'claims_awaiting', 'claims_due' => 'claims',
+                        default => 'items',
+                    },
+                    match ($name) {
+                        'taken_back' => ['side' => $side, 'state' => 'taken_back', 'kind' => $kind, 'from' => $since],
+                        'claims_awaiting', 'claims_due' => [],
+                        default => ['side' => $side, 'only' => $name],
+                    },
                     $do,
                 );
             }
@@ -71,11 +82,12 @@ final readonly class WaitingMoney implements Waits
         $found = [];
         $rows = $this->db->iterateNumeric(
             <<<'SQL'
-            SELECT i.side, IF(a.role LIKE '%\_prepayments', 'prepayments', 'unapplied'), COUNT(*), -SUM(i.open_base)
+            SELECT i.side, CASE WHEN a.role LIKE '%\_prepayments' THEN 'prepayments' WHEN a.role = 'unidentified_receipts'
+                THEN 'unidentified' ELSE 'unapplied' END, COUNT(*), -SUM(i.open_base)
             FROM open_item i
             JOIN account a ON a.id = i.account_id
             WHERE i.company_id = :company AND i.side IN ('payables', 'receivables') AND i.open < 0
-                AND (i.kind IN ('receipt', 'payment') OR a.role LIKE '%\_prepayments')
+                AND (i.kind IN ('receipt', 'payment', 'hand_over', 'from_prepayment') OR a.role LIKE '%\_prepayments')
             GROUP BY 1, 2
             UNION ALL
             SELECT side, 'taken_back', COUNT(*), SUM(total_base)

@@ -35,6 +35,13 @@ final class Typography extends AbstractExtension
             new TwigFilter('day', self::day(...)),
             new TwigFilter('short_day', $this->shortDay(...)),
             new TwigFilter('count', Words::count(...)),
+            // without zeros that say nothing: 2.5000 is 2.5
+            new TwigFilter(
+                'bare',
+                static fn (string|\Stringable $v): string => str_contains((string) $v, '.')
+                    ? rtrim(rtrim((string) $v, '0'), '.')
+                    : (string) $v,
+            ),
             new TwigFilter('agree', static fn (string $many, int $n): string => Words::agree($n, $many)),
             new TwigFilter('words', static fn (string $v): string => str_replace('_', ' ', $v)),
         ];

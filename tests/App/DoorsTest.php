@@ -48,6 +48,12 @@ final class DoorsTest extends ScreenCase
         'import_take' => 'payables controller',
         'import_file' => self::ALL,
         'note_done' => self::WRITES_NOTES,
+        'item_act' => 'enter',
+        'item_act_entry' => 'enter',
+        'item_act_do' => 'enter',
+        'claims' => self::SEES['receivables'],
+        'written_off' => self::SEES['receivables'],
+        'claim_decide' => 'approver',
         'note_write' => 'note',
         'party_note_write' => 'note',
         'bank' => self::LEDGER,
@@ -259,6 +265,7 @@ final class DoorsTest extends ScreenCase
     {
         $record = match (true) {
             str_contains($path, '/document/'), str_contains($path, '/like/') => $side->value,
+            str_contains($path, '/item/') => 'item_'.$side->value,
             str_contains($path, '/draft/') => 'draft_'.$side->value,
             str_contains($path, '/party/') => 'party_'.$side->value,
             str_contains($path, '/paper/') => 'paper',
@@ -292,6 +299,7 @@ final class DoorsTest extends ScreenCase
             '{kind}' => 'accounts',
             '{mode}' => Side::Payables === $side ? 'payment' : 'receipt',
             '{what}' => 'party',
+            '{action}' => 'prepayment',
             '{which}' => 'overdue',
         ]);
     }
@@ -349,6 +357,7 @@ final class DoorsTest extends ScreenCase
         $ids = ['company' => $id];
         foreach (Side::cases() as $side) {
             $ids[$side->value] = $this->invoice($side, '100.00', ['document_date' => '2026-04-01', 'terms' => 'N30']);
+            $ids['item_'.$side->value] = $this->itemOf($ids[$side->value]);
             $ids['draft_'.$side->value] = self::get(KeepDraft::class)
                 ->keep($this->clerk, $side, ['party' => Side::Payables === $side ? 'V-1' : 'C-1'])
                 ->id();

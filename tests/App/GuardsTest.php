@@ -30,21 +30,6 @@ use PHPUnit\Framework\Attributes\DataProvider;
 /** What may not be done is refused whichever door it comes through: the use case, a file, the board, without money. */
 final class GuardsTest extends ScreenCase
 {
-    /** @param array<string, mixed> $fields */
-    private function board(string $mode, array $fields, string $side = 'payables'): string
-    {
-        $path = '/TEST/'.$side.'/'.$mode;
-
-        return $this->post($path, $path, [
-            'party' => 'payables' === $side ? 'V-1' : 'C-1',
-            'date' => '.',
-            'bank' => '1000',
-            ...$fields,
-        ])
-            ->filter('.said-done, .said-refused')
-            ->text();
-    }
-
     private function import(string $kind, string $csv): string
     {
         $errors = self::get(ImportFile::class)->import($this->clerk, $kind, $csv)['errors'];
@@ -79,7 +64,7 @@ final class GuardsTest extends ScreenCase
                 "party,date,bank,currency,amount,apply_to,applied\n".
                     \sprintf("V-1,2026-06-15,1000,USD,%s,%s,%s\n", $decimal, $this->numberOf($document), $decimal),
             ),
-            'board' => $this->board('payment', [
+            'board' => $this->postedOnBoard('payment', [
                 'placed' => [$item => $decimal],
                 'method' => 'wire',
                 'more_than_there' => '1',
@@ -120,13 +105,13 @@ final class GuardsTest extends ScreenCase
         $document = $this->invoice(Side::Receivables, '100.00');
         $item = $this->itemOf($document);
         $receipt = $this->money(Side::Receivables, 10000, [new PlacementRequest($item, 10000)]);
-        $said = $this->board('receipt', ['amount' => '100', 'placed' => [$item => '100']], 'receivables');
+        $said = $this->postedOnBoard('receipt', ['amount' => '100', 'placed' => [$item => '100']], 'receivables');
         self::assertStringContainsString($this->numberOf($document).' was settled by', $said);
         self::assertStringContainsString($this->numberOf($receipt), $said);
         self::assertSame(1, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM document WHERE kind = 'receipt'"));
         self::assertStringContainsString(
             'is not there any more',
-            $this->board('receipt', ['amount' => '100', 'placed' => ['999999' => '100']], 'receivables'),
+            $this->postedOnBoard('receipt', ['amount' => '100', 'placed' => ['999999' => '100']], 'receivables'),
         );
     }
 
@@ -291,11 +276,18 @@ final class GuardsTest extends ScreenCase
     public function testMoneyThatMayBeThereAlreadyAsksForAReason(): void
     {
         $receipt = ['amount' => '500', 'kind' => 'unapplied'];
-        self::assertStringContainsString('Posted', $this->board('receipt', $receipt, 'receivables'));
-        self::assertStringContainsString('It looks like RC-26-00001', $this->board('receipt', $receipt, 'receivables'));
+        self::assertStringContainsString('Posted', $this->postedOnBoard('receipt', $receipt, 'receivables'));
+        self::assertStringContainsString(
+            'It looks like RC-26-00001',
+            $this->postedOnBoard('receipt', $receipt, 'receivables'),
+        );
         self::assertStringContainsString(
             'Posted',
-            $this->board('receipt', [...$receipt, 'look_alike_reason' => 'two boats, two slips'], 'receivables'),
+            $this->postedOnBoard(
+                'receipt',
+                [...$receipt, 'look_alike_reason' => 'two boats, two slips'],
+                'receivables',
+            ),
         );
         self::assertSame(
             'two boats, two slips',
@@ -314,22 +306,25 @@ final class GuardsTest extends ScreenCase
             'two rows alike but for their number are two receipts',
         );
         $wire = ['amount' => '20', 'method' => 'wire', 'more_than_there' => '1', 'kind' => 'unapplied'];
-        self::assertStringContainsString('Posted', $this->board('payment', $wire));
-        self::assertStringContainsString('It looks like PY-26-00001', $this->board('payment', $wire));
+        self::assertStringContainsString('Posted', $this->postedOnBoard('payment', $wire));
+        self::assertStringContainsString('It looks like PY-26-00001', $this->postedOnBoard('payment', $wire));
     }
 
     public function testPayingMoreThanTheBankHoldsAsksOnceAndAFarDayToo(): void
     {
         $pay = ['amount' => '350.01', 'method' => 'wire', 'kind' => 'unapplied'];
         $this->money(Side::Receivables, 35000, []);
-        self::assertStringContainsString('holds 350.00 USD', $this->board('payment', $pay));
-        self::assertStringContainsString('Posted', $this->board('payment', [...$pay, 'amount' => '350.00']));
-        self::assertStringContainsString('Posted', $this->board('payment', [...$pay, 'more_than_there' => '1']));
-        $far = ['amount' => '7', 'date' => '2026-08-15', 'kind' => 'unapplied'];
-        self::assertStringContainsString('is far from today', $this->board('receipt', $far, 'receivables'));
+        self::assertStringContainsString('holds 350.00 USD', $this->postedOnBoard('payment', $pay));
+        self::assertStringContainsString('Posted', $this->postedOnBoard('payment', [...$pay, 'amount' => '350.00']));
         self::assertStringContainsString(
             'Posted',
-            $this->board('receipt', [...$far, 'day_meant' => '1'], 'receivables'),
+            $this->postedOnBoard('payment', [...$pay, 'more_than_there' => '1']),
+        );
+        $far = ['amount' => '7', 'date' => '2026-08-15', 'kind' => 'unapplied'];
+        self::assertStringContainsString('is far from today', $this->postedOnBoard('receipt', $far, 'receivables'));
+        self::assertStringContainsString(
+            'Posted',
+            $this->postedOnBoard('receipt', [...$far, 'day_meant' => '1'], 'receivables'),
         );
     }
 

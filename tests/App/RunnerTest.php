@@ -277,7 +277,7 @@ final class RunnerTest extends AppCase
     {
         $ids = array_map(
             'intval',
-            $this->db()->fetchFirstColumn('SELECT id FROM party WHERE company_id = ? ORDER BY side', [
+            $this->db()->fetchFirstColumn('SELECT id FROM party WHERE company_id = ? AND nobody = 0 ORDER BY side', [
                 $this->clerk->companyId,
             ]),
         );
@@ -286,9 +286,10 @@ final class RunnerTest extends AppCase
             [$ids[1], $ids[0]],
             array_map(
                 'intval',
-                $this->db()->fetchFirstColumn('SELECT linked_party_id FROM party WHERE company_id = ? ORDER BY side', [
-                    $this->clerk->companyId,
-                ]),
+                $this->db()->fetchFirstColumn(
+                    'SELECT linked_party_id FROM party WHERE company_id = ? AND nobody = 0 ORDER BY side',
+                    [$this->clerk->companyId],
+                ),
             ),
         );
         self::assertSame(

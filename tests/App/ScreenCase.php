@@ -65,4 +65,23 @@ abstract class ScreenCase extends AppCase
 
         return new UploadedFile($path, $name, $type, null, true);
     }
+
+    /**
+     * What a board says after it was posted.
+     *
+     * @param array<string, mixed> $fields
+     */
+    protected function postedOnBoard(string $mode, array $fields, string $side = 'payables'): string
+    {
+        $path = '/TEST/'.$side.'/'.$mode;
+
+        return $this->post($path, $path, [
+            'party' => 'payables' === $side ? 'V-1' : 'C-1',
+            'date' => '.',
+            'bank' => '1000',
+            ...$fields,
+        ])
+            ->filter('.said-done, .said-refused')
+            ->text();
+    }
 }

@@ -63,9 +63,9 @@ final class SentTwiceTest extends ScreenCase
                 ],
                 ['lines' => [['account' => '4000', 'amount' => '11']]],
             ],
-            'receipt' => $this->board('receivables', 'receipt', 'C-1'),
-            'payment' => $this->board('payables', 'payment', 'V-1'),
-            'prepayment' => $this->board('receivables', 'receipt', 'C-1', ['rest' => 'prepayment'], false),
+            'receipt' => $this->sentFrom('receivables', 'receipt', 'C-1'),
+            'payment' => $this->sentFrom('payables', 'payment', 'V-1'),
+            'prepayment' => $this->sentFrom('receivables', 'receipt', 'C-1', ['rest' => 'prepayment'], false),
             'settle' => $this->settle(),
             'delivery' => [
                 '/TEST/deliveries/new',
@@ -87,7 +87,7 @@ final class SentTwiceTest extends ScreenCase
      *
      * @return array{string, string, array<string, mixed>, array<string, mixed>}
      */
-    private function board(string $side, string $mode, string $party, array $more = [], bool $placed = true): array
+    private function sentFrom(string $side, string $mode, string $party, array $more = [], bool $placed = true): array
     {
         $item = $this->itemOf($this->invoice(Side::from($side), '100.00', ['terms' => 'N30']));
         $path = "/TEST/$side/$mode";

@@ -114,7 +114,7 @@ final readonly class FirstSteps
                     WHERE m.company_id = :c AND m.role = 'approver'
                 ) AS people,
                 EXISTS (SELECT 1 FROM party WHERE company_id = :c AND side = 'payables') AS vendors,
-                EXISTS (SELECT 1 FROM party WHERE company_id = :c AND side = 'receivables') AS customers,
+                EXISTS (SELECT 1 FROM party WHERE company_id = :c AND side = 'receivables' AND nobody = 0) AS customers,
                 MAX(d.side = 'payables') AS payables, MAX(d.side = 'receivables') AS receivables,
                 MAX(e.id IS NOT NULL AND e.source_id IS NULL) AS balances
             FROM account a

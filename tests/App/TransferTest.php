@@ -1,0 +1,318 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Close\AgingQuery;
+use Nelbix\App\Close\TieOutQuery;
+use Nelbix\App\Money\Claim;
+use Nelbix\App\Money\ClaimKind;
+use Nelbix\App\Money\ClaimRequest;
+use Nelbix\App\Money\ClaimState;
+use Nelbix\App\Money\DecideWriteOff;
+use Nelbix\App\Money\HandOver;
+use Nelbix\App\Money\MakeClaim;
+use Nelbix\App\Money\MoneyInput;
+use Nelbix\App\Money\MovePrepayment;
+use Nelbix\App\Money\PostMoney;
+use Nelbix\App\Money\WriteOff;
+use Nelbix\App\Parties\Nobody;
+use Nelbix\App\Parties\Party;
+use Nelbix\Core\Aging\Bucketing;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Settlement\AdjustmentKind;
+
+/** What carries an item on without money: claims, hand-overs, moves of prepayments, write-offs. Source: rules.md, Transfers. */
+final class TransferTest extends ScreenCase
+{
+    private function customer(): Party
+    {
+        return self::get(EntityManagerInterface::class)
+            ->getRepository(Party::class)
+            ->findOneBy(['companyId' => $this->clerk->companyId, 'code' => 'C-1']) ?? self::fail();
+    }
+
+    /** Money of nobody known: a receipt on unidentified receipts. */
+    private function nobodys(int $amount, string $date = self::DAY): int
+    {
+        return self::get(PostMoney::class)->post(
+            $this->clerk,
+            new MoneyInput(
+                Side::Receivables,
+                DocumentKind::Receipt,
+                self::get(Nobody::class)->of($this->clerk->companyId)->id(),
+                (int) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [
+                    $this->clerk->companyId,
+                ]),
+                Day::of($date),
+                'USD',
+                $amount,
+            ),
+        );
+    }
+
+    private function itemAfter(int $document, int $part = 2): int
+    {
+        return (int) $this->db()->fetchOne('SELECT id FROM open_item WHERE document_id = ? AND part = ?', [
+            $document,
+            $part,
+        ]);
+    }
+
+    /** @return array<string, int> ledger of the control accounts that are not zero, in normal sign, by number */
+    private function controls(string $day = self::DAY): array
+    {
+        $found = [];
+        foreach (self::get(TieOutQuery::class)->of($this->clerk->companyId, Day::of($day)) as $row) {
+            self::assertSame(0, $row['tie']->difference(), $row['account'].' ties');
+            if (0 !== $row['tie']->ledger) {
+                $found[$row['account']] = $row['tie']->ledger;
+            }
+        }
+
+        return $found;
+    }
+
+    public function testAReceiptOfNobodyKnownIsHandedOverAndKeepsTheDiscountOfItsDay(): void
+    {
+        // 2 % within 10 days of 1 June: 980.00 came on 10 June, is handed over on 15 June and still earns it
+        $invoice = $this->invoice(Side::Receivables, '1000.00', [
+            'document_date' => '2026-06-01',
+            'terms' => '2-10-N30',
+        ]);
+        $receipt = $this->nobodys(98000, '2026-06-10');
+        self::assertSame(['1200' => 100000, '2170' => 98000], $this->controls());
+        $over = self::get(HandOver::class)->to(
+            $this->clerk,
+            $this->itemOf($receipt),
+            $this->customer(),
+            98000,
+            Day::of(self::DAY),
+            'their letter',
+        );
+        self::assertSame(['1200' => 2000], $this->controls());
+        self::assertSame(['1200' => 100000, '2170' => 98000], $this->controls('2026-06-14'));
+        $board = $this->postedOnBoard(
+            'settle',
+            [
+                'party' => 'C-1',
+                'placed' => [$this->itemOf($invoice) => '1000.00', $this->itemAfter($over) => '980.00'],
+                'discount' => [$this->itemOf($invoice) => '20.00'],
+            ],
+            'receivables',
+        );
+        self::assertStringContainsString('Settled', $board);
+        self::assertSame([], $this->controls());
+        // the bank takes it back: what it was placed on is owed again, and nothing stands with nobody
+        self::get(ReverseDocument::class)->event($this->clerk, $receipt, Day::of('2026-06-20'), 'bounced', 'no funds');
+        self::assertSame(['1200' => 100000], $this->controls('2026-06-20'));
+    }
+
+    public function testOnlyWhatIsNobodysIsHandedOver(): void
+    {
+        $own = $this->money(Side::Receivables, 5000);
+        self::assertSame(
+            ['item'],
+            self::refusedFields(
+                fn () => self::get(HandOver::class)->to(
+                    $this->clerk,
+                    $this->itemOf($own),
+                    $this->customer(),
+                    5000,
+                    Day::of(self::DAY),
+                    '',
+                ),
+            ),
+        );
+        self::assertSame(
+            ['amount'],
+            self::refusedFields(
+                fn () => self::get(HandOver::class)->to(
+                    $this->clerk,
+                    $this->itemOf($this->nobodys(700)),
+                    $this->customer(),
+                    701,
+                    Day::of(self::DAY),
+                    '',
+                ),
+            ),
+        );
+        // no invoice and no picker knows it
+        self::assertStringContainsString(
+            'Only receipts are taken',
+            self::said(fn () => $this->invoice(Side::Receivables, '5.00', ['party' => '?'])),
+        );
+    }
+
+    public function testAClaimStaysOnItsAccountAndDropsBack(): void
+    {
+        $invoice = $this->invoice(Side::Receivables, '500.00', ['document_date' => '2026-05-01', 'terms' => 'N30']);
+        $due = $this->db()->fetchOne('SELECT due_date FROM open_item WHERE document_id = ?', [$invoice]);
+        $claim = self::get(MakeClaim::class)->make(
+            $this->clerk,
+            new ClaimRequest($this->itemOf($invoice), 10000, ClaimKind::Disputed, 'two planks were split'),
+            Day::of(self::DAY),
+        );
+        self::assertSame(
+            [[40000, $due], [10000, $due]],
+            array_map(
+                static fn (array $r): array => [(int) $r[0], $r[1]],
+                $this->db()->fetchAllNumeric('SELECT open, due_date FROM open_item WHERE open <> 0 ORDER BY id'),
+            ),
+            'the rest is owed, the claim is due as the invoice was',
+        );
+        self::assertSame(['1200' => 50000], $this->controls());
+        self::assertSame(
+            0,
+            (int) $this->db()->fetchOne(
+                "SELECT COUNT(*) FROM journal_entry WHERE source_kind = 'document' AND source_id = ?",
+                [$claim],
+            ),
+            'nothing is posted within one account',
+        );
+        self::get(ReverseDocument::class)->reverse($this->clerk, $claim, 'they paid after all');
+        self::assertSame(
+            50000,
+            (int) $this->db()->fetchOne('SELECT open FROM open_item WHERE document_id = ?', [$invoice]),
+        );
+    }
+
+    public function testUnappliedMoneyBecomesAPrepaymentAndIsUnappliedAgain(): void
+    {
+        foreach ([[Side::Receivables, '2150'], [Side::Payables, '1250']] as [$side, $account]) {
+            $money = $this->money(
+                $side,
+                30000,
+                [],
+                [],
+                self::DAY,
+                Side::Payables === $side ? DocumentKind::Payment : DocumentKind::Receipt,
+            );
+            $moved = self::get(MovePrepayment::class)->move(
+                $this->clerk,
+                $this->itemOf($money),
+                20000,
+                Day::of(self::DAY),
+                '',
+            );
+            self::assertSame(20000, $this->controls()[$account] ?? 0, 'part of it');
+            $row = array_values(
+                self::get(AgingQuery::class)->of(
+                    $this->clerk->companyId,
+                    $side,
+                    Day::of(self::DAY),
+                    new Bucketing([30, 60, 90]),
+                ),
+            )[0]['row'];
+            self::assertSame([-20000, -10000], [$row->prepayments, $row->credits], 'each in its column of the aging');
+            self::get(MovePrepayment::class)->move(
+                $this->clerk,
+                $this->itemAfter($moved),
+                20000,
+                Day::of(self::DAY),
+                '',
+            );
+            self::assertArrayNotHasKey($account, $this->controls());
+        }
+    }
+
+    public function testWhatIsAboveTheLimitWaitsForSomebodyElse(): void
+    {
+        $invoice = $this->invoice(Side::Receivables, '80.00');
+        $item = $this->itemOf($invoice);
+        $write = self::get(WriteOff::class);
+        self::assertSame(
+            ['reason'],
+            self::refusedFields(
+                fn () => $write->write(
+                    $this->clerk,
+                    [$item => 5000],
+                    AdjustmentKind::BadDebt,
+                    null,
+                    Day::of(self::DAY),
+                    ' ',
+                ),
+            ),
+        );
+        // 50.00 is within, 0.01 more is not
+        $made = $write->write(
+            $this->clerk,
+            [$item => 1000],
+            AdjustmentKind::BadDebt,
+            null,
+            Day::of(self::DAY),
+            'gone away',
+        );
+        self::assertSame([], $made['claims']);
+        self::assertSame(['1200' => 7000], $this->controls());
+        $made = $write->write(
+            $this->clerk,
+            [$item => 5001],
+            AdjustmentKind::BadDebt,
+            null,
+            Day::of(self::DAY),
+            'bankrupt',
+        );
+        self::assertNull($made['settlement']);
+        self::assertSame(['1200' => 7000], $this->controls(), 'it waits');
+        $claim = self::get(EntityManagerInterface::class)->getRepository(Claim::class)->findOneBy([]) ?? self::fail();
+        $decide = self::get(DecideWriteOff::class);
+        self::assertStringContainsString(
+            'You asked for this yourself',
+            self::said(fn () => $decide->decide($this->clerk, $claim->id(), 1, true)),
+        );
+        $approver = $this->approver;
+        self::assertStringContainsString(
+            'since this page was loaded',
+            self::said(fn () => $decide->decide($approver, $claim->id(), 7, true)),
+        );
+        $decide->decide($approver, $claim->id(), $claim->version, true);
+        self::assertSame(['1200' => 1999], $this->controls());
+        $claim = self::get(EntityManagerInterface::class)->find(Claim::class, $claim->id()) ?? self::fail();
+        self::assertSame(ClaimState::Approved, $claim->state);
+        self::assertStringContainsString(
+            'since this page was loaded',
+            self::said(fn () => $decide->decide($approver, $claim->id(), $claim->version, false, 'no')),
+        );
+    }
+
+    public function testARefusedWriteOffDropsBack(): void
+    {
+        $item = $this->itemOf($this->invoice(Side::Receivables, '80.00'));
+        self::get(WriteOff::class)->write(
+            $this->clerk,
+            [$item => 8000],
+            AdjustmentKind::BadDebt,
+            null,
+            Day::of(self::DAY),
+            'bankrupt',
+        );
+        $claim = self::get(EntityManagerInterface::class)->getRepository(Claim::class)->findOneBy([]) ?? self::fail();
+        $decide = self::get(DecideWriteOff::class);
+        $approver = $this->approver;
+        self::assertSame(
+            ['why'],
+            self::refusedFields(fn () => $decide->decide($approver, $claim->id(), $claim->version, false, ' ')),
+        );
+        $decide->decide($approver, $claim->id(), $claim->version, false, 'they can pay');
+        self::assertSame(8000, (int) $this->db()->fetchOne('SELECT open FROM open_item WHERE id = ?', [$item]));
+    }
+
+    public function testACreditNoteIsNoWayRoundTheApprovalOfABadDebt(): void
+    {
+        self::assertStringContainsString(
+            'takes bad debts',
+            self::said(
+                fn () => $this->invoice(Side::Receivables, '5.00', [
+                    'kind' => 'credit_note',
+                    'lines' => [['account' => '6900', 'amount' => '5.00']],
+                ]),
+            ),
+        );
+    }
+}
