@@ -48,6 +48,8 @@ final class DoorsTest extends ScreenCase
         'import_take' => 'payables controller',
         'import_file' => self::ALL,
         'note_done' => self::WRITES_NOTES,
+        'pairs' => 'enter',
+        'pairs_settle' => 'enter',
         'item_act' => 'enter',
         'item_act_entry' => 'enter',
         'item_act_do' => 'enter',
