@@ -20,6 +20,7 @@ enum DocumentKind: string
     case HandOver = 'hand_over';
     case ToPrepayment = 'to_prepayment';
     case FromPrepayment = 'from_prepayment';
+    case Contra = 'contra';
 
     /** +1 raises what is owed, −1 lowers it. Our own claim on a vendor (payables debit note) lowers it. */
     public function itemSign(Side $side): int
@@ -28,7 +29,7 @@ enum DocumentKind: string
             self::Invoice, self::FinanceCharge, self::Refund, self::RefundRequest, self::Claim => 1,
             self::DebitNote => Side::Receivables === $side ? 1 : -1,
             self::CreditNote, self::Receipt, self::Payment, self::Prepayment => -1,
-            self::HandOver, self::ToPrepayment, self::FromPrepayment => -1,
+            self::HandOver, self::ToPrepayment, self::FromPrepayment, self::Contra => -1,
         };
     }
 
@@ -40,7 +41,7 @@ enum DocumentKind: string
     /** It says in lines what is owed and why: it can be put right, printed, repeated. Neither money nor a transfer. */
     public function isInvoiced(): bool
     {
-        return !$this->isMoney() && !$this->isTransfer();
+        return !$this->isMoney() && !$this->isTransfer() && self::Contra !== $this;
     }
 
     /** Its items move what is owed from one place to another and add up to zero. */
@@ -90,6 +91,7 @@ enum DocumentKind: string
             self::RefundRequest => 'RQ',
             self::Claim => 'CL',
             self::HandOver => 'HO',
+            self::Contra => 'NT',
             self::ToPrepayment, self::FromPrepayment => Side::Payables === $side ? 'VP' : 'CP',
             self::Prepayment => Side::Payables === $side ? 'PY' : 'RC',
         };

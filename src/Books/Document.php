@@ -103,6 +103,10 @@ class Document
     #[ORM\Column(nullable: true)]
     public ?int $reversedById = null;
 
+    /** How it was taken back, in a word: reversed, voided, bounced, returned, withdrawn; '' while it stands. */
+    #[ORM\Column(length: 10, options: ['default' => ''])]
+    public string $takenBack = '';
+
     /** The document that this one puts right. */
     #[ORM\Column(nullable: true)]
     public ?int $replacesId = null;

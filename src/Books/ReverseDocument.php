@@ -17,6 +17,7 @@ use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
@@ -77,6 +78,8 @@ final readonly class ReverseDocument
             $document = $this->locked($actor, $documentId);
             if ($document->kind->isTransfer()) {
                 $this->undoTransfer($actor, $document);
+            } elseif (DocumentKind::Contra === $document->kind) {
+                $this->undoOwn($actor, $document, null);
             }
             $this->standing->mustBeNone($document);
             $this->checks->giveUp($documentId, $reason);
@@ -230,6 +233,12 @@ final readonly class ReverseDocument
                     ),
             );
         }
+        $this->undoOwn($actor, $document, $on);
+    }
+
+    /** The settlements that the document made itself stand and fall with it. */
+    private function undoOwn(Actor $actor, Document $document, ?Day $on): void
+    {
         foreach (
             $this->entities
                 ->getConnection()
@@ -268,7 +277,7 @@ final readonly class ReverseDocument
     /** @return list<Side> the party ledgers that the document's items stand in */
     private function sides(Document $document): array
     {
-        return $document->kind->isTransfer()
+        return $document->kind->isTransfer() || DocumentKind::Contra === $document->kind
             ? array_map(
                 Side::from(...),
                 $this->entities
@@ -306,6 +315,7 @@ final readonly class ReverseDocument
         $document->state = DocumentState::Reversed;
         $document->liveKey = $document->liveNumber = null;
         $document->reversedById = $reversal->id;
+        $document->takenBack = mb_substr($word, 0, 10);
         $this->entities->flush();
         $this->reverseEntries($actor, $document, $reversal, $day, $word);
         foreach ($items as $k => $item) {

@@ -93,9 +93,9 @@ final readonly class VerifyRows
             JOIN document d ON d.id = i.document_id
             WHERE i.company_id = :company AND (i.currency <> d.currency OR i.posting_date <> d.posting_date
                 OR (i.kind <> d.kind AND NOT (i.kind = 'prepayment' AND d.kind IN ('receipt', 'payment')))
-                OR (i.party_id <> d.party_id AND d.kind NOT IN ('receipt', 'hand_over'))
+                OR (i.party_id <> d.party_id AND d.kind NOT IN ('receipt', 'hand_over', 'contra'))
                 OR i.document_date <> COALESCE(d.document_date, d.posting_date)
-                OR (i.side <> d.side AND d.kind <> 'refund_request'))
+                OR (i.side <> d.side AND d.kind NOT IN ('refund_request', 'contra')))
             SQL,
             <<<SQL
             SELECT CONCAT(d.number, ' over ', d.total, ' / ', d.total_base, ' raises items of ', SUM(i.original), ' / ',
@@ -123,10 +123,10 @@ final readonly class VerifyRows
         ];
     }
 
-    /** Kinds whose items add up to zero, as SQL. */
+    /** Kinds whose items are not their total, as SQL: they add up to zero, or stand on both sides. */
     private static function transfers(): string
     {
-        return "'".implode("', '", DocumentKind::transfers())."'";
+        return "'".implode("', '", [...DocumentKind::transfers(), DocumentKind::Contra->value])."'";
     }
 
     /** @return list<string> */

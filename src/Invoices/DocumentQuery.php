@@ -138,7 +138,7 @@ final readonly class DocumentQuery
     /** @return array<string, mixed>|false id and number of what it reverses, or is reversed by */
     public function other(Document $document): array|false
     {
-        return $this->db->fetchAssociative('SELECT id, number FROM document WHERE id = ?', [
+        return $this->db->fetchAssociative('SELECT id, number, posting_date FROM document WHERE id = ?', [
             $document->reversesId ?? ($document->reversedById ?? 0),
         ]);
     }

@@ -49,27 +49,6 @@ final readonly class ClaimQuery
         );
     }
 
-    /** @return array{awaiting: array{int, int}, due: array{int, int}} count and base amount of those to decide on, and to look at again */
-    public function waiting(int $companyId, int $userId, Day $day): array
-    {
-        $open = self::OPEN;
-        $found = $this->db->fetchNumeric(
-            <<<SQL
-            SELECT COALESCE(SUM(c.state = 'awaiting'), 0), COALESCE(SUM(IF(c.state = 'awaiting', ABS(i.open_base), 0)), 0),
-                COALESCE(SUM(c.state <> 'awaiting' AND c.person_id = :me AND c.follow_up_on <= :day), 0),
-                COALESCE(SUM(IF(c.state <> 'awaiting' AND c.person_id = :me AND c.follow_up_on <= :day, i.open_base, 0)), 0)
-            $open
-            SQL
-            ,
-            ['company' => $companyId, 'me' => $userId, 'day' => $day->iso()],
-        ) ?: [0, 0, 0, 0];
-
-        return [
-            'awaiting' => [(int) $found[0], (int) $found[1]],
-            'due' => [(int) $found[2], (int) $found[3]],
-        ];
-    }
-
     /** @return array<string, mixed>|null the claim that a document made, for its page */
     public function ofDocument(int $documentId): ?array
     {

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Money;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Bank\BankAccount;
 use Nelbix\App\Books\Document;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\SettlementsOfDocument;
@@ -15,9 +16,11 @@ use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
+use Nelbix\Core\Money\Money;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\Request;
@@ -36,14 +39,20 @@ final class UndoController extends Screen
 
     #[Route('/document/{id<\d+>}/undo', name: 'document_undo', methods: ['POST'])]
     #[Needs('enter')]
-    public function document(Desk $desk, Side $side, int $id, Request $request, ReverseDocument $reverse): Response
-    {
+    public function document(
+        Desk $desk,
+        Side $side,
+        int $id,
+        Request $request,
+        ReverseDocument $reverse,
+        Bounce $bounce,
+    ): Response {
         $document = $this->posted($desk, $side, $id);
         $text = (new Fields($request->request->all()))->text(...);
         $reason = mb_substr($text('reason'), 0, 255);
 
         return $this->act(
-            function () use ($desk, $side, $id, $document, $text, $reason, $reverse): string {
+            function () use ($desk, $side, $id, $document, $text, $reason, $reverse, $bounce): string {
                 switch ($text('_action')) {
                     case 'reverse':
                         $other = $this->entities->find(Document::class, $reverse->reverse($desk->actor, $id, $reason));
@@ -55,17 +64,18 @@ final class UndoController extends Screen
                             $other?->postingDate?->long(),
                         );
                     case 'void':
-                        $word = Side::Payables === $side ? 'voided' : 'bounced';
                         $day =
                             '' === $text('date')
                                 ? $desk->today
                                 : $this->booksDay->input($desk->id())->read($text('date'));
-                        $reverse->event($desk->actor, $id, $day, $word, $reason);
+                        if (Side::Receivables === $side) {
+                            return $this->bounced($desk, $document, $day, $text, $reason, $bounce);
+                        }
+                        $reverse->event($desk->actor, $id, $day, 'voided', $reason);
 
                         return \sprintf(
-                            '%s is %s as of %s. What it had settled is open again, discounts included.',
+                            '%s is void as of %s. What it had settled is open again, discounts included.',
                             $document->number,
-                            'voided' === $word ? 'void' : $word,
                             $day->long(),
                         );
                     default:
@@ -74,6 +84,39 @@ final class UndoController extends Screen
             },
             'document',
             ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
+        );
+    }
+
+    /** @param \Closure(string): string $text */
+    private function bounced(
+        Desk $desk,
+        Document $document,
+        Day $day,
+        \Closure $text,
+        string $reason,
+        Bounce $bounce,
+    ): string {
+        $bank = $this->entities->find(BankAccount::class, (int) $document->bankAccountId);
+        $currency = $bank->currency ?? $document->currency;
+        $fee = '' === $text('fee') ? 0 : AmountInput::read($text('fee'), Currency::of($currency), 'fee')->minor;
+        $note = $bounce->record($desk->actor, $document->id(), $day, $reason, $fee, '' !== $text('charge_on'));
+        $words = Money::of($fee, $currency)->decimal().' '.$currency;
+
+        return trim(
+            \sprintf(
+                '%s bounced as of %s. What it had settled is open again, discounts included. %s%s',
+                $document->number,
+                $day->long(),
+                0 === $fee ? '' : \sprintf('The bank’s fee of %s is in bank charges', $words),
+                match (true) {
+                    0 === $fee => '',
+                    null === $note => '.',
+                    default => \sprintf(
+                        ', and charged on by %s.',
+                        $this->entities->find(Document::class, $note)?->number,
+                    ),
+                },
+            ),
         );
     }
 

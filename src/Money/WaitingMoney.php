@@ -33,19 +33,14 @@ final readonly class WaitingMoney implements Waits
         ],
     ];
 
-    public function __construct(private Connection $db, private ClaimQuery $claims)
+    public function __construct(private Connection $db)
     {
     }
 
     public function lines(Desk $desk): iterable
     {
         $since = $desk->today->plusDays(-self::DAYS_BACK)->iso();
-        $found = $this->found($desk->id(), $since);
-        if ($desk->sees(Side::Receivables)) {
-            $claims = $this->claims->waiting($desk->id(), $desk->actor->userId, $desk->today);
-            $found['receivables']['claims_awaiting'] = $claims['awaiting'];
-            $found['receivables']['claims_due'] = $claims['due'];
-        }
+        $found = $this->found($desk, $since);
         foreach (self::LINES as $side => $lines) {
             if (!$desk->sees(Side::from($side))) {
                 continue;
@@ -77,7 +72,7 @@ final readonly class WaitingMoney implements Waits
     }
 
     /** @return array<string, array<string, array{int, int}>> count and amount in base currency, by side and name */
-    private function found(int $companyId, string $since): array
+    private function found(Desk $desk, string $since): array
     {
         $found = [];
         $rows = $this->db->iterateNumeric(
@@ -95,9 +90,21 @@ final readonly class WaitingMoney implements Waits
             WHERE company_id = :company AND side IN ('payables', 'receivables') AND state = 'reversed' AND posting_date >= :since
                 AND kind = IF(side = 'payables', 'payment', 'receipt') AND reverses_id IS NOT NULL
             GROUP BY side
+            UNION ALL
+            SELECT 'receivables', IF(c.state = 'awaiting', 'claims_awaiting', 'claims_due'), COUNT(*), SUM(i.open_base)
+            FROM claim c
+            JOIN open_item i ON i.id = c.item_id AND i.open <> 0
+            JOIN document d ON d.id = c.document_id AND d.state = 'posted'
+            WHERE c.company_id = :company AND (c.state = 'awaiting' OR (c.person_id = :me AND c.follow_up_on <= :day))
+            GROUP BY 2
             SQL
             ,
-            ['company' => $companyId, 'since' => $since],
+            [
+                'company' => $desk->id(),
+                'since' => $since,
+                'me' => $desk->actor->userId,
+                'day' => $desk->today->iso(),
+            ],
         );
         foreach ($rows as [$side, $name, $count, $amount]) {
             $found[(string) $side][(string) $name] = [(int) $count, abs((int) $amount)];

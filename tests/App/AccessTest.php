@@ -125,8 +125,8 @@ final class AccessTest extends ScreenCase
                 continue;
             }
             $path = (string) preg_replace(
-                ['/\{company\}/', '/\{side\}/', '/\{kind\}/', '/\{mode\}/', '/\{\w+\}/'],
-                ['TEST', 'receivables', 'accounts', 'receipt', '1'],
+                ['/\{company\}/', '/\{side\}/', '/\{kind\}/', '/\{mode\}/', '/\{action\}/', '/\{\w+\}/'],
+                ['TEST', 'receivables', 'accounts', 'receipt', 'prepayment', '1'],
                 $route->getPath(),
             );
             $this->browser->request('POST', $path, ['_token' => 'not the one']);

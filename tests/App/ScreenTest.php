@@ -791,7 +791,7 @@ final class ScreenTest extends ScreenCase
             ->text();
         self::assertStringContainsString('cannot be dated before', $said('6/14'));
         self::assertStringContainsString('is not a date', $said('soon'));
-        self::assertStringContainsString('is bounced as of 17 Jun 2026', $said('6/17'));
+        self::assertStringContainsString('bounced as of 17 Jun 2026', $said('6/17'));
         self::assertSame(
             ['no funds'],
             $this->db()->fetchFirstColumn(

@@ -8,10 +8,12 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Close\AgingQuery;
 use Nelbix\App\Close\TieOutQuery;
+use Nelbix\App\Money\Bounce;
 use Nelbix\App\Money\Claim;
 use Nelbix\App\Money\ClaimKind;
 use Nelbix\App\Money\ClaimRequest;
 use Nelbix\App\Money\ClaimState;
+use Nelbix\App\Money\Contra;
 use Nelbix\App\Money\DecideWriteOff;
 use Nelbix\App\Money\HandOver;
 use Nelbix\App\Money\MakeClaim;
@@ -21,6 +23,7 @@ use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Money\WriteOff;
 use Nelbix\App\Parties\Nobody;
 use Nelbix\App\Parties\Party;
+use Nelbix\App\Parties\SaveParty;
 use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
@@ -313,6 +316,98 @@ final class TransferTest extends ScreenCase
                     'lines' => [['account' => '6900', 'amount' => '5.00']],
                 ]),
             ),
+        );
+    }
+
+    public function testABounceOnItsDayWithTheFeeOfTheBank(): void
+    {
+        $invoice = $this->itemOf($this->invoice(Side::Receivables, '1000.00', ['document_date' => '2026-06-01']));
+        $said = $this->postedOnBoard(
+            'receipt',
+            [
+                'date' => '2026-06-10',
+                'amount' => '980',
+                'placed' => [$invoice => '1000'],
+                'discount' => [$invoice => '20'],
+            ],
+            'receivables',
+        );
+        self::assertStringContainsString('Posted', $said);
+        $receipt = (int) $this->db()->fetchOne("SELECT id FROM document WHERE kind = 'receipt'");
+        $page = '/TEST/receivables/document/'.$receipt;
+        $done = $this->post($page, $page.'/undo', [
+            '_action' => 'void',
+            'date' => '2026-06-14',
+            'reason' => 'no funds',
+            'fee' => '12.50',
+            'charge_on' => '1',
+        ]);
+        self::assertStringContainsString('bounced as of 14 Jun 2026', $done->filter('.said-done')->text());
+        self::assertStringContainsString(
+            '12.50 USD is in bank charges, and charged on by CD-',
+            $done->filter('.said-done')->text(),
+        );
+        self::assertStringContainsString('bounced on 14 Jun 2026 by RC-26-', $done->filter('.head .note')->text());
+        // rules.md: receivables 1,000.00 again, bank 980.00 and discounts allowed 20.00 back; the fee is owed by the customer too
+        self::assertSame(['1200' => 101250], $this->controls());
+        self::assertSame([-1250, 0, 0], array_map($this->balance(...), ['1000', '4900', '6800']));
+        self::assertStringContainsString(
+            'type the bank’s fee',
+            self::said(
+                fn () => self::get(Bounce::class)->record(
+                    $this->clerk,
+                    $this->money(Side::Receivables, 100),
+                    Day::of(self::DAY),
+                    'x',
+                    0,
+                    true,
+                ),
+            ),
+        );
+    }
+
+    public function testContraOfALinkedPairAndItsUndo(): void
+    {
+        $owed = $this->itemOf($this->invoice(Side::Payables, '700.00', ['terms' => 'N30']));
+        $owes = $this->itemOf($this->invoice(Side::Receivables, '500.00', ['terms' => 'N30']));
+        $contra = fn (array $placed): int => self::get(Contra::class)->post(
+            $this->clerk,
+            $this->customer(),
+            $placed,
+            Day::of(self::DAY),
+            'agreed by telephone',
+        );
+        self::assertStringContainsString(
+            'is linked with no vendor',
+            self::said(fn () => $contra([$owed => 50000, $owes => 50000])),
+        );
+        $vendor = (int) $this->db()->fetchOne('SELECT id FROM party WHERE company_id = ? AND code = ?', [
+            $this->clerk->companyId,
+            'V-1',
+        ]);
+        self::get(SaveParty::class)->link($this->clerk, $vendor, $this->customer()->id());
+        self::get(EntityManagerInterface::class)->clear();
+        self::assertStringContainsString(
+            'must be equal',
+            self::said(fn () => $contra([$owed => 50001, $owes => 50000])),
+        );
+        self::assertStringContainsString('must be equal', self::said(fn () => $contra([$owed => 50000])));
+        // rules.md: −500.00 in payables and −500.00 in receivables, payables debited and receivables credited
+        $id = $contra([$owed => 50000, $owes => 50000]);
+        self::assertSame(['2100' => 20000], $this->controls());
+        self::get(ReverseDocument::class)->reverse($this->clerk, $id, 'they want it paid');
+        self::assertSame(['1200' => 50000, '2100' => 70000], $this->controls());
+        // the page takes what the smaller side holds, oldest first
+        $page = '/TEST/contra/'.$this->customer()->id();
+        $form = $this->page($page);
+        self::assertSame(
+            ['500.00', '500.00'],
+            $form->filter('input[name^="placed"]')->each(static fn ($n): string => (string) $n->attr('value')),
+        );
+        $done = $this->post($page, $page, ['placed' => [$owed => '500', $owes => '500'], 'date' => '.']);
+        self::assertStringContainsString(
+            'Payables fell by 500.00 USD; receivables fell by 500.00 USD.',
+            $done->filter('.said-done')->text(),
         );
     }
 }
