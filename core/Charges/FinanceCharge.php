@@ -26,22 +26,49 @@ final class FinanceCharge
         int $graceDays = 0,
         ?Day $chargedThrough = null,
     ): int {
+        $unitDays = BigRational::zero();
+        foreach (self::spans($openFrom, $due, $through, $graceDays, $chargedThrough) as $span) {
+            $unitDays = $unitDays->plus(BigRational::of($span['open'])->multipliedBy($span['days']));
+        }
+
+        return Rounding::toInt($unitDays->multipliedBy($yearlyRate)->dividedBy(36500));
+    }
+
+    /**
+     * The working: each span of constant open amount that is charged, in order; none while within grace.
+     *
+     * @param array<string, int> $openFrom as for on()
+     *
+     * @return list<array{after: string, through: string, days: int, open: int}> from the day after $after through $through
+     */
+    public static function spans(
+        array $openFrom,
+        Day $due,
+        Day $through,
+        int $graceDays = 0,
+        ?Day $chargedThrough = null,
+    ): array {
         if ($due->daysUntil($through) <= $graceDays) {
-            return 0;
+            return [];
         }
         $start = null !== $chargedThrough && $chargedThrough->isAfter($due) ? $chargedThrough : $due;
         $days = array_keys($openFrom);
-        $unitDays = BigRational::zero();
+        $spans = [];
         foreach ($days as $k => $iso) {
             $from = Day::latest($start, Day::of($iso));
             $to =
                 isset($days[$k + 1]) && Day::of($days[$k + 1])->isBefore($through) ? Day::of($days[$k + 1]) : $through;
             $span = $from->daysUntil($to);
-            if ($span > 0) {
-                $unitDays = $unitDays->plus(BigRational::of($openFrom[$iso])->multipliedBy($span));
+            if ($span > 0 && 0 !== $openFrom[$iso]) {
+                $spans[] = [
+                    'after' => $from->iso(),
+                    'through' => $to->iso(),
+                    'days' => $span,
+                    'open' => $openFrom[$iso],
+                ];
             }
         }
 
-        return Rounding::toInt($unitDays->multipliedBy($yearlyRate)->dividedBy(36500));
+        return $spans;
     }
 }
