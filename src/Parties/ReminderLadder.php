@@ -25,4 +25,12 @@ class ReminderLadder
         #[ORM\Column(length: 60)] public string $rungs,
     ) {
     }
+
+    /** What a reminder of each rung costs the customer, in base currency, such as "0 10.00 25.00"; '' for nothing. */
+    #[ORM\Column(length: 160, options: ['default' => ''])]
+    public string $fees = '';
+
+    /** What a reminder of each rung says, one after the other with | between them; '' for Nelbix's own words. */
+    #[ORM\Column(length: 2000, options: ['default' => ''])]
+    public string $texts = '';
 }

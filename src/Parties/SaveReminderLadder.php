@@ -10,6 +10,9 @@ use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Money\AmountInput;
+use Nelbix\Core\Money\Currency;
+use Nelbix\Core\Money\Money;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
@@ -27,7 +30,7 @@ final readonly class SaveReminderLadder
     }
 
     /**
-     * @param array<mixed> $raw code, name, rungs, retired
+     * @param array<mixed> $raw code, name, rungs, retired; fees and texts, of each rung, when they are told
      *
      * @throws Refused with every problem
      */
@@ -47,11 +50,16 @@ final readonly class SaveReminderLadder
             );
             $problems->attempt(static fn () => RecordCheck::name($fields->text('name'), 120));
             $rungs = $problems->attempt(static fn (): string => self::rungs($fields->text('rungs'))) ?? '';
+            $count = \count(explode(' ', $rungs));
+            $fees = $problems->attempt(static fn (): string => self::fees($fields->text('fees'), $count, $actor)) ?? '';
+            $texts = $problems->attempt(static fn (): string => self::texts($fields->text('texts'), $count)) ?? '';
             $problems->refuse();
             $before = null === $ladder ? [] : self::values($ladder);
             $ladder ??= new ReminderLadder($actor->companyId, $fields->text('code'), $fields->text('name'), $rungs);
             $ladder->name = $fields->text('name');
             $ladder->rungs = $rungs;
+            $ladder->fees = $fields->has('fees') ? $fees : $ladder->fees;
+            $ladder->texts = $fields->has('texts') ? $texts : $ladder->texts;
             $ladder->retired = $fields->yes('retired');
             $this->entities->persist($ladder);
             $this->entities->flush();
@@ -88,9 +96,55 @@ final readonly class SaveReminderLadder
         return implode(' ', $days);
     }
 
+    /** @throws Refused */
+    private static function fees(string $typed, int $rungs, Actor $actor): string
+    {
+        $fees = preg_split('/[\s;]+/', $typed, -1, \PREG_SPLIT_NO_EMPTY) ?: [];
+        if (\count($fees) > $rungs) {
+            throw Refused::because(
+                'fees',
+                \sprintf('There are %d rungs; give a fee for each of them, or none.', $rungs),
+            );
+        }
+
+        return implode(
+            ' ',
+            array_map(
+                static fn (string $fee): string => Money::of(
+                    abs(AmountInput::read($fee, Currency::of($actor->baseCurrency), 'fees')->minor),
+                    $actor->baseCurrency,
+                )->decimal(),
+                $fees,
+            ),
+        );
+    }
+
+    /** @throws Refused */
+    private static function texts(string $typed, int $rungs): string
+    {
+        $texts = '' === $typed ? [] : array_map(trim(...), explode('|', $typed));
+        if (\count($texts) > $rungs || mb_strlen($typed) > 2000) {
+            throw Refused::because(
+                'texts',
+                \sprintf(
+                    'There are %d rungs; give a text for each of them, with | between, 2000 characters in all.',
+                    $rungs,
+                ),
+            );
+        }
+
+        return implode(' | ', $texts);
+    }
+
     /** @return array<string, string> */
     private static function values(ReminderLadder $l): array
     {
-        return ['name' => $l->name, 'rungs' => $l->rungs, 'retired' => $l->retired ? 'yes' : 'no'];
+        return [
+            'name' => $l->name,
+            'rungs' => $l->rungs,
+            'fees' => $l->fees,
+            'texts' => $l->texts,
+            'retired' => $l->retired ? 'yes' : 'no',
+        ];
     }
 }

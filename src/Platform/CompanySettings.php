@@ -22,6 +22,7 @@ final readonly class CompanySettings
         'look_alike_days' => '10',
         'invoice_approval_above' => '10000.00',
         'write_off_approval_above' => '50.00',
+        'reminder_above' => '5.00',
         'aging_credits' => 'own',
         'date_order' => 'month_day',
         'reversal_date' => 'original',
@@ -53,7 +54,13 @@ final readonly class CompanySettings
         ],
     ];
 
-    private const AMOUNTS = ['tolerance_amount', 'tax_tolerance', 'invoice_approval_above', 'write_off_approval_above'];
+    private const AMOUNTS = [
+        'tolerance_amount',
+        'tax_tolerance',
+        'invoice_approval_above',
+        'write_off_approval_above',
+        'reminder_above',
+    ];
 
     /** @var array<string, string> */
     public array $values;

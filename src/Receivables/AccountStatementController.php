@@ -95,18 +95,25 @@ final class AccountStatementController extends Screen
             $period->through,
         );
 
-        return [] === $statements
-            ? throw $this->createNotFoundException('There is nothing to state: nothing is open, and nothing moved.')
-            : $paper->pdf(
-                'receivables/statement_pdf.html.twig',
-                [
-                    'company' => $desk->company,
-                    'statements' => $statements,
-                    'period' => $period,
-                    'moves' => null !== $period->from,
-                ],
-                'statements',
+        if ([] === $statements) {
+            $this->addFlash(
+                'refused',
+                'Nothing is printed: pick a customer with something open, or with something that moved.',
             );
+
+            return $this->redirectToRoute('account_statements', ['company' => $desk->company->code], 303);
+        }
+
+        return $paper->pdf(
+            'receivables/statement_pdf.html.twig',
+            [
+                'company' => $desk->company,
+                'statements' => $statements,
+                'period' => $period,
+                'moves' => null !== $period->from,
+            ],
+            'statements',
+        );
     }
 
     /**

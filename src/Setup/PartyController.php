@@ -24,6 +24,7 @@ use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
+use Nelbix\App\Receivables\CustomerStanding;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;
@@ -45,6 +46,7 @@ final class PartyController extends Screen
         private readonly PartyBanks $banks,
         private readonly Twins $twins,
         private readonly HistoryQuery $history,
+        private readonly CustomerStanding $standing,
     ) {
     }
 
@@ -144,6 +146,7 @@ final class PartyController extends Screen
                 'linked' => null === $party->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId),
                 'documents' => $list->documents($desk->id(), $id, $before),
                 'begun' => null !== $before,
+                'standing' => Side::Receivables === $side ? $this->standing->of($id, $desk->today) : null,
                 'water' => $water->of($desk->id(), $side, $id, $desk->today),
             ],
         );

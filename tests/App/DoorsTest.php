@@ -57,6 +57,10 @@ final class DoorsTest extends ScreenCase
         'charges' => self::SEES['receivables'],
         'charges_post' => self::ENTERS['receivables'],
         'commissions' => self::SEES['receivables'],
+        'reminders' => self::SEES['receivables'],
+        'reminders_pdf' => self::SEES['receivables'],
+        'reminders_send' => self::ENTERS['receivables'],
+        'promise_keep' => self::ENTERS['receivables'],
         'pairs' => 'enter',
         'pairs_settle' => 'enter',
         'item_act' => 'enter',
@@ -180,7 +184,12 @@ final class DoorsTest extends ScreenCase
     ];
 
     /** Routes whose address names no record, where it is not a page that opens just so. */
-    private const ANSWERS = ['remittance' => 404, 'split_fill' => 422];
+    private const ANSWERS = [
+        'remittance' => 404,
+        'split_fill' => 422,
+        'account_statements_pdf' => 303,
+        'reminders_pdf' => 303,
+    ];
 
     public function testEveryDoor(): void
     {

@@ -68,6 +68,9 @@ final class LayersTest extends TestCase
         'party_stop' => 'Parties',
         'line_template' => 'Invoices',
         'outbox' => 'Outbox',
+        'reminder' => 'Receivables',
+        'reminder_item' => 'Receivables',
+        'promise' => 'Receivables',
         'print_job' => 'Banking',
         'bank_file_line' => 'Banking',
     ];

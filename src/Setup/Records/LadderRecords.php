@@ -26,6 +26,12 @@ final readonly class LadderRecords implements RecordKind
             new RecordField('code', 'Code', 'w-code', fixed: true),
             new RecordField('name', 'Name'),
             new RecordField('rungs', 'Rungs', note: 'Days past due at which each reminder goes out, such as 7 21 45.'),
+            new RecordField('fees', 'Fees', note: 'What each costs the customer, such as 0 10 25; blank for nothing.'),
+            new RecordField(
+                'texts',
+                'Texts',
+                note: 'What each says, one after the other with | between; blank for plain words.',
+            ),
         ];
     }
 
@@ -39,10 +45,12 @@ final readonly class LadderRecords implements RecordKind
                     'code' => (string) $r['code'],
                     'name' => (string) $r['name'],
                     'rungs' => (string) $r['rungs'],
+                    'fees' => (string) $r['fees'],
+                    'texts' => (string) $r['texts'],
                 ],
             ],
             $this->db->fetchAllAssociative(
-                'SELECT id, code, name, rungs, retired FROM reminder_ladder WHERE company_id = ? ORDER BY code',
+                'SELECT id, code, name, rungs, fees, texts, retired FROM reminder_ladder WHERE company_id = ? ORDER BY code',
                 [$companyId],
             ),
         );

@@ -1,0 +1,73 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Receivables;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\Core\Calendar\Day;
+
+/** How a customer pays, and what was agreed and sent of late, for its page: two queries. */
+final readonly class CustomerStanding
+{
+    /** What was settled within so many days is the trend. */
+    private const OF_LATE = 90;
+
+    public function __construct(private Connection $db)
+    {
+    }
+
+    /**
+     * Invoices settled in a year, days from document to settlement of the last 90 days and of those before, days past due; the promise
+     * that holds; the last reminder.
+     *
+     * @return array{paid: int, days: ?int, late_days: ?int, days_before: ?int, promise: ?string, promised: string, rung: int,
+     *     reminded: ?string}
+     */
+    public function of(int $partyId, Day $day): array
+    {
+        $paid =
+            $this->db->fetchAssociative(
+                <<<'SQL'
+                SELECT COUNT(*) AS n, ROUND(AVG(IF(last_moved_on > :late, DATEDIFF(last_moved_on, document_date), NULL))) AS days,
+                    ROUND(AVG(IF(last_moved_on > :late, NULL, DATEDIFF(last_moved_on, document_date)))) AS days_before,
+                    ROUND(AVG(DATEDIFF(last_moved_on, due_date))) AS late_days
+                FROM open_item
+                WHERE party_id = :party AND open = 0 AND original > 0 AND kind = 'invoice' AND last_moved_on BETWEEN :year AND :day
+                SQL
+                ,
+                [
+                    'party' => $partyId,
+                    'late' => $day->plusDays(-self::OF_LATE)->iso(),
+                    'year' => $day->plusDays(-365)->iso(),
+                    'day' => $day->iso(),
+                ],
+            ) ?:
+            [];
+        $agreed =
+            $this->db->fetchAssociative(
+                <<<'SQL'
+                SELECT k.until_on, k.text, r.rung, r.sent_on
+                FROM (SELECT 1) one
+                LEFT JOIN promise k ON k.id = (SELECT MAX(id) FROM promise WHERE party_id = :party AND taken_back_at IS NULL
+                    AND until_on >= :day)
+                LEFT JOIN reminder r ON r.id = (SELECT MAX(id) FROM reminder WHERE party_id = :party)
+                SQL
+                ,
+                ['party' => $partyId, 'day' => $day->iso()],
+            ) ?:
+            [];
+        $number = static fn (mixed $v): ?int => null === $v ? null : (int) $v;
+
+        return [
+            'paid' => (int) ($paid['n'] ?? 0),
+            'days' => $number($paid['days'] ?? null),
+            'late_days' => $number($paid['late_days'] ?? null),
+            'days_before' => $number($paid['days_before'] ?? null),
+            'promise' => isset($agreed['until_on']) ? (string) $agreed['until_on'] : null,
+            'promised' => (string) ($agreed['text'] ?? ''),
+            'rung' => (int) ($agreed['rung'] ?? 0),
+            'reminded' => isset($agreed['sent_on']) ? (string) $agreed['sent_on'] : null,
+        ];
+    }
+}
