@@ -12,6 +12,9 @@ use Nelbix\App\Books\SettleItems;
 use Nelbix\App\Books\SettlementRequest;
 use Nelbix\App\Invoices\InvoiceReader;
 use Nelbix\App\Invoices\PostInvoice;
+use Nelbix\App\Money\ClaimKind;
+use Nelbix\App\Money\ClaimRequest;
+use Nelbix\App\Money\MakeClaim;
 use Nelbix\App\Money\MoneyInput;
 use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Platform\Actor;
@@ -43,6 +46,7 @@ final class Acts
         private readonly PostMoney $postMoney,
         private readonly ChangePosted $changePosted,
         private readonly SettleItems $settleItems,
+        private readonly MakeClaim $makeClaim,
     ) {
     }
 
@@ -84,7 +88,7 @@ final class Acts
             $this->entities
                 ->getConnection()
                 ->fetchAllAssociative(
-                    'SELECT id, code, name, currency, method FROM party WHERE company_id = ? AND side = ? ORDER BY code',
+                    'SELECT id, code, name, currency, method FROM party WHERE company_id = ? AND side = ? AND nobody = 0 ORDER BY code',
                     [$actor->companyId, $side->value],
                 ),
         );
@@ -210,6 +214,29 @@ final class Acts
                 $adjustments,
             ),
         );
+    }
+
+    /**
+     * A customer disputes a part of its largest open invoice.
+     *
+     * @param DemoParty $customer
+     */
+    public function claim(Actor $actor, array $customer, Day $day, int $amount, string $about): void
+    {
+        $item = $this->entities
+            ->getConnection()
+            ->fetchOne(
+                "SELECT id FROM open_item WHERE party_id = ? AND open >= ? AND kind = 'invoice' AND posting_date <= ? ORDER BY open DESC",
+                [$customer['id'], $amount, $day->iso()],
+            );
+        if (false !== $item) {
+            $this->makeClaim->make(
+                $actor,
+                new ClaimRequest((int) $item, $amount, ClaimKind::Disputed, $about, 'okafor', $day->plusDays(4)),
+                $day,
+            );
+            ++$this->count;
+        }
     }
 
     /**

@@ -19,6 +19,7 @@ use Nelbix\App\Invoices\WriteNote;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\ExchangeRate;
 use Nelbix\App\Ledger\PostJournalEntry;
+use Nelbix\App\Parties\Nobody;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Platform\Actor;
@@ -64,6 +65,7 @@ final class Story
         private readonly DeliveryReader $deliveryReader,
         private readonly RecordDelivery $recordDelivery,
         private readonly ReverseDelivery $reverseDelivery,
+        private readonly Nobody $nobody,
     ) {
     }
 
@@ -464,6 +466,19 @@ final class Story
             'no text',
             'transfer',
         );
+        $this->acts->money(
+            $receivables,
+            Side::Receivables,
+            DocumentKind::Receipt,
+            ['id' => $this->nobody->of($receivables->companyId)->id(), 'currency' => 'USD'] + $customers[8],
+            $e->plusDays(-1),
+            41_280,
+            [],
+            [],
+            'hull paint, thank you',
+            'transfer',
+        );
+        $this->acts->claim($receivables, $customers[2], $e->plusDays(-4), 38_000, 'the mast step was scratched');
         $this->moneyOut->refund(
             $receivables,
             $this->acts->money(

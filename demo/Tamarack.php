@@ -9,6 +9,7 @@ use Nelbix\App\Bank\BankAccount;
 use Nelbix\App\Ledger\AnalysisCode;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Parties\SaveParty;
+use Nelbix\App\Parties\SaveReminderLadder;
 use Nelbix\App\People\Membership;
 use Nelbix\App\People\Role;
 use Nelbix\App\People\User;
@@ -32,6 +33,7 @@ final readonly class Tamarack
         private EntityManagerInterface $entities,
         private CreateCompany $createCompany,
         private SaveParty $saveParty,
+        private SaveReminderLadder $saveLadder,
         private UserPasswordHasherInterface $hasher,
         private Story $story,
         private Chart $chart,
@@ -166,6 +168,12 @@ final readonly class Tamarack
                     true,
                 );
             }
+            $this->saveLadder->save($actor, [
+                'code' => 'USUAL',
+                'name' => 'the usual ladder',
+                'rungs' => '7 21 45',
+                'fees' => '0 0 '.('NORDIC' === $code ? '20' : '25'),
+            ]);
             $n = 0;
             foreach (Names::CUSTOMER_SECOND as $b => $second) {
                 foreach (Names::CUSTOMER_FIRST as $a => $first) {
@@ -187,6 +195,13 @@ final readonly class Tamarack
                             'country' => 'US',
                             'email' => 'office@'.preg_replace('/[^a-z]/', '', strtolower($name)).'.example',
                             'currency' => 'NORDIC' !== $code && 0 === $n % 23 ? 'EUR' : '',
+                            'reminder_ladder' => 'USUAL',
+                            'statement' => ['none', 'open', 'moves', 'open'][$n % 4],
+                            'charge_rate' => 6 === $n % 9 ? '18' : '',
+                            'charge_grace_days' => 6 === $n % 9 ? '5' : '',
+                            'charge_smallest' => 6 === $n % 9 ? '5' : '',
+                            'salesperson' => 0 === $n % 3 ? ['Ines Calder', 'Tom Vey'][$n % 2] : '',
+                            'commission_percent' => 0 === $n % 3 ? '2.5' : '',
                         ],
                         null,
                         true,
