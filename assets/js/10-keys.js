@@ -170,6 +170,8 @@ document.addEventListener('keydown', (e) => {
         ArrowDown: () => move(1),
         ArrowUp: () => move(-1),
         Enter: () => {
+            // a button or a link in a row does what it says
+            if (document.activeElement.matches('button, a, summary')) return false;
             if (row && row.dataset.href) {
                 location.href = row.dataset.href;
                 return true;

@@ -124,7 +124,8 @@ final readonly class Trail
             }
             $marks[] = $mark($at[$id]['x'], $at[$id]['y'], '');
         }
-        $left = array_map(static fn (array $d): int => (int) $d['original'], $owing);
+        // the items of a transfer add up to nothing, and one of them is settled here all the same
+        $left = array_map(static fn (array $d): int => max(0, (int) $d['original']), $documents);
         $bySettlement = [];
         foreach ($settled as $r) {
             $bySettlement[(int) $r['id']][] = $r;
@@ -145,7 +146,7 @@ final readonly class Trail
                     $take -= $amount;
                     $w = $thick($amount);
                     // it leaves at the lower edge of the band and turns down to the money
-                    $y1 = $at[$owed]['y'] + (null === $o['undone_on'] ? $thick($left[$owed]) - $w : 0);
+                    $y1 = $at[$owed]['y'] + (null === $o['undone_on'] ? max(0, $thick($left[$owed]) - $w) : 0);
                     [$x1, $to] = [$x((string) $o['settled_on']), $at[(int) $m['document_id']]];
                     $x2 = $x1 + 10 + $offset;
                     $offset += $w + 1.5;

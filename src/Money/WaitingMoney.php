@@ -26,7 +26,7 @@ final readonly class WaitingMoney implements Waits
         'receivables' => [
             'unapplied' => [30, 'receipts are unapplied', 'See them'],
             'prepayments' => [32, 'customer prepayments wait for an invoice', 'See them'],
-            'unidentified' => [33, 'receipts of unknown payers wait to be handed over', 'Hand over'],
+            'unidentified' => [33, 'unidentified receipts wait to be handed over', 'Hand over'],
             'claims_awaiting' => [35, 'write-offs await approval', 'Decide'],
             'claims_due' => [36, 'claims of yours are to be looked at again', 'Look through them'],
             'taken_back' => [34, 'receipts were bounced or reversed within 30 days', 'See what is owed again'],

@@ -10,6 +10,7 @@ use Facebook\WebDriver\Remote\DesiredCapabilities;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
 use Facebook\WebDriver\WebDriverDimension;
 use Facebook\WebDriver\WebDriverKeys;
+use Facebook\WebDriver\WebDriverKeys as Key;
 use PHPUnit\Framework\TestCase;
 use Symfony\Component\Process\Process;
 
@@ -232,7 +233,7 @@ abstract class BrowserCase extends TestCase
         self::assertTrue($sum->isZero());
         // the control accounts whose items stand in the aging of a side; refunds payable among those of payables
         foreach (
-            ['payables' => [['2100', '1250', '2160'], -1], 'receivables' => [['1200', '2150'], 1]] as $side => [$controls, $sign]
+            ['payables' => [['2100', '1250', '2160'], -1], 'receivables' => [['1200', '2150', '2170'], 1]] as $side => [$controls, $sign]
         ) {
             $aging = $this->console('nelbix:aging', $side, '--company=BOAT')['total']['total'];
             $ledger = \Brick\Math\BigDecimal::sum(
@@ -241,5 +242,25 @@ abstract class BrowserCase extends TestCase
             // the demo holds one deliberate bypass entry of 412.50 on receivables
             self::assertSame('receivables' === $side ? '-412.50' : '0.00', (string) $ledger->minus($aging), $side);
         }
+    }
+
+    /**
+     * Posts a document of one line.
+     *
+     * @param array{kind: string, party: string, amount: string} $of
+     */
+    protected function entered(string $path, array $of): void
+    {
+        $this->go($path.'?kind='.$of['kind']);
+        $this->type($of['party'], Key::TAB);
+        if (str_contains($path, 'payables')) {
+            $this->type('H'.random_int(10_000, 99_999), Key::TAB, '.', Key::TAB);
+        }
+        $this->chord(Key::ARROW_DOWN, Key::CONTROL);
+        $this->type(str_contains($path, 'payables') ? '5000' : '4000', Key::TAB, 'of the day', Key::TAB);
+        $this->type($of['amount'], Key::TAB);
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->until('document.querySelector(".said-done, .said-refused") !== null');
+        self::assertSame('', $this->text('.said-refused'));
     }
 }
