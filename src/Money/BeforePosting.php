@@ -22,6 +22,9 @@ use Nelbix\Core\ProblemKind;
  */
 final readonly class BeforePosting
 {
+    /** Money that comes in is asked about when it is said to come later than this. */
+    private const DAYS_AHEAD = 7;
+
     public function __construct(private Connection $db, private Settings $settings, private BooksDay $booksDay)
     {
     }
@@ -50,7 +53,8 @@ final readonly class BeforePosting
             );
         }
         $today = $this->booksDay->of($actor->companyId);
-        if (FarDay::is($input->date, $today) && !$answers->dayMeant) {
+        $ahead = Side::Receivables === $input->side && $today->daysUntil($input->date) > self::DAYS_AHEAD;
+        if (($ahead || FarDay::is($input->date, $today)) && !$answers->dayMeant) {
             $problems[] = new Problem('date', FarDay::question($input->date, $today), null, ProblemKind::Asks);
         }
         $short = $answers->moreThanThere ? null : $this->short($actor, $input);

@@ -13,7 +13,9 @@ use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\FormKey;
+use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Calendar\FarDay;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
@@ -35,6 +37,7 @@ final readonly class ItemForm
         private HandOver $handOver,
         private MovePrepayment $movePrepayment,
         private SettlementBook $book,
+        private Transaction $transaction,
     ) {
     }
 
@@ -52,13 +55,21 @@ final readonly class ItemForm
         $why = mb_substr($text('reason'), 0, 255);
         $words = Money::of($amount, $item->currency)->decimal().' '.$item->currency;
 
-        return match ($action) {
-            ItemAction::Claim => [
-                $this->makeClaim->make($desk->actor, $this->claim($desk, $item, $amount, $text), $date),
-                \sprintf('%s of %s is a claim.', $words, $item->number),
-            ],
-            ItemAction::HandOver => [
-                $this->handOver->to(
+        if (ItemAction::WriteOff === $action) {
+            return $this->written($desk, $item, $amount, $date, $text, $why, $form, $words);
+        }
+        // a page that is sent twice leads to what it made
+        $document = $this->transaction->once(
+            $desk->actor,
+            'item',
+            $form,
+            fn (): int => match ($action) {
+                ItemAction::Claim => $this->makeClaim->make(
+                    $desk->actor,
+                    $this->claim($desk, $item, $amount, $text),
+                    $date,
+                ),
+                ItemAction::HandOver => $this->handOver->to(
                     $desk->actor,
                     $item->id(),
                     $this->lookup->party($desk->id(), $item->side, $text('party')),
@@ -66,14 +77,18 @@ final readonly class ItemForm
                     $date,
                     $why,
                 ),
-                \sprintf('%s of %s is handed over.', $words, $item->number),
-            ],
-            ItemAction::Prepayment => [
-                $this->movePrepayment->move($desk->actor, $item->id(), $amount, $date, $why),
-                '',
-            ],
-            ItemAction::WriteOff => $this->written($desk, $item, $amount, $date, $text, $why, $form, $words),
-        };
+                ItemAction::Prepayment => $this->movePrepayment->move($desk->actor, $item->id(), $amount, $date, $why),
+            },
+        );
+
+        return [
+            $document,
+            match ($action) {
+                ItemAction::Claim => \sprintf('%s of %s is a claim.', $words, $item->number),
+                ItemAction::HandOver => \sprintf('%s of %s is handed over.', $words, $item->number),
+                ItemAction::Prepayment => '',
+            },
+        ];
     }
 
     /**
@@ -210,7 +225,15 @@ final readonly class ItemForm
 
     private function date(Desk $desk, string $typed): Day
     {
-        return '' === $typed ? $desk->today : $this->booksDay->input($desk->id())->read($typed, 'date');
+        $day = '' === $typed ? $desk->today : $this->booksDay->input($desk->id())->read($typed, 'date');
+        if (FarDay::is($day, $desk->today)) {
+            throw Refused::because(
+                'date',
+                \sprintf('%s is far from today, %s; date it nearer.', $day->long(), $desk->today->long()),
+            );
+        }
+
+        return $day;
     }
 
     private function core(OpenItemRecord $i): OpenItem

@@ -10,6 +10,7 @@ use Nelbix\App\Invoices\InvoiceToPost;
 use Nelbix\App\Invoices\PostInvoice;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
@@ -38,6 +39,7 @@ final readonly class ChargeLate
         private Chart $chart,
         private History $history,
         private ClockInterface $clock,
+        private BooksDay $booksDay,
     ) {
     }
 
@@ -53,6 +55,13 @@ final readonly class ChargeLate
     {
         if ([] === $keys) {
             throw Refused::because('charges', 'Nothing is picked; pick who is charged.', ProblemKind::Missing);
+        }
+        $today = $this->booksDay->of($actor->companyId);
+        if ($today->isBefore($through)) {
+            throw Refused::because(
+                'through',
+                \sprintf('%s is still to come; charge through %s at the latest.', $through->long(), $today->long()),
+            );
         }
         if (null !== $waivedWhy && '' === trim($waivedWhy)) {
             throw Refused::because('why', 'Say why it is waived; it is not asked for again.', ProblemKind::Missing);

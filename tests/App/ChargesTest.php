@@ -73,6 +73,7 @@ final class ChargesTest extends ScreenCase
         self::assertSame([], $this->proposed(self::DAY), 'not twice');
         // 500.00 for the 10 days after, and the charge itself bears none
         self::assertSame([247], $this->proposed('2026-06-25'));
+        self::assertStringContainsString('is still to come', $this->send('2026-06-25'));
         // reversed, it is proposed again
         $charge = (int) $this->db()->fetchOne("SELECT id FROM document WHERE kind = 'finance_charge'");
         self::get(ReverseDocument::class)->reverse($this->clerk, $charge, 'they called');

@@ -310,4 +310,14 @@ final class ShelfTest extends ScreenCase
         );
         self::assertSame(['1000' => 9800, '1200' => 0], $this->moved('1000', '1200'));
     }
+
+    public function testAReceiptOfTheDaysToComeIsAskedAbout(): void
+    {
+        self::assertStringContainsString('Posted', $this->receipt('5.00', ['date' => '2026-06-22']));
+        self::assertStringContainsString('is far from today', $this->receipt('6.00', ['date' => '2026-06-23']));
+        self::assertStringContainsString(
+            'Posted',
+            $this->receipt('6.00', ['date' => '2026-06-23', 'day_meant' => '1']),
+        );
+    }
 }

@@ -185,6 +185,25 @@ final class TransferTest extends ScreenCase
         );
     }
 
+    public function testAClaimThatIsSentTwiceIsMadeOnce(): void
+    {
+        $item = $this->itemOf($this->invoice(Side::Receivables, '500.00', ['terms' => 'N30']));
+        $path = '/TEST/receivables/item/'.$item.'/claim';
+        $fields = ['amount' => '100.00', 'reason' => 'scratched', 'date' => '.', '_key' => 'one page'];
+        foreach ([1, 2] as $time) {
+            $page = $this->post($path, $path, $fields);
+            self::assertStringContainsString('100.00 USD of', $page->filter('.said-done')->text(), 'time '.$time);
+        }
+        self::assertSame(40000, $this->open($item));
+        self::assertSame(1, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM claim'));
+        self::assertStringContainsString(
+            'is far from today',
+            $this->post($path, $path, [...$fields, '_key' => 'another', 'date' => '2027-06-15'])
+                ->filter('.said-refused')
+                ->text(),
+        );
+    }
+
     public function testUnappliedMoneyBecomesAPrepaymentAndIsUnappliedAgain(): void
     {
         foreach ([[Side::Receivables, '2150'], [Side::Payables, '1250']] as [$side, $account]) {
