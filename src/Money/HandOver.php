@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Money;
 
-use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\ItemLocks;
 use Nelbix\App\Books\OpenItemRecord;
 use Nelbix\App\Books\Transfer;
 use Nelbix\App\Books\TransferTarget;
+use Nelbix\App\Parties\Nobody;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\PartyAccounts;
 use Nelbix\App\Platform\Actor;
@@ -28,7 +28,7 @@ final readonly class HandOver
 {
     public function __construct(
         private Transaction $transaction,
-        private EntityManagerInterface $entities,
+        private Nobody $nobody,
         private ItemLocks $items,
         private Transfer $transfer,
         private PartyAccounts $accounts,
@@ -104,7 +104,7 @@ final readonly class HandOver
 
     private function mustBeNobodys(OpenItemRecord $item): void
     {
-        if (true !== $this->entities->find(Party::class, $item->partyId)?->nobody || $item->open >= 0) {
+        if (!$this->nobody->is($item->partyId) || $item->open >= 0) {
             throw Refused::because(
                 'item',
                 \sprintf('%s is no open receipt of an unknown payer; only those are handed over.', $item->number),

@@ -7,6 +7,7 @@ namespace Nelbix\App\Money;
 use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Parties\Nobody;
 use Nelbix\App\Parties\PartyAccounts;
 use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Ledger\DocumentKind;
@@ -20,7 +21,7 @@ use Nelbix\Core\Refused;
  */
 final readonly class MoneyShares
 {
-    public function __construct(private Connection $db, private PartyAccounts $accounts)
+    public function __construct(private Connection $db, private PartyAccounts $accounts, private Nobody $nobody)
     {
     }
 
@@ -64,6 +65,9 @@ final readonly class MoneyShares
         $adjusted = [];
         foreach ($input->adjustments as $a) {
             $adjusted[$this->party($input, $parties, $a->item)][] = $a;
+        }
+        if (DocumentKind::Prepayment === $input->kind || $input->restIsPrepayment) {
+            $this->nobody->mustNotBe($input->partyId, 'kind');
         }
         $shares = [];
         $rest = $input->amount - $input->used();

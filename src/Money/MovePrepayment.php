@@ -9,6 +9,7 @@ use Nelbix\App\Books\OpenItemRecord;
 use Nelbix\App\Books\Transfer;
 use Nelbix\App\Books\TransferTarget;
 use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Parties\Nobody;
 use Nelbix\App\Parties\PartyAccounts;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
@@ -29,6 +30,7 @@ final readonly class MovePrepayment
         private PartyAccounts $accounts,
         private Chart $chart,
         private History $history,
+        private Nobody $nobody,
     ) {
     }
 
@@ -43,6 +45,7 @@ final readonly class MovePrepayment
     {
         return $this->transaction->run(function () use ($actor, $itemId, $amount, $date, $why): int {
             $item = $this->items->lock($actor, [$itemId])[$itemId];
+            $this->nobody->mustNotBe($item->partyId, 'item');
             $kind = $this->kind($actor, $item);
             $id = $this->transfer
                 ->write(

@@ -10,6 +10,7 @@ use Nelbix\App\Books\OpenItemRecord;
 use Nelbix\App\Books\Transfer;
 use Nelbix\App\Books\TransferTarget;
 use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Parties\Nobody;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
@@ -35,6 +36,7 @@ final readonly class RequestRefund
         private Transfer $transfer,
         private Chart $chart,
         private History $history,
+        private Nobody $nobody,
     ) {
     }
 
@@ -51,6 +53,7 @@ final readonly class RequestRefund
         return $this->transaction->run(function () use ($actor, $itemId, $amount, $date, $why): int {
             $credit = $this->items->lock($actor, [$itemId])[$itemId];
             self::mustBeCredit($credit);
+            $this->nobody->mustNotBe($credit->partyId, 'item');
             $document = $this->transfer->write(
                 $actor,
                 DocumentKind::RefundRequest,

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Money;
 
+use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\MayPay;
 use Nelbix\App\Books\PlacementRequest;
@@ -33,6 +34,7 @@ final readonly class SettlePairs
         private MayPay $mayPay,
         private BooksDay $booksDay,
         private History $history,
+        private Connection $db,
     ) {
     }
 
@@ -50,6 +52,8 @@ final readonly class SettlePairs
         }
         $count = 0;
         $this->transaction->once($actor, 'pairs', $form, function () use ($actor, $side, $keys, &$count): int {
+            // two who settle the list at once wait for each other here, and the second finds it settled
+            $this->db->executeQuery('SELECT id FROM company WHERE id = ? FOR UPDATE', [$actor->companyId]);
             $today = $this->booksDay->of($actor->companyId);
             $now = array_column($this->pairs->of($actor->companyId, $side, $today), null, 'key');
             $gone = array_diff($keys, array_keys($now));

@@ -32,6 +32,20 @@ final readonly class Nobody
             throw Refused::because('party', 'This company takes no receipts of unknown payers; choose the customer.');
     }
 
+    /** Whether a party is the one that stands for payers who are not known. */
+    public function is(int $partyId): bool
+    {
+        return true === $this->entities->find(Party::class, $partyId)?->nobody;
+    }
+
+    /** @throws Refused for what belongs to nobody known: it is handed over first */
+    public function mustNotBe(int $partyId, string $field): void
+    {
+        if ($this->is($partyId)) {
+            throw Refused::because($field, 'Nobody knows yet whose money it is; hand it over to its customer first.');
+        }
+    }
+
     /** For a new company. */
     public function make(int $companyId, int $account): void
     {

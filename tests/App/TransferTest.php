@@ -20,6 +20,7 @@ use Nelbix\App\Money\MakeClaim;
 use Nelbix\App\Money\MoneyInput;
 use Nelbix\App\Money\MovePrepayment;
 use Nelbix\App\Money\PostMoney;
+use Nelbix\App\Money\RequestRefund;
 use Nelbix\App\Money\WriteOff;
 use Nelbix\App\Parties\Nobody;
 use Nelbix\App\Parties\Party;
@@ -149,6 +150,38 @@ final class TransferTest extends ScreenCase
         self::assertStringContainsString(
             'Only receipts are taken',
             self::said(fn () => $this->invoice(Side::Receivables, '5.00', ['party' => '?'])),
+        );
+    }
+
+    /** Through the board, the use cases and the page of the item: what is nobody's is given back to nobody, and prepays nothing. */
+    public function testWhatIsNobodysIsNoPrepaymentAndNotGivenBack(): void
+    {
+        $why = 'Nobody knows yet whose money it is';
+        foreach (['prepayment', 'refund'] as $kind) {
+            $said = $this->postedOnBoard(
+                'receipt',
+                ['party' => '?', 'amount' => '5.00', 'kind' => $kind, 'kind_reason' => 'x'],
+                'receivables',
+            );
+            self::assertStringContainsString($why, $said);
+        }
+        self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'));
+        $item = $this->itemOf($this->nobodys(700));
+        $day = Day::of(self::DAY);
+        self::assertStringContainsString(
+            $why,
+            self::said(fn () => self::get(MovePrepayment::class)->move($this->clerk, $item, 700, $day, '')),
+        );
+        self::assertStringContainsString(
+            $why,
+            self::said(fn () => self::get(RequestRefund::class)->request($this->clerk, $item, 700, $day, '')),
+        );
+        $page = '/TEST/receivables/item/'.$item.'/prepayment';
+        self::assertStringContainsString(
+            $why,
+            $this->post($page, $page, ['amount' => '7.00', 'date' => '.'])
+                ->filter('.said-refused')
+                ->text(),
         );
     }
 
