@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Nelbix\App\Books;
 
 use Brick\Math\BigDecimal;
+use Doctrine\DBAL\ArrayParameterType;
+use Doctrine\DBAL\Connection;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\People\SomebodyElse;
 use Nelbix\App\Platform\Actor;
@@ -25,14 +27,53 @@ use Nelbix\Core\Terms\EarlyDiscount;
  */
 final readonly class GivenUp
 {
-    public function __construct(private Settings $settings, private Chart $chart, private SomebodyElse $somebodyElse)
-    {
+    public function __construct(
+        private Settings $settings,
+        private Chart $chart,
+        private SomebodyElse $somebodyElse,
+        private Connection $db,
+    ) {
     }
 
     /** What one person may let go alone, base minor units. */
     public function limit(Actor $actor): int
     {
         return $this->settings->of($actor->companyId)->amount('write_off_approval_above', $actor->baseCurrency);
+    }
+
+    /**
+     * What was let go of these items before and stands: letting go of a little again and again is letting go of much.
+     *
+     * @param list<int> $items
+     *
+     * @return int base minor units
+     */
+    public function before(array $items): int
+    {
+        return [] === $items
+            ? 0
+            : (int) $this->db->fetchOne(
+                <<<'SQL'
+                SELECT COALESCE(SUM(ABS(j.amount_base)), 0)
+                FROM settlement_adjustment j
+                JOIN settlement s ON s.id = j.settlement_id AND s.undone_on IS NULL
+                WHERE j.item_id IN (?) AND j.kind IN (?)
+                SQL
+                ,
+                [
+                    $items,
+                    array_map(
+                        static fn (AdjustmentKind $k): string => $k->value,
+                        array_values(
+                            array_filter(
+                                AdjustmentKind::cases(),
+                                static fn (AdjustmentKind $k): bool => $k->isGivenUp(),
+                            ),
+                        ),
+                    ),
+                ],
+                [ArrayParameterType::INTEGER, ArrayParameterType::STRING],
+            );
     }
 
     /**
@@ -52,6 +93,7 @@ final readonly class GivenUp
     ): void {
         $applied = array_column($request->placements, 'applied', 'item');
         $worth = 0;
+        $given = [];
         foreach ($request->adjustments as $a) {
             $item = $items[$a->item] ?? null;
             if (!$a->kind->isGivenUp() || null === $item) {
@@ -69,16 +111,18 @@ final readonly class GivenUp
                 $this->lapsed($item, $applied[$item->id] ?? 0, abs($a->amount), $discounts[$item->id] ?? null, $paid);
             }
             $worth += InvoiceEntry::base(abs($a->amount), $item->currency, $actor->baseCurrency, $rate);
+            $given[] = $item->id;
         }
         $limit = $this->limit($actor);
-        if ($worth <= $limit) {
+        if (0 === $worth || $worth + ($worth <= $limit ? $this->before($given) : 0) <= $limit) {
             return;
         }
         if (null === $request->askedBy || $request->askedBy === $actor->userId) {
             throw Refused::because(
                 'write_off',
                 \sprintf(
-                    '%s %s is more than the %s that one person may let go alone; ask for it, and somebody else decides.',
+                    '%s %s, with what was let go before, is more than the %s that one person may let go alone; '.
+                        'ask for it, and somebody else decides.',
                     Money::of($worth, $actor->baseCurrency)->decimal(),
                     $actor->baseCurrency,
                     Money::of($limit, $actor->baseCurrency)->decimal(),

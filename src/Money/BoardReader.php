@@ -116,7 +116,11 @@ final readonly class BoardReader
         array_map($placing->read(...), $rows);
         $alone = $this->alone($desk, $currency, $date);
         $letGo = array_filter($shelf->letGo, static fn (AdjustmentRequest $a): bool => $a->kind->isGivenUp());
-        if (-array_sum(array_column($letGo, 'amount')) > $alone) {
+        $before = [] === $letGo ? 0 : $this->givenUp->before(array_keys($letGo));
+        if (
+            -array_sum(array_column($letGo, 'amount')) > $alone
+            || ($before > 0 && $this->isMuch($desk, $letGo, $before, $currency, $date))
+        ) {
             $shelf->askFor();
         }
         $placing->settle();
@@ -274,6 +278,22 @@ final readonly class BoardReader
         $one = null === $rate ? 0 : InvoiceEntry::base(1_000_000, $currency, $desk->company->baseCurrency, $rate);
 
         return $one <= 0 ? 0 : intdiv($limit * 1_000_000, $one);
+    }
+
+    /**
+     * Whether what is let go, with what was before, is more than one person may let go alone.
+     *
+     * @param array<int, AdjustmentRequest> $letGo
+     * @param int $before base minor units
+     */
+    private function isMuch(Desk $desk, array $letGo, int $before, string $currency, Day $date): bool
+    {
+        $rate = $this->rates->find($desk->id(), $currency, $desk->company->baseCurrency, $date);
+        $sum = -array_sum(array_column($letGo, 'amount'));
+
+        return null === $rate
+            || $before + InvoiceEntry::base($sum, $currency, $desk->company->baseCurrency, $rate) >
+                $this->givenUp->limit($desk->actor);
     }
 
     /** @param \Closure(string): string $text */

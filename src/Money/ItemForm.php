@@ -150,7 +150,9 @@ final readonly class ItemForm
             return null;
         }
 
-        return $worth > $this->givenUp->limit($desk->actor) ? $this->givenUp->limit($desk->actor) : null;
+        return $worth + $this->givenUp->before([$item->id()]) > $this->givenUp->limit($desk->actor)
+            ? $this->givenUp->limit($desk->actor)
+            : null;
     }
 
     /**

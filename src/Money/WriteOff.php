@@ -84,7 +84,7 @@ final readonly class WriteOff
                 $this->items->held($actor, array_keys($amounts)),
             );
             $worth = $this->worth($actor, $items, $amounts, $date);
-            if ($worth > $this->givenUp->limit($actor)) {
+            if ($worth + $this->givenUp->before(array_keys($amounts)) > $this->givenUp->limit($actor)) {
                 foreach ($amounts as $item => $amount) {
                     $made['claims'][] = $this->makeClaim->make(
                         $actor,

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Close\AgingQuery;
 use Nelbix\App\Close\TieOutQuery;
@@ -333,6 +335,43 @@ final class TransferTest extends ScreenCase
         self::assertStringContainsString(
             'since this page was loaded',
             self::said(fn () => $decide->decide($approver, $claim->id(), $claim->version, false, 'no')),
+        );
+    }
+
+    /** 30.00 is within 50.00, and so is another 20.00; a cent more of the same item, whichever way, is not. */
+    public function testALittleAgainAndAgainIsMuch(): void
+    {
+        $item = $this->itemOf($this->invoice(Side::Receivables, '100.00'));
+        $write = fn (int $amount): array => self::get(WriteOff::class)->write(
+            $this->clerk,
+            [$item => $amount],
+            AdjustmentKind::BadDebt,
+            null,
+            Day::of(self::DAY),
+            'gone away',
+        );
+        self::assertSame([], $write(3000)['claims']);
+        self::assertSame([], $write(2000)['claims']);
+        self::assertCount(1, $write(1)['claims']);
+        // through the use case of money, and through the board
+        self::assertStringContainsString(
+            'with what was let go before',
+            self::said(
+                fn () => $this->money(
+                    Side::Receivables,
+                    100,
+                    [new PlacementRequest($item, 101)],
+                    [new AdjustmentRequest($item, AdjustmentKind::BankCharge, -1)],
+                ),
+            ),
+        );
+        self::assertStringContainsString(
+            'waits as a claim until somebody else approves',
+            $this->postedOnBoard(
+                'receipt',
+                ['amount' => '49.00', 'placed' => [$item => '49.00'], 'rest' => [$item => 'charge']],
+                'receivables',
+            ),
         );
     }
 
