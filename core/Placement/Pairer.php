@@ -128,7 +128,8 @@ final class Pairer
                 : $owed;
         foreach (Placer::ideas($amount, $text, array_values($bare), $credit->moved ?? $credit->posted) as $idea) {
             $net = array_sum(array_map(static fn (array $p): int => $p['gross'] - $p['discount'], $idea->placed));
-            if ($net === $amount) {
+            // what leaves a rest for somebody to decide on is no pair
+            if ($net === $amount && !\in_array($idea->why, [Why::Lapsed, Why::Charge], true)) {
                 return $idea;
             }
         }

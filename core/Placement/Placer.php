@@ -17,15 +17,19 @@ final readonly class Placer
     public const MOST_ITEMS = 30;
     public const MOST_IN_SET = 8;
 
+    /** A discount that lapsed longer ago than so many days is not what somebody took by mistake. */
+    public const LAPSED_DAYS = 14;
+
     /**
      * @param int $amount what came, minor units, positive
      * @param string $text the payer's own words
      * @param list<OpenItem> $items of one party, side and currency, open, with their discounts
      * @param Day $on the day of the money; discounts that hold on it count
+     * @param int $mostCharge what banks on the way may have kept, minor units; 0 proposes nothing of the kind
      *
      * @return list<Idea> in the order of the rules, no two with the same placement; empty: the money stays unapplied
      */
-    public static function ideas(int $amount, string $text, array $items, Day $on): array
+    public static function ideas(int $amount, string $text, array $items, Day $on, int $mostCharge = 0): array
     {
         if ($amount <= 0 || [] === $items) {
             return [];
@@ -43,6 +47,8 @@ final readonly class Placer
         if (\count($sums) < 2) {
             $found[] = self::wholeAccount($amount, $items, $on);
         }
+        $found[] = self::lapsed($amount, $items, $on);
+        $found[] = self::lessCharge($amount, $items, $mostCharge);
         $ideas = [];
         foreach (array_filter($found) as $idea) {
             if ([] === array_filter($ideas, static fn (Idea $i): bool => $i->placed === $idea->placed)) {
@@ -171,6 +177,45 @@ final readonly class Placer
         );
 
         return 1 === \count($fits) ? new Idea(Why::Amount, self::whole($fits, $fits[0]->open !== $amount, $on)) : null;
+    }
+
+    /**
+     * One item of which just the discount is missing that lapsed a few days ago: the money is placed, the rest is for the clerk to decide.
+     *
+     * @param list<OpenItem> $items
+     */
+    private static function lapsed(int $amount, array $items, Day $on): ?Idea
+    {
+        $fits = array_values(
+            array_filter(
+                $items,
+                static fn (OpenItem $i): bool => $i->open > 0
+                    && null !== ($last = $i->discount?->lastDay())
+                    && $last->daysUntil($on) <= self::LAPSED_DAYS
+                    && 0 !== ($lapsed = $i->discount->lapsed($i->open, $i->open, $on))
+                    && $i->open - $lapsed === $amount,
+            ),
+        );
+
+        return 1 === \count($fits)
+            ? new Idea(Why::Lapsed, [$fits[0]->id => ['gross' => $amount, 'discount' => 0]])
+            : null;
+    }
+
+    /**
+     * One item that is short of no more than what banks keep: the money is placed, the rest is for the clerk to decide.
+     *
+     * @param list<OpenItem> $items
+     */
+    private static function lessCharge(int $amount, array $items, int $most): ?Idea
+    {
+        $fits = array_values(
+            array_filter($items, static fn (OpenItem $i): bool => $i->open > $amount && $i->open - $amount <= $most),
+        );
+
+        return 1 === \count($fits)
+            ? new Idea(Why::Charge, [$fits[0]->id => ['gross' => $amount, 'discount' => 0]])
+            : null;
     }
 
     /** @param list<OpenItem> $items */

@@ -11,6 +11,8 @@ enum Why: string
     case Amount = 'amount';
     case Sum = 'sum';
     case Account = 'account';
+    case Lapsed = 'lapsed';
+    case Charge = 'charge';
     case Oldest = 'oldest';
 
     public function words(): string
@@ -20,6 +22,8 @@ enum Why: string
             self::Amount => 'one amount fits',
             self::Sum => 'only one sum fits',
             self::Account => 'clears the account',
+            self::Lapsed => 'one amount fits less the discount that lapsed',
+            self::Charge => 'one amount fits less a bank charge',
             self::Oldest => 'oldest first',
         };
     }

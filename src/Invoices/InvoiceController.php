@@ -84,6 +84,7 @@ final class InvoiceController extends Screen
             'kind' => 1,
             'party' => 1,
             'batch' => 1,
+            'against' => 1,
         ]);
         $form = [
             'document_date' => '',

@@ -22,6 +22,7 @@ use Nelbix\App\Parties\PartyDetails;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Fields;
+use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\Side;
@@ -57,6 +58,7 @@ final readonly class BoardReader
         private BankAccounts $banks,
         private AtTheBank $atTheBank,
         private Nobody $nobody,
+        private Settings $settings,
     ) {
     }
 
@@ -84,7 +86,13 @@ final readonly class BoardReader
                 : $problems->attempt(fn (): Day => $this->booksDay->input($desk->id())->read($text('date'), 'date')) ??
                     $desk->today;
         $amount = self::typed($text('amount'), $mode, $currency, 'amount', $problems);
-        $ideas = Placer::ideas((int) $amount, $text('reference'), array_values($core), $date);
+        $ideas = Placer::ideas(
+            (int) $amount,
+            $text('reference'),
+            array_values($core),
+            $date,
+            BoardMode::Receipt === $mode ? $this->mostCharge($desk, $currency, $date) : 0,
+        );
         $all = array_values(array_filter([...$ideas, Placer::oldestFirst((int) $amount, array_values($core), $date)]));
         $at = isset($all[(int) $text('_idea') - 1]) ? (int) $text('_idea') : 0;
         $raw = (new BoardTaken($core, $currency, $mode->hasMoney() ? $amount : 0, $date))->in(
@@ -273,7 +281,19 @@ final readonly class BoardReader
     /** What one person may let go alone, in the board's currency; more where there is no rate is refused on posting. */
     private function alone(Desk $desk, string $currency, Day $date): int
     {
-        $limit = $this->givenUp->limit($desk->actor);
+        return $this->into($desk, $this->givenUp->limit($desk->actor), $currency, $date);
+    }
+
+    private function mostCharge(Desk $desk, string $currency, Day $date): int
+    {
+        $most = $this->settings->of($desk->id())->amount('bank_charge_most', $desk->company->baseCurrency);
+
+        return $this->into($desk, $most, $currency, $date);
+    }
+
+    /** Base money in another currency, rounded down; 0 where there is no rate. */
+    private function into(Desk $desk, int $limit, string $currency, Day $date): int
+    {
         $rate = $this->rates->find($desk->id(), $currency, $desk->company->baseCurrency, $date);
         $one = null === $rate ? 0 : InvoiceEntry::base(1_000_000, $currency, $desk->company->baseCurrency, $rate);
 

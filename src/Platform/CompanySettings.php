@@ -23,6 +23,7 @@ final readonly class CompanySettings
         'invoice_approval_above' => '10000.00',
         'write_off_approval_above' => '50.00',
         'reminder_above' => '5.00',
+        'bank_charge_most' => '25.00',
         'aging_credits' => 'own',
         'date_order' => 'month_day',
         'reversal_date' => 'original',
@@ -60,6 +61,7 @@ final readonly class CompanySettings
         'invoice_approval_above',
         'write_off_approval_above',
         'reminder_above',
+        'bank_charge_most',
     ];
 
     /** @var array<string, string> */

@@ -310,4 +310,25 @@ final class PlacerTest extends TestCase
             }
         }
     }
+
+    /** Short of just a lapsed discount, or of no more than banks keep: the money is placed, the rest is the clerk's to decide. */
+    public function testShortOfALapsedDiscountOrOfABankCharge(): void
+    {
+        // 2 % of 400.00 until 20 June
+        $items = [self::item(1, 40000, '2'), self::item(2, 25000)];
+        $why = static fn (int $amount, string $on, int $charge = 0): array => array_map(
+            static fn ($i): array => [$i->why, array_map(static fn (array $p): array => array_values($p), $i->placed)],
+            Placer::ideas($amount, '', $items, Day::of($on), $charge),
+        );
+        self::assertSame([Why::Amount, [1 => [40000, 800]]], $why(39200, '2026-06-20')[0]);
+        self::assertSame([[Why::Lapsed, [1 => [39200, 0]]]], $why(39200, '2026-06-21'));
+        self::assertSame([[Why::Lapsed, [1 => [39200, 0]]]], $why(39200, '2026-07-04'), '14 days after');
+        self::assertSame([], $why(39200, '2026-07-05'), 'long lapsed');
+        self::assertSame([], $why(39201, '2026-06-21'), 'a cent off');
+        self::assertSame([[Why::Charge, [2 => [23800, 0]]]], $why(23800, '2026-06-21', 1200));
+        self::assertSame([], $why(23799, '2026-06-21', 1200));
+        self::assertSame([], $why(23800, '2026-06-21'), 'nothing of the kind is asked for');
+        $two = [self::item(1, 25000), self::item(2, 25500)];
+        self::assertSame([], Placer::ideas(24500, '', $two, Day::of(self::ON), 1200), 'two that fit end it');
+    }
 }
