@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Money;
 
-use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\MayPay;
 use Nelbix\App\Books\PlacementRequest;
@@ -14,9 +13,9 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Picked;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\Side;
-use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
 
@@ -34,7 +33,7 @@ final readonly class SettlePairs
         private MayPay $mayPay,
         private BooksDay $booksDay,
         private History $history,
-        private Connection $db,
+        private Picked $picked,
     ) {
     }
 
@@ -47,29 +46,17 @@ final readonly class SettlePairs
      */
     public function settle(Actor $actor, Side $side, array $keys, ?FormKey $form): int
     {
-        if ([] === $keys) {
-            throw Refused::because('pairs', 'Nothing is picked; pick what is to be settled.', ProblemKind::Missing);
-        }
         $count = 0;
         $this->transaction->once($actor, 'pairs', $form, function () use ($actor, $side, $keys, &$count): int {
-            // two who settle the list at once wait for each other here, and the second finds it settled
-            $this->db->executeQuery('SELECT id FROM company WHERE id = ? FOR UPDATE', [$actor->companyId]);
-            $today = $this->booksDay->of($actor->companyId);
-            $now = array_column($this->pairs->of($actor->companyId, $side, $today), null, 'key');
-            $gone = array_diff($keys, array_keys($now));
-            if ([] !== $gone) {
-                throw Refused::because(
-                    'pairs',
-                    \sprintf(
-                        '%s of what is picked changed since this page was loaded; look at the list as it stands now.',
-                        1 === \count($gone) ? 'One' : (string) \count($gone),
-                    ),
-                    ProblemKind::Taken,
-                );
-            }
-            $picked = array_values(array_intersect_key($now, array_flip($keys)));
+            $picked = $this->picked->rows(
+                $actor,
+                'pairs',
+                $keys,
+                fn (): array => $this->pairs->of($actor->companyId, $side, $this->booksDay->of($actor->companyId)),
+                'Nothing is picked; pick what is to be settled.',
+                'What is picked changed since this page was loaded; look at the list as it stands now.',
+            );
             $requests = array_map(fn (array $pair): SettlementRequest => $this->request($actor, $side, $pair), $picked);
-            \assert([] !== $requests);
             $this->mayPay->mayBeSettled(
                 array_merge(
                     ...array_map(

@@ -4,16 +4,15 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Outbox;
 
-use Doctrine\DBAL\Connection;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Company;
 use Nelbix\App\Platform\Paper;
+use Nelbix\App\Platform\Picked;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\App\Receivables\KeepReminder;
 use Nelbix\App\Receivables\RemindersQuery;
 use Nelbix\Core\Calendar\Day;
-use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Symfony\Component\Mime\Email;
 
@@ -26,7 +25,7 @@ final readonly class SendReminders
 {
     public function __construct(
         private Transaction $transaction,
-        private Connection $db,
+        private Picked $picked,
         private RemindersQuery $reminders,
         private KeepReminder $keep,
         private BooksDay $booksDay,
@@ -45,23 +44,16 @@ final readonly class SendReminders
      */
     public function send(Actor $actor, Company $company, array $keys, bool $onPaper): int
     {
-        if ([] === $keys) {
-            throw Refused::because('keys', 'Nobody is picked; Space picks a row.', ProblemKind::Missing);
-        }
-
         return $this->transaction->run(function () use ($actor, $company, $keys, $onPaper): int {
-            // two who send at once wait for each other here, and the second finds it sent
-            $this->db->executeQuery('SELECT id FROM company WHERE id = ? FOR UPDATE', [$actor->companyId]);
             $day = $this->booksDay->of($actor->companyId);
-            $now = array_column($this->reminders->of($actor->companyId, $actor->baseCurrency, $day), null, 'key');
-            if ([] !== array_diff($keys, array_keys($now))) {
-                throw Refused::because(
-                    'keys',
-                    'Somebody sent one of them, or what it says changed, since this page was loaded; look at it as it stands now.',
-                    ProblemKind::Taken,
-                );
-            }
-            $picked = array_values(array_intersect_key($now, array_flip($keys)));
+            $picked = $this->picked->rows(
+                $actor,
+                'keys',
+                $keys,
+                fn (): array => $this->reminders->of($actor->companyId, $actor->baseCurrency, $day),
+                'Nobody is picked; Space picks a row.',
+                'Somebody sent one of them, or what it says changed, since this page was loaded; look at it as it stands now.',
+            );
             $missing = array_filter(
                 $picked,
                 static fn (array $r): bool => !$onPaper && false === filter_var($r['email'], \FILTER_VALIDATE_EMAIL),

@@ -13,6 +13,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Picked;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
@@ -40,6 +41,7 @@ final readonly class ChargeLate
         private History $history,
         private ClockInterface $clock,
         private BooksDay $booksDay,
+        private Picked $picked,
     ) {
     }
 
@@ -53,9 +55,6 @@ final readonly class ChargeLate
      */
     public function charge(Actor $actor, Day $through, array $keys, ?string $waivedWhy, ?FormKey $form): int
     {
-        if ([] === $keys) {
-            throw Refused::because('charges', 'Nothing is picked; pick who is charged.', ProblemKind::Missing);
-        }
         $today = $this->booksDay->of($actor->companyId);
         if ($today->isBefore($through)) {
             throw Refused::because(
@@ -74,19 +73,14 @@ final readonly class ChargeLate
             $waivedWhy,
             &$count,
         ): int {
-            // two who charge at once wait for each other here, and the second finds it charged
-            $this->entities
-                ->getConnection()
-                ->executeQuery('SELECT id FROM company WHERE id = ? FOR UPDATE', [$actor->companyId]);
-            $now = array_column($this->charges->of($actor->companyId, $through), null, 'key');
-            if ([] !== array_diff($keys, array_keys($now))) {
-                throw Refused::because(
-                    'charges',
-                    'What is charged changed since this page was loaded; look at it as it stands now.',
-                    ProblemKind::Taken,
-                );
-            }
-            $picked = array_values(array_intersect_key($now, array_flip($keys)));
+            $picked = $this->picked->rows(
+                $actor,
+                'charges',
+                $keys,
+                fn (): array => $this->charges->of($actor->companyId, $through),
+                'Nothing is picked; pick who is charged.',
+                'What is charged changed since this page was loaded; look at it as it stands now.',
+            );
             foreach ($picked as $charge) {
                 $document = null === $waivedWhy ? $this->post($actor, $charge, $through) : null;
                 foreach ($charge['lines'] as $line) {
