@@ -30,6 +30,7 @@ final readonly class DocumentItems implements BeyondInvoices
             return [];
         }
         $actions = [];
+        $claim = $this->claim($document);
         /** @var list<OpenItemRecord> $items */
         $items = $this->entities
             ->getRepository(OpenItemRecord::class)
@@ -37,6 +38,9 @@ final readonly class DocumentItems implements BeyondInvoices
         foreach ($items as $item) {
             $role = $this->chart->account($actor->companyId, $item->accountId)['role'];
             $nobodys = true === $this->entities->find(Party::class, $item->partyId)?->nobody;
+            if ('awaiting' === ($claim['state'] ?? '')) {
+                continue; // somebody decides on it
+            }
             foreach (ItemAction::of($item, $nobodys) as $action) {
                 $actions[] = [
                     'item' => $item->id(),

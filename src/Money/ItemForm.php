@@ -14,12 +14,12 @@ use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Fields;
 use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\App\Platform\Typography;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Calendar\FarDay;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
-use Nelbix\Core\Money\Money;
 use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
@@ -53,7 +53,7 @@ final readonly class ItemForm
         $text = (new Fields($raw))->text(...);
         [$amount, $date] = [$this->amount($item, $text('amount')), $this->date($desk, $text('date'))];
         $why = mb_substr($text('reason'), 0, 255);
-        $words = Money::of($amount, $item->currency)->decimal().' '.$item->currency;
+        $words = Typography::amount($amount, $item->currency).' '.$item->currency;
 
         if (ItemAction::WriteOff === $action) {
             return $this->written($desk, $item, $amount, $date, $text, $why, $form, $words);

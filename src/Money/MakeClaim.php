@@ -106,6 +106,12 @@ final readonly class MakeClaim
         if (DocumentKind::Claim === $item->kind && null === $request->writeOffAs) {
             throw Refused::because('item', \sprintf('%s is a claim already.', $item->number));
         }
+        $waits = $this->entities
+            ->getRepository(Claim::class)
+            ->findOneBy(['itemId' => $item->id(), 'state' => ClaimState::Awaiting]);
+        if (null !== $waits) {
+            throw Refused::because('item', \sprintf('%s awaits a decision already.', $item->number));
+        }
         if ('' === trim($request->text)) {
             throw Refused::because(
                 'text',

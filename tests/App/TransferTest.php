@@ -320,6 +320,25 @@ final class TransferTest extends ScreenCase
         $claim = self::get(EntityManagerInterface::class)->getRepository(Claim::class)->findOneBy([]) ?? self::fail();
         $decide = self::get(DecideWriteOff::class);
         self::assertStringContainsString(
+            'awaits a decision already',
+            self::said(
+                fn () => $write->write(
+                    $this->clerk,
+                    [$claim->itemId => 5001],
+                    AdjustmentKind::BadDebt,
+                    null,
+                    Day::of(self::DAY),
+                    'again',
+                ),
+            ),
+        );
+        self::assertStringNotContainsString(
+            'Write off',
+            $this->page('/TEST/receivables/document/'.$claim->documentId)
+                ->filter('main')
+                ->text(),
+        );
+        self::assertStringContainsString(
             'You asked for this yourself',
             self::said(fn () => $decide->decide($this->clerk, $claim->id(), 1, true)),
         );
