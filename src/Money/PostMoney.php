@@ -214,16 +214,12 @@ final readonly class PostMoney
         $amounts = array_filter(array_map(static fn (MoneyShare $s): int => $s->amount, $shares));
         $bases = Shares::split($base, $amounts);
 
-        return array_map(
-            static fn (int $n, int $amount): MoneyPart => new MoneyPart(
-                $shares[$n]->account,
-                $shares[$n]->party,
-                $amount,
-                $bases[$n],
-            ),
-            array_combine(array_keys($amounts), array_keys($amounts)),
-            $amounts,
-        );
+        $parts = [];
+        foreach ($amounts as $n => $amount) {
+            $parts[$n] = new MoneyPart($shares[$n]->account, $shares[$n]->party, $amount, $bases[$n]);
+        }
+
+        return $parts;
     }
 
     private function document(Actor $actor, MoneyInput $input, BankAccount $bank, BigDecimal $rate): Document

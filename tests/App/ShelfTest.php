@@ -320,4 +320,41 @@ final class ShelfTest extends ScreenCase
             $this->receipt('6.00', ['date' => '2026-06-23', 'day_meant' => '1']),
         );
     }
+
+    /** The payer's own credit pays its own invoice, so its share of the money is nothing; the rest is another's, and a prepayment. */
+    public function testTheMoneyIsAllForOthers(): void
+    {
+        self::get(SaveParty::class)->save($this->clerk, Side::Receivables, [
+            'code' => 'C-2',
+            'name' => 'Osprey',
+            'terms' => 'N30',
+            'default_account' => '4000',
+        ]);
+        $owed = $this->itemOf($this->invoice(Side::Receivables, '30.00', ['terms' => 'N30']));
+        $credit = $this->itemOf(
+            $this->invoice(Side::Receivables, '30.00', ['kind' => 'credit_note', 'terms' => 'N30']),
+        );
+        $other = $this->itemOf($this->invoice(Side::Receivables, '50.00', ['party' => 'C-2', 'terms' => 'N30']));
+        $said = $this->receipt('60.00', [
+            'also' => 'C-2',
+            'placed' => [$owed => '30.00', $credit => '30.00', $other => '50.00'],
+            'kind' => 'prepayment',
+        ]);
+        self::assertStringContainsString('10.00 USD is a prepayment', $said);
+        self::assertSame([0, 0, 0], array_map($this->open(...), [$owed, $credit, $other]));
+        self::assertSame(
+            [['receipt', 'C-2', -5000, 0], ['prepayment', 'C-1', -1000, -1000]],
+            array_map(
+                static fn (array $r): array => [(string) $r[0], (string) $r[1], (int) $r[2], (int) $r[3]],
+                $this->db()->fetchAllNumeric(
+                    <<<'SQL'
+                    SELECT i.kind, p.code, i.original, i.open FROM open_item i JOIN party p ON p.id = i.party_id
+                    JOIN document d ON d.id = i.document_id WHERE d.kind = 'receipt' ORDER BY i.part
+                    SQL
+                    ,
+                ),
+            ),
+            'each is what it is, in its column of the aging',
+        );
+    }
 }
