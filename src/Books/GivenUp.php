@@ -13,6 +13,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
+use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\OpenItems\OpenItem;
@@ -42,7 +43,8 @@ final readonly class GivenUp
     }
 
     /**
-     * What was let go of these items before and stands: letting go of a little again and again is letting go of much.
+     * What was let go before and stands, of these items and of whatever a transfer made of the same document: letting go of a little again
+     * and again is letting go of much, and so is a little of each of its claims.
      *
      * @param list<int> $items
      *
@@ -50,30 +52,48 @@ final readonly class GivenUp
      */
     public function before(array $items): int
     {
-        return [] === $items
-            ? 0
-            : (int) $this->db->fetchOne(
-                <<<'SQL'
-                SELECT COALESCE(SUM(ABS(j.amount_base)), 0)
-                FROM settlement_adjustment j
-                JOIN settlement s ON s.id = j.settlement_id AND s.undone_on IS NULL
-                WHERE j.item_id IN (?) AND j.kind IN (?)
-                SQL
-                ,
-                [
-                    $items,
-                    array_map(
-                        static fn (AdjustmentKind $k): string => $k->value,
-                        array_values(
-                            array_filter(
-                                AdjustmentKind::cases(),
-                                static fn (AdjustmentKind $k): bool => $k->isGivenUp(),
-                            ),
-                        ),
-                    ),
-                ],
-                [ArrayParameterType::INTEGER, ArrayParameterType::STRING],
-            );
+        if ([] === $items) {
+            return 0;
+        }
+        $kinds = array_filter(AdjustmentKind::cases(), static fn (AdjustmentKind $k): bool => $k->isGivenUp());
+
+        return (int) $this->db->fetchOne(
+            <<<'SQL'
+            WITH RECURSIVE up AS (
+                SELECT d.id, d.kind, d.against_id
+                FROM open_item i
+                JOIN document d ON d.id = i.document_id
+                WHERE i.id IN (:items)
+                UNION
+                SELECT d.id, d.kind, d.against_id
+                FROM up
+                JOIN document d ON d.id = up.against_id
+                WHERE up.kind IN (:transfers)
+            ), family AS (
+                SELECT id FROM up
+                UNION
+                SELECT d.id
+                FROM family f
+                JOIN document d ON d.against_id = f.id AND d.kind IN (:transfers)
+            )
+            SELECT COALESCE(SUM(ABS(j.amount_base)), 0)
+            FROM family f
+            JOIN open_item i ON i.document_id = f.id
+            JOIN settlement_adjustment j ON j.item_id = i.id AND j.kind IN (:kinds)
+            JOIN settlement s ON s.id = j.settlement_id AND s.undone_on IS NULL
+            SQL
+            ,
+            [
+                'items' => $items,
+                'transfers' => DocumentKind::settlingThemselves(),
+                'kinds' => array_column($kinds, 'value'),
+            ],
+            [
+                'items' => ArrayParameterType::INTEGER,
+                'transfers' => ArrayParameterType::STRING,
+                'kinds' => ArrayParameterType::STRING,
+            ],
+        );
     }
 
     /**
