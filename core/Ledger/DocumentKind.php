@@ -41,7 +41,7 @@ enum DocumentKind: string
     /** It says in lines what is owed and why: it can be put right, printed, repeated. Neither money nor a transfer. */
     public function isInvoiced(): bool
     {
-        return !$this->isMoney() && !$this->isTransfer() && self::Contra !== $this;
+        return !$this->isMoney() && !$this->settlesItself();
     }
 
     /** Its items move what is owed from one place to another and add up to zero. */
@@ -52,6 +52,12 @@ enum DocumentKind: string
             [self::RefundRequest, self::Claim, self::HandOver, self::ToPrepayment, self::FromPrepayment],
             true,
         );
+    }
+
+    /** Its settlements stand and fall with it, on whichever side they are: it is reversed, and none of them is undone alone. */
+    public function settlesItself(): bool
+    {
+        return $this->isTransfer() || self::Contra === $this;
     }
 
     /** What it makes is money that moved on the day of the document it carries on: discounts hold as of then, however late it is placed. */
@@ -66,14 +72,14 @@ enum DocumentKind: string
         return \in_array($this, [self::Prepayment, self::ToPrepayment], true);
     }
 
-    /** @return non-empty-list<string> the values of those whose items add up to zero, for SQL */
-    public static function transfers(): array
+    /** @return non-empty-list<string> the values of those whose items are not their total: they add up to zero, or stand on both sides */
+    public static function settlingThemselves(): array
     {
         /** @var non-empty-list<string> */
         return array_values(
             array_map(
                 static fn (self $k): string => $k->value,
-                array_filter(self::cases(), static fn (self $k): bool => $k->isTransfer()),
+                array_filter(self::cases(), static fn (self $k): bool => $k->settlesItself()),
             ),
         );
     }

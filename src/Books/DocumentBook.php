@@ -159,7 +159,7 @@ final readonly class DocumentBook implements StoresNumbers
     {
         $document = $written->document;
         $document->liveNumber = DocumentState::Posted === $document->state ? $document->number : null;
-        $parts = \count($written->items) > 1 && !$document->kind->isTransfer();
+        $parts = \count($written->items) > 1 && !$document->kind->settlesItself();
         foreach ($written->items as $item) {
             $item->number = $document->number.($parts ? '/'.$item->part : '');
         }

@@ -17,7 +17,6 @@ use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
-use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
@@ -78,7 +77,7 @@ final readonly class ReverseDocument
             $document = $this->locked($actor, $documentId);
             if ($document->kind->isTransfer()) {
                 $this->undoTransfer($actor, $document);
-            } elseif (DocumentKind::Contra === $document->kind) {
+            } elseif ($document->kind->settlesItself()) {
                 $this->undoOwn($actor, $document, null);
             }
             $this->standing->mustBeNone($document);
@@ -277,7 +276,7 @@ final readonly class ReverseDocument
     /** @return list<Side> the party ledgers that the document's items stand in */
     private function sides(Document $document): array
     {
-        return $document->kind->isTransfer() || DocumentKind::Contra === $document->kind
+        return $document->kind->settlesItself()
             ? array_map(
                 Side::from(...),
                 $this->entities

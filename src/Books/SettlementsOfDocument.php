@@ -30,7 +30,7 @@ final readonly class SettlementsOfDocument
         $adjustments = $this->adjustments(array_keys($heads));
         $settlements = [];
         foreach ($heads as $id => $r) {
-            $ofTransfer = null !== $r['of_kind'] && DocumentKind::from((string) $r['of_kind'])->isTransfer();
+            $ofTransfer = null !== $r['of_kind'] && DocumentKind::from((string) $r['of_kind'])->settlesItself();
             $settlements[] = [
                 'id' => $id,
                 'of_reversal' => (bool) $r['of_reversal'],

@@ -34,7 +34,7 @@ final readonly class StandingSettlements
             ORDER BY s.id
             SQL
             ,
-            ['document' => $documentId, 'transfers' => DocumentKind::transfers()],
+            ['document' => $documentId, 'transfers' => DocumentKind::settlingThemselves()],
             ['transfers' => ArrayParameterType::STRING],
         );
     }

@@ -60,7 +60,7 @@ final readonly class UndoSettlement
                 ,
                 [$settlementId, $actor->companyId],
             );
-            if (false !== $transfer && DocumentKind::from((string) $transfer['kind'])->isTransfer()) {
+            if (false !== $transfer && DocumentKind::from((string) $transfer['kind'])->settlesItself()) {
                 throw Refused::because(
                     '',
                     \sprintf(

@@ -126,7 +126,7 @@ final readonly class VerifyRows
     /** Kinds whose items are not their total, as SQL: they add up to zero, or stand on both sides. */
     private static function transfers(): string
     {
-        return "'".implode("', '", [...DocumentKind::transfers(), DocumentKind::Contra->value])."'";
+        return "'".implode("', '", DocumentKind::settlingThemselves())."'";
     }
 
     /** @return list<string> */

@@ -300,7 +300,7 @@ final class DocumentController extends Screen
         if (
             !($document instanceof Document)
             || $document->companyId !== $desk->id()
-            || ($document->side !== $side && !($toRead && $document->kind->isTransfer()))
+            || ($document->side !== $side && !($toRead && $document->kind->settlesItself()))
         ) {
             throw $this->createNotFoundException('There is no such document in this company.');
         }

@@ -406,6 +406,9 @@ final readonly class SaveParty
             ) {
                 throw Refused::because('linked', 'A vendor is linked with a customer of the same company.');
             }
+            if ($customer->nobody) {
+                throw Refused::because('linked', 'It stands for payers who are not known, and is no business.');
+            }
             foreach ([[$vendor, $customer], [$customer, $vendor]] as [$one, $other]) {
                 if (null !== $one->linkedPartyId && $one->linkedPartyId !== $other->id) {
                     throw Refused::because(

@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Close\AgingQuery;
 use Nelbix\App\Close\TieOutQuery;
 use Nelbix\App\Money\Bounce;
@@ -394,6 +395,32 @@ final class TransferTest extends ScreenCase
         );
     }
 
+    /** An invoice is claimed in two parts: what is let go of them is let go of the invoice. */
+    public function testALittleOfEachClaimIsMuchOfTheInvoice(): void
+    {
+        $item = $this->itemOf($this->invoice(Side::Receivables, '100.00'));
+        $parts = [];
+        foreach ([5000, 4000] as $amount) {
+            $claim = self::get(MakeClaim::class)->make(
+                $this->clerk,
+                new ClaimRequest($item, $amount, ClaimKind::Disputed, 'scratched'),
+                Day::of(self::DAY),
+            );
+            $parts[] = $this->itemAfter($claim);
+        }
+        $write = fn (int $of, int $amount): array => self::get(WriteOff::class)->write(
+            $this->clerk,
+            [$of => $amount],
+            AdjustmentKind::BadDebt,
+            null,
+            Day::of(self::DAY),
+            'gone away',
+        );
+        self::assertSame([], $write($parts[0], 4001)['claims']);
+        self::assertCount(1, $write($parts[1], 1000)['claims'], 'another part of the same');
+        self::assertCount(1, $write($item, 1000)['claims'], 'and what was never claimed');
+    }
+
     public function testARefusedWriteOffDropsBack(): void
     {
         $item = $this->itemOf($this->invoice(Side::Receivables, '80.00'));
@@ -505,6 +532,19 @@ final class TransferTest extends ScreenCase
         // rules.md: −500.00 in payables and −500.00 in receivables, payables debited and receivables credited
         $id = $contra([$owed => 50000, $owes => 50000]);
         self::assertSame(['2100' => 20000], $this->controls());
+        // both sides stand and fall together, and its page is read from either
+        foreach (
+            $this->db()->fetchFirstColumn('SELECT id FROM settlement WHERE document_id = ?', [$id]) as $settlement
+        ) {
+            self::assertStringContainsString(
+                'reverse NT-26-00001 instead',
+                self::said(fn () => self::get(UndoSettlement::class)->undo($this->clerk, (int) $settlement)),
+            );
+        }
+        foreach (['payables', 'receivables'] as $side) {
+            $page = $this->page('/TEST/'.$side.'/document/'.$id);
+            self::assertSame(0, $page->filter('details.undo')->count());
+        }
         self::get(ReverseDocument::class)->reverse($this->clerk, $id, 'they want it paid');
         self::assertSame(['1200' => 50000, '2100' => 70000], $this->controls());
         // the page takes what the smaller side holds, oldest first
