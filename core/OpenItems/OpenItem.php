@@ -70,4 +70,10 @@ final readonly class OpenItem
     {
         return $this->open > 0 && null !== $this->discount ? $this->discount->onFull($this->open, $paid) : 0;
     }
+
+    /** The same for money that earns no discount: credits alone. */
+    public function withoutDiscount(): self
+    {
+        return new self(...['discount' => null] + get_object_vars($this));
+    }
 }

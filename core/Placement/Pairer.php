@@ -107,24 +107,7 @@ final class Pairer
         $amount = -$credit->open;
         $bare =
             null === $credit->moved
-                ? array_map(
-                    static fn (OpenItem $i): OpenItem => new OpenItem(
-                        $i->id,
-                        $i->side,
-                        $i->party,
-                        $i->kind,
-                        $i->number,
-                        $i->account,
-                        $i->currency,
-                        $i->original,
-                        $i->originalBase,
-                        $i->open,
-                        $i->openBase,
-                        $i->posted,
-                        $i->due,
-                    ),
-                    $owed,
-                )
+                ? array_map(static fn (OpenItem $i): OpenItem => $i->withoutDiscount(), $owed)
                 : $owed;
         foreach (Placer::ideas($amount, $text, array_values($bare), $credit->moved ?? $credit->posted) as $idea) {
             $net = array_sum(array_map(static fn (array $p): int => $p['gross'] - $p['discount'], $idea->placed));

@@ -7,6 +7,7 @@ namespace Nelbix\App\Books;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Ledger\TransferLeg;
 use Nelbix\Core\Terms\DatedDiscount;
 
 /** An open item as a document is going to raise it: amount and base in minor units, in the item's own sign. */
@@ -28,5 +29,11 @@ final readonly class ItemDraft
         public array $discounts = [],
         public ?DocumentKind $kind = null,
     ) {
+    }
+
+    /** The item that a leg of a transfer or a contra makes. */
+    public static function ofLeg(TransferLeg $leg, Day $due): self
+    {
+        return new self($leg->side, $leg->party, $leg->account, $leg->amount, $leg->base, $due);
     }
 }

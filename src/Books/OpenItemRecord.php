@@ -9,6 +9,7 @@ use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\OpenItems\OpenItem;
 
 /** An open item as it is kept. Only SettlementBook changes what is open. */
 #[ORM\Entity]
@@ -106,5 +107,25 @@ class OpenItemRecord
     public function reservation(): ?Reservation
     {
         return null === $this->reservedById ? null : new Reservation($this->reservedById, (string) $this->reservedAs);
+    }
+
+    /** As the core knows it, without its discount. */
+    public function item(): OpenItem
+    {
+        return new OpenItem(
+            $this->id(),
+            $this->side,
+            $this->partyId,
+            $this->kind,
+            $this->number,
+            $this->accountId,
+            $this->currency,
+            $this->original,
+            $this->originalBase,
+            $this->open,
+            $this->openBase,
+            $this->postingDate,
+            $this->dueDate,
+        );
     }
 }

@@ -68,17 +68,7 @@ final readonly class Transfer
             $actor,
             new DocumentDraft(
                 $document,
-                array_map(
-                    static fn (TransferLeg $l): ItemDraft => new ItemDraft(
-                        $l->side,
-                        $l->party,
-                        $l->account,
-                        $l->amount,
-                        $l->base,
-                        $to->due ?? $date,
-                    ),
-                    $legs,
-                ),
+                array_map(static fn (TransferLeg $l): ItemDraft => ItemDraft::ofLeg($l, $to->due ?? $date), $legs),
                 TransferEntry::draft($from->currency, $legs, $kind->word()),
                 $text,
             ),

@@ -6,6 +6,7 @@ namespace Nelbix\App\Close;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Close\Seal\CheckSeal;
+use Nelbix\App\Ledger\Chart;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\TieOut\Explanation;
 
@@ -242,6 +243,8 @@ final readonly class Verify
     /** @return list<string> */
     private function documents(int $c): array
     {
+        $controls = Chart::controls();
+
         return [
             ...$this->find(
                 <<<SQL
@@ -270,8 +273,7 @@ final readonly class Verify
                 JOIN journal_line l ON l.entry_id = e.id
                 JOIN account a ON a.id = l.account_id
                 WHERE e.company_id = ? AND e.source_kind IS NULL
-                    AND e.bypass = 0 AND a.role IN ('payables', 'receivables', 'vendor_prepayments', 'customer_prepayments',
-                    'refunds_payable', 'received_not_invoiced', 'unidentified_receipts')
+                    AND e.bypass = 0 AND a.role IN ($controls)
                 SQL
                 ,
                 $c,

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Close;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\WaitingLine;
@@ -23,15 +24,15 @@ final readonly class WaitingTieOut implements Waits
             return;
         }
         // entry and its reversal cancel; what is left of them is off
+        $controls = Chart::controls();
         $off = $this->db->fetchFirstColumn(
-            <<<'SQL'
+            <<<SQL
             SELECT SUM(l.base)
             FROM journal_entry e
             JOIN journal_line l ON l.entry_id = e.id
             JOIN account a ON a.id = l.account_id
             WHERE e.company_id = ? AND e.bypass = 1
-                AND a.role IN ('payables', 'receivables', 'vendor_prepayments', 'customer_prepayments', 'refunds_payable',
-                'received_not_invoiced', 'unidentified_receipts')
+                AND a.role IN ($controls)
             GROUP BY l.account_id
             HAVING SUM(l.base) <> 0
             SQL

@@ -23,6 +23,12 @@ final class Chart implements ResetInterface
     {
     }
 
+    /** The roles of control accounts as SQL, for whoever reads accounts by the thousand. */
+    public static function controls(): string
+    {
+        return "'".implode("', '", array_column(AccountRole::controls(), 'value'))."'";
+    }
+
     /** @throws Refused when the company has no account in that role */
     public function role(int $companyId, AccountRole $role): int
     {

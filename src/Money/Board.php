@@ -112,6 +112,14 @@ final readonly class Board
         return Side::Receivables === $this->side && 'refund' === ($this->form['kind'] ?? '');
     }
 
+    /** Why it is given back, in the clerk's words; '' while they are missing. */
+    public function givesBackWhy(): string
+    {
+        return \is_string($this->form['kind_reason'] ?? null)
+            ? mb_substr(trim($this->form['kind_reason']), 0, 255)
+            : '';
+    }
+
     /** What becomes of the money that is left over, in words. */
     public function restBecomes(): string
     {

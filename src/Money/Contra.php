@@ -213,17 +213,7 @@ final readonly class Contra
             $actor,
             new DocumentDraft(
                 $document,
-                array_map(
-                    static fn (TransferLeg $l): ItemDraft => new ItemDraft(
-                        $l->side,
-                        $l->party,
-                        $l->account,
-                        $l->amount,
-                        $l->base,
-                        $date,
-                    ),
-                    $legs,
-                ),
+                array_map(static fn (TransferLeg $l): ItemDraft => ItemDraft::ofLeg($l, $date), $legs),
                 TransferEntry::draft($currency, $legs, $document->kind->word()),
                 \sprintf('%s set off against %s', $customer->code, $vendor->code),
             ),

@@ -20,7 +20,6 @@ use Nelbix\Core\Calendar\FarDay;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
-use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
 
@@ -116,14 +115,14 @@ final readonly class ItemForm
             ItemAction::WriteOff => $this->book->draft(
                 $desk->actor,
                 $this->writeOff->request(
-                    [$item->id() => $this->core($item)],
+                    [$item->id() => $item->item()],
                     [$item->id() => $amount],
                     $this->as($text),
                     $this->account($desk, $text),
                     $date,
                     $text('reason'),
                 ),
-                [$item->id() => $this->core($item)],
+                [$item->id() => $item->item()],
             )->entry,
         };
     }
@@ -142,7 +141,7 @@ final readonly class ItemForm
         try {
             $worth = $this->writeOff->worth(
                 $desk->actor,
-                [$item->id() => $this->core($item)],
+                [$item->id() => $item->item()],
                 [$item->id() => $this->amount($item, $text('amount'))],
                 $this->date($desk, $text('date')),
             );
@@ -236,24 +235,5 @@ final readonly class ItemForm
         }
 
         return $day;
-    }
-
-    private function core(OpenItemRecord $i): OpenItem
-    {
-        return new OpenItem(
-            $i->id(),
-            $i->side,
-            $i->partyId,
-            $i->kind,
-            $i->number,
-            $i->accountId,
-            $i->currency,
-            $i->original,
-            $i->originalBase,
-            $i->open,
-            $i->openBase,
-            $i->postingDate,
-            $i->dueDate,
-        );
     }
 }

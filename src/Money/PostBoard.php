@@ -68,8 +68,7 @@ final readonly class PostBoard
     /** @throws Refused without a reason */
     private function giveBack(Actor $actor, Board $board, int $document): int
     {
-        $why = \is_string($board->form['kind_reason'] ?? null) ? trim($board->form['kind_reason']) : '';
-        if ('' === $why) {
+        if ('' === $board->givesBackWhy()) {
             throw Refused::because(
                 'kind_reason',
                 'Say why it is given back; who pays it reads that.',
@@ -81,12 +80,6 @@ final readonly class PostBoard
             [$document, Side::Receivables->value, $board->party?->id()],
         );
 
-        return $this->requestRefund->request(
-            $actor,
-            (int) $item,
-            $board->left(),
-            $board->date,
-            mb_substr($why, 0, 255),
-        );
+        return $this->requestRefund->request($actor, (int) $item, $board->left(), $board->date, $board->givesBackWhy());
     }
 }

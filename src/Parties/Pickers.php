@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Parties;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Ledger\Chart;
 use Nelbix\Core\Ledger\Side;
 
 /**
@@ -31,14 +32,10 @@ final readonly class Pickers
         return match ($what) {
             'party' => $this->parties($c, $side, $q),
             'account' => $this->few(
-                <<<'SQL'
-                SELECT number AS code, name
-                FROM account
-                WHERE company_id = ? AND retired = 0 AND (role IS NULL
-                    OR role NOT IN ('payables', 'receivables', 'vendor_prepayments', 'customer_prepayments', 'refunds_payable',
-                    'received_not_invoiced', 'unidentified_receipts'))
-                SQL
-                ,
+                'SELECT number AS code, name FROM account WHERE company_id = ? AND retired = 0 AND (role IS NULL '.
+                    'OR role NOT IN ('.
+                    Chart::controls().
+                    '))',
                 [$c],
                 $q,
                 'number',
