@@ -8,6 +8,7 @@ use Brick\Math\BigDecimal;
 use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Ledger\Rates;
 use Nelbix\App\People\SomebodyElse;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Settings;
@@ -33,6 +34,7 @@ final readonly class GivenUp
         private Chart $chart,
         private SomebodyElse $somebodyElse,
         private Connection $db,
+        private Rates $rates,
     ) {
     }
 
@@ -130,7 +132,15 @@ final readonly class GivenUp
             if (AdjustmentKind::LateDiscount === $a->kind) {
                 $this->lapsed($item, $applied[$item->id] ?? 0, abs($a->amount), $discounts[$item->id] ?? null, $paid);
             }
-            $worth += InvoiceEntry::base(abs($a->amount), $item->currency, $actor->baseCurrency, $rate);
+            // no typed rate takes it below the limit
+            $worth += $this->rates->worth(
+                $actor->companyId,
+                $item->currency,
+                $actor->baseCurrency,
+                $request->date,
+                abs($a->amount),
+                InvoiceEntry::base(abs($a->amount), $item->currency, $actor->baseCurrency, $rate),
+            );
             $given[] = $item->id;
         }
         $limit = $this->limit($actor);

@@ -7,34 +7,24 @@ namespace Nelbix\App\Money;
 use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Books\AdjustmentLimits;
-use Nelbix\App\Books\AdjustmentRequest;
-use Nelbix\App\Books\GivenUp;
 use Nelbix\App\Books\Lookup;
 use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Books\SettlementRequest;
 use Nelbix\App\Books\WhoSettled;
 use Nelbix\App\Books\WithholdingRules;
 use Nelbix\App\Ledger\Chart;
-use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Parties\Nobody;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\PartyDetails;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Fields;
-use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Calendar\Day;
-use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\Side;
-use Nelbix\Core\Money\AmountInput;
-use Nelbix\Core\Money\Currency;
-use Nelbix\Core\Money\Money;
 use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Placement\Placer;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
-use Nelbix\Core\Refused;
-use Nelbix\Core\Settlement\AdjustmentKind;
 
 /**
  * Reads the board: bank, date, amount, party, and for each open item what is placed on it (gross), with how
@@ -52,13 +42,11 @@ final readonly class BoardReader
         private WithholdingRules $withholding,
         private WhoSettled $whoSettled,
         private AdjustmentLimits $limits,
-        private GivenUp $givenUp,
-        private Rates $rates,
+        private BoardLimits $boardLimits,
+        private BoardMoney $boardMoney,
         private Chart $chart,
         private BankAccounts $banks,
-        private AtTheBank $atTheBank,
         private Nobody $nobody,
-        private Settings $settings,
     ) {
     }
 
@@ -85,13 +73,13 @@ final readonly class BoardReader
                 ? $desk->today
                 : $problems->attempt(fn (): Day => $this->booksDay->input($desk->id())->read($text('date'), 'date')) ??
                     $desk->today;
-        $amount = self::typed($text('amount'), $mode, $currency, 'amount', $problems);
+        $amount = BoardMoney::typed($text('amount'), $mode, $currency, 'amount', $problems);
         $ideas = Placer::ideas(
             (int) $amount,
             $text('reference'),
             array_values($core),
             $date,
-            BoardMode::Receipt === $mode ? $this->mostCharge($desk, $currency, $date) : 0,
+            BoardMode::Receipt === $mode ? $this->boardLimits->mostCharge($desk, $currency, $date) : 0,
         );
         $all = array_values(array_filter([...$ideas, Placer::oldestFirst((int) $amount, array_values($core), $date)]));
         $at = isset($all[(int) $text('_idea') - 1]) ? (int) $text('_idea') : 0;
@@ -122,13 +110,8 @@ final readonly class BoardReader
         );
         $placing = new BoardPlacing($side, $mode, $currency, $paid ?? $date, $raw, $offer, $rules, $shelf, $problems);
         array_map($placing->read(...), $rows);
-        $alone = $this->alone($desk, $currency, $date);
-        $letGo = array_filter($shelf->letGo, static fn (AdjustmentRequest $a): bool => $a->kind->isGivenUp());
-        $before = [] === $letGo ? 0 : $this->givenUp->before(array_keys($letGo));
-        if (
-            -array_sum(array_column($letGo, 'amount')) > $alone
-            || ($before > 0 && $this->isMuch($desk, $letGo, $before, $currency, $date))
-        ) {
+        $alone = $this->boardLimits->alone($desk, $currency, $date);
+        if ($this->boardLimits->isMuch($desk, $shelf->letGo, $currency, $date)) {
             $shelf->askFor();
         }
         $placing->settle();
@@ -145,7 +128,7 @@ final readonly class BoardReader
         $input =
             null === $party || null === $bank
                 ? null
-                : $this->input(
+                : $this->boardMoney->input(
                     $desk,
                     $side,
                     $mode,
@@ -195,7 +178,7 @@ final readonly class BoardReader
             array_intersect_key($shelf->claims, $placing->placed),
             array_keys($also),
             $alone,
-            null === $input || null === $bank ? null : $this->bankSide($desk, $input, $bank),
+            null === $input || null === $bank ? null : $this->boardMoney->bankSide($desk, $input, $bank),
             $all,
             $at,
             \count($ideas),
@@ -246,20 +229,6 @@ final readonly class BoardReader
         return $also;
     }
 
-    private static function typed(
-        string $typed,
-        BoardMode $mode,
-        string $currency,
-        string $field,
-        ProblemList $problems,
-    ): ?int {
-        return '' === $typed || !$mode->hasMoney()
-            ? null
-            : $problems->attempt(
-                static fn (): int => AmountInput::read($typed, Currency::of($currency), $field)->minor,
-            ) ?? 0;
-    }
-
     /**
      * The day on which the money moved, of several the latest: discounts hold as of then, however late it is placed. Null without money.
      *
@@ -276,133 +245,6 @@ final readonly class BoardReader
         }
 
         return $paid;
-    }
-
-    /** What one person may let go alone, in the board's currency; more where there is no rate is refused on posting. */
-    private function alone(Desk $desk, string $currency, Day $date): int
-    {
-        return $this->into($desk, $this->givenUp->limit($desk->actor), $currency, $date);
-    }
-
-    private function mostCharge(Desk $desk, string $currency, Day $date): int
-    {
-        $most = $this->settings->of($desk->id())->amount('bank_charge_most', $desk->company->baseCurrency);
-
-        return $this->into($desk, $most, $currency, $date);
-    }
-
-    /** Base money in another currency, rounded down; 0 where there is no rate. */
-    private function into(Desk $desk, int $limit, string $currency, Day $date): int
-    {
-        $rate = $this->rates->find($desk->id(), $currency, $desk->company->baseCurrency, $date);
-        $one = null === $rate ? 0 : InvoiceEntry::base(1_000_000, $currency, $desk->company->baseCurrency, $rate);
-
-        return $one <= 0 ? 0 : intdiv($limit * 1_000_000, $one);
-    }
-
-    /**
-     * Whether what is let go, with what was before, is more than one person may let go alone.
-     *
-     * @param array<int, AdjustmentRequest> $letGo
-     * @param int $before base minor units
-     */
-    private function isMuch(Desk $desk, array $letGo, int $before, string $currency, Day $date): bool
-    {
-        $rate = $this->rates->find($desk->id(), $currency, $desk->company->baseCurrency, $date);
-        $sum = -array_sum(array_column($letGo, 'amount'));
-
-        return null === $rate
-            || $before + InvoiceEntry::base($sum, $currency, $desk->company->baseCurrency, $rate) >
-                $this->givenUp->limit($desk->actor);
-    }
-
-    /** @param \Closure(string): string $text */
-    private function input(
-        Desk $desk,
-        Side $side,
-        BoardMode $mode,
-        Party $party,
-        BankRow $bank,
-        Day $date,
-        string $currency,
-        int $amount,
-        BoardPlacing $placing,
-        \Closure $text,
-        ProblemList $problems,
-    ): MoneyInput {
-        if (BoardMode::Payment === $mode && 'hand' === $text('method') && '' === $text('number')) {
-            $problems->add(
-                'number',
-                'The number of the check is missing; type what stands on it.',
-                ProblemKind::Missing,
-            );
-        }
-        if (mb_strlen($text('their_reference')) > 60) {
-            $problems->add('their_reference', 'A reference of the bank has at most 60 characters; shorten it.');
-        }
-        $number = \in_array($text('method'), ['print'], true) ? '' : $text('number').' ';
-        $prepaid = 'prepayment' === $text('kind');
-
-        return new MoneyInput(
-            $side,
-            $mode->kind($prepaid && [] === $placing->placements),
-            $party->id(),
-            $bank->id,
-            $date,
-            $currency,
-            $amount,
-            mb_substr(trim($number.$text('reference')), 0, 120),
-            Method::chosen($mode, $text('method'))->value,
-            $placing->placements,
-            $placing->adjustments,
-            answers: new Answers(
-                mb_substr($text('look_alike_reason'), 0, 255),
-                '' !== $text('day_meant'),
-                '' !== $text('more_than_there'),
-            ),
-            theirReference: BoardMode::Payment === $mode ? '' : $text('their_reference'),
-            restIsPrepayment: $prepaid && [] !== $placing->placements,
-            bankAmount: $bank->currency === $currency
-                ? null
-                : self::typed($text('bank_amount'), $mode, $bank->currency, 'bank_amount', $problems),
-            restTo: BoardMode::Receipt === $mode && 'account' === $text('kind')
-                ? $this->restTo($desk, $text, $problems)
-                : null,
-        );
-    }
-
-    /** @param \Closure(string): string $text */
-    private function restTo(Desk $desk, \Closure $text, ProblemList $problems): ?AdjustmentRequest
-    {
-        $account = $problems->attempt(
-            fn (): int => $this->chart->ofLine($desk->id(), $text('kind_account'), 'kind_account'),
-        );
-        if ('' === $text('kind_reason')) {
-            $problems->add('kind_reason', 'Say why what is left over goes to that account.', ProblemKind::Missing);
-        }
-
-        return null === $account
-            ? null
-            : new AdjustmentRequest(0, AdjustmentKind::Account, 0, $account, mb_substr($text('kind_reason'), 0, 255));
-    }
-
-    private function bankSide(Desk $desk, MoneyInput $input, BankRow $bank): BankSide
-    {
-        if ($bank->currency === $input->currency || 0 === $input->amount) {
-            return new BankSide($bank->currency, null, null);
-        }
-
-        try {
-            $rate = $this->rates->on($desk->id(), $input->currency, $desk->company->baseCurrency, $input->date);
-            $base = InvoiceEntry::base($input->amount, $input->currency, $desk->company->baseCurrency, $rate);
-            $account = $this->atTheBank->account($desk->actor, $input);
-            $table = $this->atTheBank->moved($desk->actor, $input->atTable(), $account, $base);
-
-            return new BankSide($bank->currency, $input->bankAmount ?? $table['amount'], $table['amount']);
-        } catch (Refused) {
-            // said where the entry would stand
-            return new BankSide($bank->currency, $input->bankAmount, null);
-        }
     }
 
     /**

@@ -5,38 +5,28 @@ declare(strict_types=1);
 namespace Nelbix\App\Money;
 
 use Brick\Math\BigDecimal;
-use Nelbix\App\Bank\BankAccount;
 use Nelbix\App\Books\AdjustmentRequest;
-use Nelbix\App\Books\Approval;
 use Nelbix\App\Books\Document;
 use Nelbix\App\Books\DocumentBook;
-use Nelbix\App\Books\DocumentDraft;
-use Nelbix\App\Books\ItemDraft;
 use Nelbix\App\Books\ItemLocks;
 use Nelbix\App\Books\MayPay;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettlementBook;
 use Nelbix\App\Books\SettlementRequest;
 use Nelbix\App\Books\WrittenDocument;
-use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\History;
-use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
-use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\JournalDraft;
-use Nelbix\Core\Ledger\MoneyEntry;
 use Nelbix\Core\Ledger\MoneyPart;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
-use Nelbix\Core\Money\Shares;
 use Nelbix\Core\OpenItems\OpenItem;
-use Nelbix\Core\OpenItems\StatementCheck;
 use Nelbix\Core\Refused;
 
 /** Posts money that came in or went out, of either side, and settles what it is placed on; the rest stays unapplied. */
@@ -46,15 +36,14 @@ final readonly class PostMoney
         private Transaction $transaction,
         private AtTheBank $atTheBank,
         private MoneyShares $shares,
+        private MoneyDrafts $drafts,
         private SettlementBook $book,
         private ItemLocks $items,
         private DocumentBook $documents,
-        private Chart $chart,
         private Rates $rates,
         private MayPay $mayPay,
         private BeforePosting $before,
         private History $history,
-        private Settings $settings,
     ) {
     }
 
@@ -99,7 +88,7 @@ final readonly class PostMoney
             $parties = $this->shares->parties($actor, $inputs);
             foreach ($inputs as $n => $input) {
                 $shares[$n] = $this->shares->of($actor, $input, $parties);
-                $drafts[] = $this->draft($actor, $input, $shares[$n], $banks[$n], $rates[$n]);
+                $drafts[] = $this->drafts->draft($actor, $input, $shares[$n], $banks[$n], $rates[$n]);
             }
             foreach ($this->documents->writeAll($actor, $drafts) as $n => $written) {
                 $input = $inputs[$n];
@@ -171,101 +160,6 @@ final readonly class PostMoney
         }
     }
 
-    /** @param non-empty-list<MoneyShare> $shares */
-    private function draft(
-        Actor $actor,
-        MoneyInput $input,
-        array $shares,
-        BankAccount $bank,
-        BigDecimal $rate,
-    ): DocumentDraft {
-        $document = $this->document($actor, $input, $bank, $rate);
-        $parts = self::parts($shares, $document->totalBase);
-
-        return new DocumentDraft(
-            $document,
-            array_values(
-                array_map(
-                    static fn (int $n, MoneyPart $part): ItemDraft => new ItemDraft(
-                        $input->side,
-                        $part->party,
-                        $part->account,
-                        $input->sign() * $part->amount,
-                        $input->sign() * $part->base,
-                        $input->date,
-                        kind: $shares[$n]->kind,
-                    ),
-                    array_keys($parts),
-                    $parts,
-                ),
-            ),
-            $this->moneyEntry($actor, $input, $parts, $bank, abs($document->bankBase)),
-            $document->reference,
-        );
-    }
-
-    /**
-     * @param non-empty-list<MoneyShare> $shares
-     *
-     * @return array<int, MoneyPart> of the shares that make an item, under their keys; the base is shared by largest remainder
-     */
-    private static function parts(array $shares, int $base): array
-    {
-        $amounts = array_filter(array_map(static fn (MoneyShare $s): int => $s->amount, $shares));
-        $bases = Shares::split($base, $amounts);
-
-        $parts = [];
-        foreach ($amounts as $n => $amount) {
-            $parts[$n] = new MoneyPart($shares[$n]->account, $shares[$n]->party, $amount, $bases[$n]);
-        }
-
-        return $parts;
-    }
-
-    private function document(Actor $actor, MoneyInput $input, BankAccount $bank, BigDecimal $rate): Document
-    {
-        $document = $this->documents->begin($actor, $input->side, $input->kind);
-        $document->partyId = $input->partyId;
-        $document->documentDate = $document->postingDate = $document->dueDate = $input->date;
-        $document->currency = $input->currency;
-        $document->rate = (string) $rate;
-        $document->net = $document->total = $input->amount;
-        $document->totalBase = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
-        $moved = $this->atTheBank->moved($actor, $input, $bank, $document->totalBase);
-        $document->bankBase = -$input->sign() * $moved['base'];
-        $document->bankAmount = $bank->currency === $input->currency ? 0 : -$input->sign() * $moved['amount'];
-        $document->bankAccountId = $bank->id();
-        $document->reference = mb_substr($input->reference, 0, 120);
-        $document->method = $input->method;
-        $document->theirNumber = mb_substr($input->theirReference, 0, 60);
-        $document->theirKey = StatementCheck::key($document->theirNumber);
-        $document->proposalId = $input->proposalId;
-        $document->lookAlikeReason = mb_substr($input->answers->lookAlikeReason ?? '', 0, 255);
-        $document->approval = $this->approval($actor, $input);
-
-        return $document;
-    }
-
-    /** What goes to a vendor on account, or before there is an invoice, is approved above the limit before it is placed. */
-    private function approval(Actor $actor, MoneyInput $input): Approval
-    {
-        $onAccount = DocumentKind::Prepayment === $input->kind ? $input->amount : $input->amount - $input->used();
-        if (Side::Payables !== $input->side || $input->sign() > 0 || null !== $input->proposalId || $onAccount <= 0) {
-            return Approval::None;
-        }
-        $limit = $this->settings->of($actor->companyId)->amount('invoice_approval_above', $actor->baseCurrency);
-        $worth = $this->rates->worth(
-            $actor->companyId,
-            $input->currency,
-            $actor->baseCurrency,
-            $input->date,
-            $onAccount,
-            InvoiceEntry::base($onAccount, $input->currency, $actor->baseCurrency, $this->check($actor, $input)),
-        );
-
-        return $worth > $limit ? Approval::Awaiting : Approval::None;
-    }
-
     /**
      * The entries as posting would write them: first the money, then its settlements, one for each party. For the entry panel.
      *
@@ -281,7 +175,7 @@ final readonly class PostMoney
         $rate = $this->check($actor, $input);
         $base = InvoiceEntry::base($input->amount, $input->currency, $actor->baseCurrency, $rate);
         $shares = $this->shares->of($actor, $input, array_map(static fn (OpenItem $i): int => $i->party, $items));
-        $parts = self::parts($shares, $base);
+        $parts = MoneyDrafts::parts($shares, $base);
         $lines = [];
         foreach ($shares as $n => $share) {
             if ($share->settles()) {
@@ -293,7 +187,7 @@ final readonly class PostMoney
         $bank = $this->atTheBank->account($actor, $input);
 
         return [
-            'money' => $this->moneyEntry(
+            'money' => $this->drafts->entry(
                 $actor,
                 $input,
                 $parts,
@@ -382,26 +276,5 @@ final readonly class PostMoney
             $document,
             $input->proposalId,
         );
-    }
-
-    /** @param array<int, MoneyPart> $parts */
-    private function moneyEntry(
-        Actor $actor,
-        MoneyInput $input,
-        array $parts,
-        BankAccount $bank,
-        int $bankBase,
-    ): JournalDraft {
-        $draft = MoneyEntry::draft(
-            $input->side,
-            $bank->accountId,
-            $this->chart->role($actor->companyId, AccountRole::ExchangeRealised),
-            $input->kind->word(),
-            $input->currency,
-            array_values($parts),
-            $bankBase,
-        );
-
-        return $input->sign() > 0 ? $draft->reversed() : $draft;
     }
 }

@@ -4,12 +4,21 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Brick\Math\BigDecimal;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Import\ImportFile;
 use Nelbix\App\Ledger\ExchangeRate;
+use Nelbix\App\Money\MoneyInput;
+use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Problem;
+use Nelbix\Core\Settlement\AdjustmentKind;
 use PHPUnit\Framework\Attributes\DataProvider;
 
 /** Where the rest of a receipt goes, whose items it is placed on, and in which currency it moved. Source: rules.md, Settlements. */
@@ -355,6 +364,53 @@ final class ShelfTest extends ScreenCase
                 ),
             ),
             'each is what it is, in its column of the aging',
+        );
+    }
+
+    public function testNoTypedRateTakesABadDebtBelowTheLimit(): void
+    {
+        $em = self::get(EntityManagerInterface::class);
+        $em->persist(new ExchangeRate($this->clerk->companyId, Day::of('2026-06-01'), 'EUR', 'USD', '1.10'));
+        $em->flush();
+        $item = $this->itemOf($this->invoice(Side::Receivables, '100.00', ['currency' => 'EUR', 'terms' => 'N30']));
+        $input = new MoneyInput(
+            Side::Receivables,
+            DocumentKind::Receipt,
+            (int) $this->db()->fetchOne('SELECT party_id FROM open_item WHERE id = ?', [$item]),
+            (int) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [$this->clerk->companyId]),
+            Day::of(self::DAY),
+            'EUR',
+            1000,
+            placements: [new PlacementRequest($item, 10000)],
+            adjustments: [new AdjustmentRequest($item, AdjustmentKind::BadDebt, -9000, null, 'gone away')],
+            rate: BigDecimal::of('0.01'),
+        );
+        self::assertStringContainsString(
+            'more than the 50.00',
+            self::said(fn () => self::get(PostMoney::class)->post($this->clerk, $input)),
+        );
+    }
+
+    /** The one who stands for unknown payers is no party that a file names. */
+    public function testNoFileNamesWhoIsNotKnown(): void
+    {
+        $import = fn (string $kind, string $csv): string => implode(
+            ' ',
+            array_map(
+                static fn (Problem $p): string => $p->message,
+                self::get(ImportFile::class)->import($this->clerk, $kind, $csv)['errors'],
+            ),
+        );
+        self::assertStringContainsString('is not a code', $import('customers', "code,name\n?,Somebody\n"));
+        self::assertStringContainsString(
+            'who is not known',
+            $import('customer-invoices', "document,party,document_date,account,amount\nA1,?,2026-06-10,4000,5.00\n"),
+        );
+        self::assertSame(
+            'Payer not known yet',
+            $this->db()->fetchOne("SELECT name FROM party WHERE code = '?' AND company_id = ?", [
+                $this->clerk->companyId,
+            ]),
         );
     }
 }
