@@ -132,11 +132,12 @@ final readonly class DueRiver
             if ('' === $blocks[$k]['label']) {
                 continue;
             }
-            $half = 3.1 * mb_strlen($blocks[$k]['label']);
-            $center = $blocks[$k]['x'] + $blocks[$k]['width'] / 2;
+            $half = 3.6 * mb_strlen($blocks[$k]['label']);
+            // as it is drawn: at the edges it is moved in
+            $center = min(max($blocks[$k]['x'] + $blocks[$k]['width'] / 2, $half + 4), 846 - $half);
             $top = self::AXIS - $blocks[$k]['in'] - $blocks[$k]['out'];
             foreach ($taken as [$left, $right, $height]) {
-                if ($center - $half < $right && $center + $half > $left && abs($top - $height) < 13) {
+                if ($center - $half < $right && $center + $half > $left && abs($top - $height) < 16) {
                     $blocks[$k]['label'] = '';
                     continue 2;
                 }

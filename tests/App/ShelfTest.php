@@ -404,7 +404,7 @@ final class ShelfTest extends ScreenCase
         self::assertStringContainsString('is not a code', $import('customers', "code,name\n?,Somebody\n"));
         self::assertStringContainsString(
             'who is not known',
-            $import('customer-invoices', "document,party,document_date,account,amount\nA1,?,2026-06-10,4000,5.00\n"),
+            $import('customer-invoices', "party,number,document_date,account,amount\n?,A1,2026-06-10,4000,5.00\n"),
         );
         self::assertSame(
             'Payer not known yet',

@@ -29,6 +29,8 @@ final class TypingTest extends BrowserCase
         yield 'terms' => ['brandt', '/BOAT/setup/terms/new'];
         yield 'a person' => ['brandt', '/BOAT/people'];
         yield 'settings' => ['brandt', '/BOAT/setup'];
+        yield 'statements' => ['okafor', '/BOAT/receivables/statements?what=moves'];
+        yield 'finance charges' => ['okafor', '/BOAT/receivables/charges'];
         yield 'what is due, answered late' => ['ilves', '/BOAT/payables/proposal', true];
         yield 'a vendor invoice, answered late' => ['ilves', '/BOAT/payables/invoice', true];
         yield 'a receipt, answered late' => ['okafor', '/BOAT/receivables/receipt?party=C-0001', true];
