@@ -14,6 +14,7 @@ enum AccountRole: string
     case RefundsPayable = 'refunds_payable';
     case ReceivedNotInvoiced = 'received_not_invoiced';
     case UnidentifiedReceipts = 'unidentified_receipts';
+    case MoneyOnHand = 'money_on_hand';
     case Bank = 'bank';
     case InputTax = 'input_tax';
     case OutputTax = 'output_tax';
@@ -23,6 +24,8 @@ enum AccountRole: string
     case ExchangeUnrealised = 'exchange_unrealised';
     case SmallDifferences = 'small_differences';
     case BadDebt = 'bad_debt';
+    case TaxOnCustomerPrepayments = 'tax_on_customer_prepayments';
+    case BadDebtAllowance = 'bad_debt_allowance';
     case BadDebtsRecovered = 'bad_debts_recovered';
     case BankCharges = 'bank_charges';
     case FinanceChargeIncome = 'finance_charge_income';
@@ -50,6 +53,7 @@ enum AccountRole: string
             self::RefundsPayable,
             self::ReceivedNotInvoiced,
             self::UnidentifiedReceipts,
+            self::MoneyOnHand,
         ];
     }
 

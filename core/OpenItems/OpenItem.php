@@ -12,7 +12,7 @@ use Nelbix\Core\Terms\EarlyDiscount;
 /**
  * What one party still owes or is owed from one document (or one instalment of it).
  * Positive raises what is owed; open runs from original to zero and never crosses it. Amounts in minor units.
- * $moved is the day on which the money behind it moved; null for what is no money.
+ * $moved is the day on which the money behind it moved; null for what is no money. $order is what the customer calls its order.
  */
 final readonly class OpenItem
 {
@@ -32,29 +32,14 @@ final readonly class OpenItem
         public Day $due,
         public ?EarlyDiscount $discount = null,
         public ?Day $moved = null,
+        public string $order = '',
     ) {
     }
 
     /** The item after so much of it was applied, in its own sign. */
     public function less(int $applied, int $appliedBase): self
     {
-        return new self(
-            $this->id,
-            $this->side,
-            $this->party,
-            $this->kind,
-            $this->number,
-            $this->account,
-            $this->currency,
-            $this->original,
-            $this->originalBase,
-            $this->open - $applied,
-            $this->openBase - $appliedBase,
-            $this->posted,
-            $this->due,
-            $this->discount,
-            $this->moved,
-        );
+        return $this->with(['open' => $this->open - $applied, 'openBase' => $this->openBase - $appliedBase]);
     }
 
     /** Base value of applying $amount (item's sign): all of what is open takes all of its base. */
@@ -74,6 +59,23 @@ final readonly class OpenItem
     /** The same for money that earns no discount: credits alone. */
     public function withoutDiscount(): self
     {
-        return new self(...['discount' => null] + get_object_vars($this));
+        return $this->with(['discount' => null]);
+    }
+
+    /** The same as the other side sees it: what is owed is a credit, and a credit is owed. */
+    public function mirrored(): self
+    {
+        return $this->with([
+            'original' => -$this->original,
+            'originalBase' => -$this->originalBase,
+            'open' => -$this->open,
+            'openBase' => -$this->openBase,
+        ]);
+    }
+
+    /** @param array<string, int|null> $changed by property */
+    private function with(array $changed): self
+    {
+        return new self(...$changed + get_object_vars($this));
     }
 }

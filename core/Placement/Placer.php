@@ -26,19 +26,36 @@ final readonly class Placer
      * @param list<OpenItem> $items of one party, side and currency, open, with their discounts
      * @param Day $on the day of the money; discounts that hold on it count
      * @param int $mostCharge what banks on the way may have kept, minor units; 0 proposes nothing of the kind
+     * @param array<int, int> $marked by item, what the payer marked on a list of open items: 0 for all of it, else what is paid of it
      *
      * @return list<Idea> in the order of the rules, no two with the same placement; empty: the money stays unapplied
      */
-    public static function ideas(int $amount, string $text, array $items, Day $on, int $mostCharge = 0): array
-    {
-        if ($amount <= 0 || [] === $items) {
+    public static function ideas(
+        int $amount,
+        string $text,
+        array $items,
+        Day $on,
+        int $mostCharge = 0,
+        array $marked = [],
+    ): array {
+        if ([] === $items || ($amount <= 0 && [] === $marked)) {
             return [];
         }
         usort(
             $items,
             static fn (OpenItem $a, OpenItem $b): int => [$a->due->iso(), $a->id] <=> [$b->due->iso(), $b->id],
         );
-        $found = [self::named($amount, $text, $items, $on), self::oneAmount($amount, $items, $on)];
+        $placed = Spending::asMarked($amount, $items, $marked, $on);
+        $found = [[] === $placed ? null : new Idea(Why::Marked, $placed)];
+        if ($amount <= 0) {
+            return array_values(array_filter($found));
+        }
+        array_push(
+            $found,
+            self::named($amount, $text, $items, $on),
+            self::oneAmount($amount, $items, $on),
+            self::order($amount, $text, $items, $on),
+        );
         $sums = \count($items) > self::MOST_ITEMS ? [] : self::sums($amount, $items, $on);
         if (1 === \count($sums)) {
             $found[] = new Idea(Why::Sum, $sums[0]);
@@ -70,7 +87,7 @@ final readonly class Placer
             $items,
             static fn (OpenItem $a, OpenItem $b): int => [$a->due->iso(), $a->id] <=> [$b->due->iso(), $b->id],
         );
-        $placed = self::spend(
+        $placed = Spending::on(
             $amount,
             array_values(array_filter($items, static fn (OpenItem $i): bool => $i->open > 0)),
             $on,
@@ -79,90 +96,51 @@ final readonly class Placer
         return [] === $placed ? null : new Idea(Why::Oldest, $placed);
     }
 
-    /**
-     * True when the text names a document: its letters, year and number with any punctuation between them, or the year and
-     * the whole number with its zeros. An amount such as 26,388.00 names nothing.
-     */
-    public static function names(string $text, string $number): bool
-    {
-        [$document, $part] = [...explode('/', $number, 2), null];
-        $groups = preg_split('/[^A-Z0-9]+/', strtoupper((string) $document), -1, \PREG_SPLIT_NO_EMPTY) ?: [];
-        if ([] === $groups) {
-            return false;
-        }
-        $gap = '[^A-Z0-9]{0,3}';
-        $full = implode(
-            $gap,
-            array_map(
-                static fn (string $g): string => ctype_digit($g) ? '0*'.ltrim($g, '0') : preg_quote($g, '/'),
-                $groups,
-            ),
-        );
-        $patterns = 1 === preg_match('/[A-Z]/', $groups[0]) || 1 === \count($groups) ? [$full] : [];
-        $last = $groups[\count($groups) - 1];
-        if (\count($groups) > 2 && str_starts_with($last, '0')) {
-            // but not the tail of another kind of number
-            $patterns[] = '(?<![A-Z][^A-Z0-9 ])'.implode($gap, \array_slice($groups, 1));
-        }
-        // "/2" names that instalment only; without it all of them are meant
-        $after = '(?![A-Z0-9])(?!\/\d)';
-        $ending = null === $part ? $after : '(?:\/'.preg_quote($part, '/').'(?![0-9])|'.$after.')';
-
-        return 1 ===
-            preg_match(
-                '/(?<![A-Z0-9])(?:'.implode('|', [] === $patterns ? [$full] : $patterns).')'.$ending.'/',
-                strtoupper($text),
-            );
-    }
-
     /** @param list<OpenItem> $items */
     private static function named(int $amount, string $text, array $items, Day $on): ?Idea
     {
         if ('' === trim($text)) {
             return null;
         }
-        $named = array_values(array_filter($items, static fn (OpenItem $i): bool => self::names($text, $i->number)));
-        $placed = self::spend($amount, $named, $on);
+        $named = array_values(
+            array_filter($items, static fn (OpenItem $i): bool => DocumentName::isIn($text, $i->number)),
+        );
+        $placed = Spending::on($amount, $named, $on);
 
         return [] === $placed ? null : new Idea(Why::Text, $placed);
     }
 
     /**
-     * Uses credits among them first, then pays one after the other; the last in part, with its part of the discount.
+     * All of one order of the customer: the one that its text names, else the only one that comes to the amount.
      *
      * @param list<OpenItem> $items
-     *
-     * @return array<int, array{gross: int, discount: int}>
      */
-    private static function spend(int $amount, array $items, Day $on): array
+    private static function order(int $amount, string $text, array $items, Day $on): ?Idea
     {
-        $need = array_sum(array_map(static fn (OpenItem $i): int => max(0, $i->open - $i->discountOn($on)), $items));
-        $placed = [];
-        $left = $amount;
+        $orders = [];
         foreach ($items as $item) {
-            $use = $item->open < 0 ? min(-$item->open, max(0, $need - $left)) : 0;
-            if ($use > 0) {
-                $placed[$item->id] = ['gross' => $use, 'discount' => 0];
-                $left += $use;
+            if ('' !== trim($item->order)) {
+                $orders[mb_strtoupper(trim($item->order))][] = $item;
             }
         }
-        $paid = false;
-        foreach ($items as $item) {
-            if ($item->open <= 0 || $left <= 0) {
-                continue;
-            }
-            $paid = true;
-            $discount = $item->discountOn($on);
-            $part =
-                $left >= $item->open - $discount
-                    ? ['settled' => $item->open, 'discount' => $discount]
-                    : $item->discount?->onPayment($item->open, $left, $on) ?? ['settled' => $left, 'discount' => 0];
-            $placed[$item->id] = ['gross' => $part['settled'], 'discount' => $part['discount']];
-            $left -= $part['settled'] - $part['discount'];
-        }
-        ksort($placed);
+        $fits = [];
+        foreach ($orders as $order => $of) {
+            if (mb_strlen((string) $order) > 2 && DocumentName::isIn($text, (string) $order)) {
+                $placed = Spending::on($amount, $of, $on);
 
-        return $paid ? $placed : [];
+                return [] === $placed ? null : new Idea(Why::Order, $placed);
+            }
+            foreach ([false, true] as $withDiscount) {
+                $worth = array_sum(
+                    array_map(static fn (OpenItem $i): int => Spending::worth($i, $withDiscount, $on), $of),
+                );
+                if ($worth === $amount) {
+                    $fits[$order] ??= new Idea(Why::Order, Spending::whole($of, $withDiscount, $on));
+                }
+            }
+        }
+
+        return 1 === \count($fits) ? array_values($fits)[0] : null;
     }
 
     /** @param list<OpenItem> $items */
@@ -176,7 +154,9 @@ final readonly class Placer
             ),
         );
 
-        return 1 === \count($fits) ? new Idea(Why::Amount, self::whole($fits, $fits[0]->open !== $amount, $on)) : null;
+        return 1 === \count($fits)
+            ? new Idea(Why::Amount, Spending::whole($fits, $fits[0]->open !== $amount, $on))
+            : null;
     }
 
     /**
@@ -224,9 +204,9 @@ final readonly class Placer
         foreach ([false, true] as $withDiscount) {
             if (
                 $amount ===
-                array_sum(array_map(static fn (OpenItem $i): int => self::worth($i, $withDiscount, $on), $items))
+                array_sum(array_map(static fn (OpenItem $i): int => Spending::worth($i, $withDiscount, $on), $items))
             ) {
-                return new Idea(Why::Account, self::whole($items, $withDiscount, $on));
+                return new Idea(Why::Account, Spending::whole($items, $withDiscount, $on));
             }
         }
 
@@ -246,12 +226,12 @@ final readonly class Placer
         $found = [];
         $discounted = [] !== array_filter($items, static fn (OpenItem $i): bool => 0 !== $i->discountOn($on));
         foreach ($discounted ? [false, true] : [false] as $withDiscount) {
-            $worth = array_map(static fn (OpenItem $i): int => self::worth($i, $withDiscount, $on), $items);
+            $worth = array_map(static fn (OpenItem $i): int => Spending::worth($i, $withDiscount, $on), $items);
             foreach (SumSearch::masks($amount, $worth, self::MOST_IN_SET) as $mask) {
                 $set = array_values(
                     array_filter($items, static fn (int $k): bool => 0 !== (($mask >> $k) & 1), \ARRAY_FILTER_USE_KEY),
                 );
-                $placed = self::whole($set, $withDiscount, $on);
+                $placed = Spending::whole($set, $withDiscount, $on);
                 if (!\in_array($placed, $found, true)) {
                     $found[] = $placed;
                 }
@@ -262,29 +242,5 @@ final readonly class Placer
         }
 
         return $found;
-    }
-
-    private static function worth(OpenItem $item, bool $withDiscount, Day $on): int
-    {
-        return $item->open - ($withDiscount ? $item->discountOn($on) : 0);
-    }
-
-    /**
-     * @param list<OpenItem> $items
-     *
-     * @return array<int, array{gross: int, discount: int}>
-     */
-    private static function whole(array $items, bool $withDiscount, Day $on): array
-    {
-        $placed = [];
-        foreach ($items as $item) {
-            $placed[$item->id] = [
-                'gross' => abs($item->open),
-                'discount' => $withDiscount ? $item->discountOn($on) : 0,
-            ];
-        }
-        ksort($placed);
-
-        return $placed;
     }
 }

@@ -7,8 +7,10 @@ namespace Nelbix\Core\Placement;
 /** Why a placement is proposed, in the order in which the rules are tried. Source: rules.md, Proposing where a receipt goes. */
 enum Why: string
 {
+    case Marked = 'marked';
     case Text = 'text';
     case Amount = 'amount';
+    case Order = 'order';
     case Sum = 'sum';
     case Account = 'account';
     case Lapsed = 'lapsed';
@@ -18,8 +20,10 @@ enum Why: string
     public function words(): string
     {
         return match ($this) {
+            self::Marked => 'their list marks it',
             self::Text => 'their text names it',
             self::Amount => 'one amount fits',
+            self::Order => 'all of one order',
             self::Sum => 'only one sum fits',
             self::Account => 'clears the account',
             self::Lapsed => 'one amount fits less the discount that lapsed',

@@ -12,6 +12,7 @@ final readonly class SettlementDraft
     /**
      * @param list<AppliedLine> $lines
      * @param list<array{adjustment: Adjustment, base: int}> $adjustments
+     * @param list<array{item: int, tax: int, base: int}> $prepaid tax on prepayments that goes back by it, minor units and base
      * @param int $exchange realised difference in ledger sign: loss +, gain −
      */
     public function __construct(
@@ -19,6 +20,7 @@ final readonly class SettlementDraft
         public array $adjustments,
         public int $exchange,
         public JournalDraft $entry,
+        public array $prepaid = [],
     ) {
     }
 }

@@ -305,6 +305,8 @@ final class EntryTest extends TestCase
         yield 'customer prepayments' => [AccountRole::CustomerPrepayments, Side::Receivables, -1];
         yield 'refunds payable' => [AccountRole::RefundsPayable, Side::Payables, -1];
         yield 'received, not invoiced' => [AccountRole::ReceivedNotInvoiced, null, -1];
+        yield 'unidentified receipts' => [AccountRole::UnidentifiedReceipts, Side::Receivables, -1];
+        yield 'money on hand' => [AccountRole::MoneyOnHand, null, 1];
     }
 
     #[DataProvider('controls')]
@@ -316,7 +318,7 @@ final class EntryTest extends TestCase
 
     public function testOtherRolesAreNoControls(): void
     {
-        self::assertCount(7, AccountRole::controls());
+        self::assertCount(8, AccountRole::controls());
         self::assertFalse(AccountRole::Bank->isControl());
         self::assertTrue(AccountRole::Bank->mayRepeat());
         self::assertTrue(AccountRole::Payables->mayRepeat(), 'a party may have a control account of its own');

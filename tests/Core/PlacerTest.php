@@ -9,6 +9,7 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\OpenItems\OpenItem;
+use Nelbix\Core\Placement\DocumentName;
 use Nelbix\Core\Placement\Idea;
 use Nelbix\Core\Placement\Placer;
 use Nelbix\Core\Placement\Why;
@@ -51,6 +52,103 @@ final class PlacerTest extends TestCase
             Day::of('2026-06-01')->plusDays($id),
             $discount,
         );
+    }
+
+    private static function ordered(int $id, int $open, string $order, string $percent = ''): OpenItem
+    {
+        return new OpenItem(...['order' => $order] + get_object_vars(self::item($id, $open, $percent)));
+    }
+
+    /** @return iterable<string, array{int, string, list<OpenItem>, array<int, array{int, int}>|null}> */
+    public static function orders(): iterable
+    {
+        $of = [
+            self::ordered(1, 40000, 'PO-7001'),
+            self::ordered(2, 25000, 'po-7001'),
+            self::ordered(3, 31000, 'PO-7002'),
+        ];
+        yield 'the only order that comes to it' => [65000, '', $of, [1 => [40000, 0], 2 => [25000, 0]]];
+        yield 'an order less its credit' => [
+            60000,
+            '',
+            [...$of, self::ordered(4, -5000, 'PO-7001')],
+            [1 => [40000, 0], 2 => [25000, 0], 4 => [5000, 0]],
+        ];
+        yield 'an order less its discount' => [
+            63700,
+            '',
+            [self::ordered(1, 40000, 'A-1', '2'), self::ordered(2, 25000, 'A-1', '2'), self::item(3, 31000)],
+            [1 => [40000, 800], 2 => [25000, 500]],
+        ];
+        yield 'two orders of the same sum: neither' => [65000, '', [...$of, self::ordered(4, 65000, 'PO-7003')], null];
+        yield 'the order that their text names, in part' => [
+            50000,
+            'order PO 7001',
+            $of,
+            [1 => [40000, 0], 2 => [10000, 0]],
+        ];
+        yield 'nothing of an order' => [12345, '', $of, null];
+        yield 'items without an order are no order' => [65000, '', [self::item(1, 40000), self::item(2, 25000)], null];
+    }
+
+    /**
+     * @param list<OpenItem> $items
+     * @param array<int, array{int, int}>|null $expected
+     */
+    #[DataProvider('orders')]
+    public function testAllOfOneOrder(int $amount, string $text, array $items, ?array $expected): void
+    {
+        $ideas = array_values(
+            array_filter(
+                Placer::ideas($amount, $text, $items, Day::of(self::ON)),
+                static fn (Idea $i): bool => Why::Order === $i->why,
+            ),
+        );
+        self::assertSame(null === $expected ? [] : [$expected], self::bare($ideas));
+    }
+
+    /**
+     * @param list<Idea> $ideas
+     *
+     * @return list<array<int, array{int, int}>>
+     */
+    private static function bare(array $ideas): array
+    {
+        return array_map(
+            static fn (Idea $i): array => array_map(
+                static fn (array $p): array => [$p['gross'], $p['discount']],
+                $i->placed,
+            ),
+            $ideas,
+        );
+    }
+
+    public function testWhatTheirListMarksComesFirst(): void
+    {
+        $items = [self::item(1, 40000, '2'), self::item(2, 25000), self::item(9, -5000)];
+        $ideas = static fn (int $amount, array $marked): array => Placer::ideas(
+            $amount,
+            'CI-26-00302',
+            $items,
+            Day::of(self::ON),
+            0,
+            $marked,
+        );
+        $all = $ideas(0, [1 => 0, 9 => 0]);
+        self::assertSame([Why::Marked], array_column($all, 'why'), 'an amount that is not typed follows');
+        self::assertSame([[1 => [40000, 800], 9 => [5000, 0]]], self::bare($all));
+        self::assertSame(
+            [[1 => [10000, 200]]],
+            self::bare($ideas(0, [1 => 9800])),
+            'an amount is paid, with its share of the discount',
+        );
+        self::assertSame(
+            [1 => [40000, 800], 2 => [5800, 0]],
+            self::bare($ideas(45000, [1 => 0, 2 => 0]))[0],
+            'the last in part',
+        );
+        self::assertSame([], $ideas(0, []));
+        self::assertSame(Why::Text, $ideas(25000, [77 => 0])[0]->why, 'what is not open is not marked');
     }
 
     /** @return iterable<string, array{int, string, list<OpenItem>, list<array{Why, array<int, array{int, int}>}>}> */
@@ -183,7 +281,7 @@ final class PlacerTest extends TestCase
     #[DataProvider('texts')]
     public function testNames(string $text, string $number, bool $named): void
     {
-        self::assertSame($named, Placer::names($text, $number));
+        self::assertSame($named, DocumentName::isIn($text, $number));
     }
 
     public function testOldestFirstUsesUpTheMoney(): void

@@ -15,6 +15,7 @@ final readonly class PaymentStatus
 
     /**
      * @param string $fileId the file that is answered, our number
+     * @param string $message what kind of file is answered
      * @param string $group ACCP accepted, PART in part, RJCT rejected
      * @param array<string, array{accepted: bool, reason: string}> $lines by end-to-end identification; those not named follow the group
      */
@@ -23,6 +24,7 @@ final readonly class PaymentStatus
         public string $group,
         public array $lines,
         public string $reason = '',
+        public string $message = 'pain.001.001.09',
     ) {
     }
 
@@ -82,7 +84,7 @@ final readonly class PaymentStatus
                 });
                 $m->in('OrgnlGrpInfAndSts', function () use ($m): void {
                     $m->put('OrgnlMsgId', $this->fileId);
-                    $m->put('OrgnlMsgNmId', 'pain.001.001.09');
+                    $m->put('OrgnlMsgNmId', $this->message);
                     $m->put('GrpSts', $this->group);
                     if ('' !== $this->reason) {
                         $m->in('StsRsnInf', fn () => $m->put('AddtlInf', $this->reason));
