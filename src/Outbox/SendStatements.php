@@ -7,6 +7,7 @@ namespace Nelbix\App\Outbox;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Company;
 use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Letters;
 use Nelbix\App\Platform\Paper;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\App\Receivables\AccountStatement;
@@ -24,6 +25,7 @@ final readonly class SendStatements
         private Paper $paper,
         private Outbox $outbox,
         private History $history,
+        private Letters $letters,
     ) {
     }
 
@@ -58,14 +60,25 @@ final readonly class SendStatements
 
         return $this->transaction->run(function () use ($actor, $company, $statements, $period): int {
             foreach ($statements as $s) {
+                $language = (string) $s['party']['language'];
+                $say = fn (string $words): string => $this->letters->say($words, $language);
                 $name = \sprintf('statement-%s-%s', $s['party']['code'], $period->through->iso());
                 $message = (new Email())
                     ->from('receivables@'.strtolower($company->code).'.example')
                     ->to((string) $s['party']['email'])
-                    ->subject(\sprintf('Statement of account, %s, %s', $company->name, $period->through->long()))
+                    ->subject(
+                        \sprintf(
+                            '%s, %s, %s',
+                            $say('Statement of account'),
+                            $company->name,
+                            Letters::day($period->through, $language),
+                        ),
+                    )
                     ->text(
                         \sprintf(
-                            "Please find your statement of account attached.\n\n%s\n%s\n",
+                            "%s. %s\n\n%s\n%s\n",
+                            $say('Statement of account'),
+                            $say('Please find it attached.'),
                             $company->name,
                             $company->address,
                         ),
