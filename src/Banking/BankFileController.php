@@ -16,7 +16,6 @@ use Nelbix\App\Platform\Screen;
 use Nelbix\App\Platform\StandIns;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;
-use Symfony\Component\HttpFoundation\File\UploadedFile;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
@@ -104,6 +103,11 @@ final class BankFileController extends Screen
             'run' => null === $file->proposalId ? null : $proposals->number($desk->id(), $file->proposalId),
             'lines' => $this->query->lines($id),
             'history' => $history->of($desk->id(), 'bank_file', $id),
+            'area' => 'bank',
+            'side' => 'payables',
+            'routes' => 'bank_file',
+            'list' => 'bank_files',
+            'may' => $desk->may(Permission::PayVendors),
         ]);
     }
 
@@ -115,7 +119,7 @@ final class BankFileController extends Screen
 
         return new Response($file->content, 200, [
             'Content-Type' => 'application/octet-stream',
-            'Content-Disposition' => 'attachment; filename="'.$file->number.'.'.$file->format->writer(false)->extension().'"',
+            'Content-Disposition' => 'attachment; filename="'.$file->number.'.'.$file->format->extension().'"',
         ]);
     }
 
@@ -148,76 +152,33 @@ final class BankFileController extends Screen
 
     #[Route('/{id<\d+>}/send', name: 'bank_file_send', methods: ['POST'])]
     #[Needs(Permission::PayVendors)]
-    public function send(Desk $desk, int $id, Request $request, SendBankFile $send): Response
+    public function send(Desk $desk, int $id, Request $request, FileTalk $talk): Response
     {
-        $this->bankFile($desk, $id);
+        $file = $this->bankFile($desk, $id);
 
-        return $this->act(
-            function () use ($desk, $id, $request, $send): string {
-                if (!$this->standIns->here) {
-                    $send->handOver($desk->actor, $id, '' !== $request->request->get('again', ''));
-
-                    return 'The file is handed over. Take the bank’s answer here when it comes.';
-                }
-                $said = $send->send(
-                    $desk->actor,
-                    $id,
-                    '' !== $request->request->get('again', ''),
-                    array_values(array_filter($request->request->all('reject'), is_string(...))),
-                    '' !== $request->request->get('whole', ''),
-                );
-
-                return \sprintf(
-                    'Sent. The bank answered: %d accepted, %d rejected.%s',
-                    $said['accepted'],
-                    $said['rejected'],
-                    $said['rejected'] > 0 ? ' What was rejected is open again.' : '',
-                );
-            },
-            'bank_file',
-            ['company' => $desk->company->code, 'id' => $id],
-        );
+        return $this->act(static fn (): string => $talk->send($desk, $file, $request), 'bank_file', [
+            'company' => $desk->company->code,
+            'id' => $id,
+        ]);
     }
 
     /** An answer that came another way. */
     #[Route('/{id<\d+>}/answer', name: 'bank_file_answer', methods: ['POST'])]
     #[Needs(Permission::PayVendors)]
-    public function answer(Desk $desk, int $id, Request $request, TakeAnswer $take): Response
+    public function answer(Desk $desk, int $id, Request $request, FileTalk $talk): Response
     {
-        $this->bankFile($desk, $id);
+        $file = $this->bankFile($desk, $id);
 
-        return $this->act(
-            static function () use ($desk, $id, $request, $take): string {
-                $upload = $request->files->get('file');
-                if ('said' === $request->request->get('by')) {
-                    $said = $take->said(
-                        $desk->actor,
-                        $id,
-                        array_values(array_filter($request->request->all('reject'), is_string(...))),
-                        (string) $request->request->get('reason', ''),
-                    );
-
-                    return \sprintf('Kept: %d accepted, %d rejected.', $said['accepted'], $said['rejected']);
-                }
-                $said = $take->take(
-                    $desk->actor,
-                    $id,
-                    $upload instanceof UploadedFile && $upload->isValid()
-                        ? $upload->getContent()
-                        : throw Refused::because('file', 'Choose the file with the bank’s answer.'),
-                );
-
-                return \sprintf('The answer is taken: %d accepted, %d rejected.', $said['accepted'], $said['rejected']);
-            },
-            'bank_file',
-            ['company' => $desk->company->code, 'id' => $id],
-        );
+        return $this->act(static fn (): string => $talk->answer($desk, $file, $request), 'bank_file', [
+            'company' => $desk->company->code,
+            'id' => $id,
+        ]);
     }
 
     private function bankFile(Desk $desk, int $id): BankFile
     {
         $file = $this->entities->find(BankFile::class, $id);
-        if (!($file instanceof BankFile) || $file->companyId !== $desk->id()) {
+        if (!($file instanceof BankFile) || $file->companyId !== $desk->id() || FileFormat::Debit === $file->format) {
             throw $this->createNotFoundException('There is no such bank file in this company.');
         }
 

@@ -29,7 +29,7 @@ final readonly class BankFileQuery
             JOIN bank_account b ON b.id = f.bank_account_id
             JOIN app_user u ON u.id = f.created_by_id
             LEFT JOIN proposal r ON r.id = f.proposal_id
-            WHERE f.company_id = ?
+            WHERE f.company_id = ? AND f.format <> 'pain.008'
             ORDER BY f.id DESC
 
             SQL

@@ -45,6 +45,11 @@ final readonly class BankStandIn
             default => new PaymentStatus($file->number, 'ACCP', $lines),
         };
 
-        return $answer->write($this->clock->now());
+        // it answers in the name of the message that it was sent
+        $message = FileFormat::Debit === $file->format ? 'pain.008.001.08' : 'pain.001.001.09';
+
+        return (new PaymentStatus($answer->fileId, $answer->group, $answer->lines, $answer->reason, $message))->write(
+            $this->clock->now(),
+        );
     }
 }

@@ -14,11 +14,22 @@ enum FileFormat: string
     case Ach = 'ach';
     case Iso = 'pain.001';
     case Prenote = 'prenote';
+    case Debit = 'pain.008';
 
     /** @param bool $balanced whether the bank wants the debit of our own account in an ACH file */
     public function writer(bool $balanced): PaymentFile
     {
-        return self::Iso === $this ? new CreditTransferFile() : new AchFile($balanced);
+        return match ($this) {
+            self::Iso => new CreditTransferFile(),
+            self::Debit => throw new \LogicException('Direct debits are written where they are collected.'),
+            default => new AchFile($balanced),
+        };
+    }
+
+    /** The ending of the file's name. */
+    public function extension(): string
+    {
+        return self::Debit === $this ? 'xml' : $this->writer(false)->extension();
     }
 
     public function words(): string
@@ -27,6 +38,7 @@ enum FileFormat: string
             self::Ach => 'ACH',
             self::Iso => 'ISO 20022 credit transfers',
             self::Prenote => 'ACH prenotes',
+            self::Debit => 'ISO 20022 direct debits',
         };
     }
 }
