@@ -187,6 +187,7 @@ document.addEventListener('keydown', (e) => {
             if (!box && !(row && row.dataset.amount)) return false;
             if (box) box.checked = !box.checked;
             row.classList.toggle('chosen', box ? box.checked : undefined);
+            if (box) box.dispatchEvent(new Event('change', { bubbles: true }));
             pickedSum();
             return true;
         },
@@ -196,6 +197,7 @@ document.addEventListener('keydown', (e) => {
                 b.checked = false;
                 b.closest('tr').classList.remove('chosen');
             });
+            if (boxes.length) boxes[0].dispatchEvent(new Event('change', { bubbles: true }));
             const chosen = document.querySelectorAll('tr.chosen[data-amount]');
             chosen.forEach((r) => r.classList.remove('chosen'));
             pickedSum();

@@ -21,7 +21,7 @@ function atItsField(line) {
     link.textContent = (label || name).trim();
     line.replaceChildren(link);
 }
-document.addEventListener('DOMContentLoaded', () => {
+function afterRefusal() {
     const form = mainForm();
     if (!form) return;
     const problems = document.querySelectorAll('.said-refused [data-problem]');
@@ -31,7 +31,8 @@ document.addEventListener('DOMContentLoaded', () => {
     if (!wrong) return;
     wrong.focus();
     if (wrong.select) wrong.select();
-});
+}
+document.addEventListener('DOMContentLoaded', afterRefusal);
 document.addEventListener('input', (e) => {
     if (e.target.getAttribute('aria-invalid') !== 'true' || e.target.closest('[data-grid-row]')) return;
     e.target.removeAttribute('aria-invalid');

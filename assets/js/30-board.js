@@ -143,7 +143,34 @@ document.addEventListener(
     },
     true,
 );
+// finding narrows what stands there; nothing that is placed goes out of sight
+function narrow() {
+    const find = document.querySelector('[data-board-find]');
+    const words = find ? find.value.trim().toLowerCase().split(/\s+/) : [];
+    document.querySelectorAll('[data-board] tr[data-row]').forEach((row) => {
+        const placed = field(row, 'placed') && field(row, 'placed').value.trim() !== '';
+        row.hidden = !placed && !words.every((w) => row.textContent.toLowerCase().includes(w));
+    });
+    ribbons();
+}
+['input', 'change'].forEach((kind) =>
+    document.addEventListener(
+        kind,
+        (e) => {
+            if (!e.target.matches || !e.target.matches('[data-board-find]')) return;
+            e.stopPropagation();
+            narrow();
+        },
+        true,
+    ),
+);
 document.addEventListener('click', (e) => {
+    const group = e.target.closest('[data-also-group]');
+    if (group) {
+        const also = document.querySelector('input[name=also]');
+        also.value = [also.value, group.dataset.alsoGroup].filter((c) => c).join(',');
+        tell();
+    }
     if (e.target.closest('[data-clear-board]')) clearBoard();
     if (e.target.closest('[data-place-all]'))
         document.querySelectorAll('[data-side=owed] tr[data-row]:not([data-kept])').forEach(place);
@@ -216,4 +243,4 @@ function ribbons() {
 }
 window.addEventListener('load', ribbons);
 window.addEventListener('resize', ribbons);
-document.addEventListener('htmx:afterSettle', ribbons);
+document.addEventListener('htmx:afterSettle', () => (board() ? narrow() : ribbons()));

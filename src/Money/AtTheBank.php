@@ -8,9 +8,13 @@ use Brick\Math\BigDecimal;
 use Brick\Math\RoundingMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\BankAccount;
+use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\Settings;
+use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\InvoiceEntry;
+use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\ProblemKind;
@@ -22,8 +26,12 @@ use Nelbix\Core\Refused;
  */
 final readonly class AtTheBank
 {
-    public function __construct(private EntityManagerInterface $entities, private Rates $rates)
-    {
+    public function __construct(
+        private EntityManagerInterface $entities,
+        private Rates $rates,
+        private Settings $settings,
+        private Chart $chart,
+    ) {
     }
 
     /** @throws Refused when there is no such account, or it is retired */
@@ -39,6 +47,22 @@ final readonly class AtTheBank
         }
 
         return $bank;
+    }
+
+    /**
+     * Where a check or cash stands until a deposit slip takes it to the bank; null when it goes there at once.
+     *
+     * @throws Refused when the company keeps money on hand and has no account for it
+     */
+    public function onHand(Actor $actor, MoneyInput $input): ?int
+    {
+        $kept =
+            Side::Receivables === $input->side
+            && $input->sign() < 0
+            && Method::tryFrom($input->method)?->isOnHand()
+            && 'yes' === $this->settings->of($actor->companyId)->values['deposit_slips'];
+
+        return $kept ? $this->chart->role($actor->companyId, AccountRole::MoneyOnHand) : null;
     }
 
     /**

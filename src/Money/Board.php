@@ -30,6 +30,7 @@ final readonly class Board
      * @param array<int, int> $withheld for the tax office, by item
      * @param array<int, int> $offer discount that holds on the day, by item
      * @param array<int, int> $lapsed discount that lapsed before the day, by item
+     * @param array<int, int> $withholdable most that the customer may withhold for its tax office, by item
      * @param array<int, ClaimRequest> $claims what is claimed of items, or asked to be let go, by item
      * @param list<string> $also codes of other customers whose items stand here too
      * @param array<int, int> $limits most that can be a small difference, by item
@@ -60,6 +61,7 @@ final readonly class Board
         public array $offer,
         public array $limits,
         public array $lapsed,
+        public array $withholdable,
         public array $claims,
         public array $also,
         public int $goneAlone,
@@ -120,13 +122,23 @@ final readonly class Board
             : '';
     }
 
+    /** The request that a prepayment was asked for by, as it was chosen; '' for none. */
+    public function askedFor(): string
+    {
+        $asked = $this->form['asked'] ?? '';
+
+        return 'prepayment' === ($this->form['kind'] ?? '') && \is_string($asked) && ctype_digit($asked) ? $asked : '';
+    }
+
     /** What becomes of the money that is left over, in words. */
     public function restBecomes(): string
     {
         return match ($this->form['kind'] ?? '') {
             'prepayment' => 'is a prepayment',
             'refund' => Side::Receivables === $this->side ? 'is asked to be given back' : 'stays unapplied',
-            'account' => null === $this->input?->restTo ? 'stays unapplied' : 'goes to the account that is named',
+            'account', 'recovered' => null === $this->input?->restTo
+                ? 'stays unapplied'
+                : 'goes to the account that is named',
             default => true === $this->party?->nobody ? 'stands with the unidentified receipts' : 'stays unapplied',
         };
     }

@@ -5,25 +5,19 @@ declare(strict_types=1);
 namespace Nelbix\App\Money;
 
 use Nelbix\App\Bank\BankAccounts;
-use Nelbix\App\Books\SettlementBook;
-use Nelbix\App\Books\WhatItDid;
 use Nelbix\App\Invoices\DocumentQuery;
-use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\PeriodGate;
-use Nelbix\App\People\Colleagues;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
 use Nelbix\App\Platform\Transaction;
-use Nelbix\App\Platform\Typography;
-use Nelbix\Core\Ledger\AccountRole;
-use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Problem;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
+use Symfony\Component\HttpFoundation\File\UploadedFile;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
@@ -44,16 +38,14 @@ final class BoardController extends Screen
 {
     public function __construct(
         private readonly BoardReader $reader,
+        private readonly BoardView $view,
         private readonly PostBoard $postBoard,
-        private readonly PostMoney $postMoney,
         private readonly Transaction $transaction,
-        private readonly SettlementBook $book,
-        private readonly Chart $chart,
         private readonly DocumentQuery $documents,
         private readonly BankAccounts $banks,
         private readonly PeriodGate $periods,
-        private readonly WhatItDid $did,
-        private readonly Colleagues $colleagues,
+        private readonly BoardSaid $said,
+        private readonly ReceiptBatches $batches,
     ) {
     }
 
@@ -68,6 +60,11 @@ final class BoardController extends Screen
             'date' => '' === $given('date') ? $desk->today->long() : $given('date'),
             'bank' => $given('bank'),
             'method' => $given('method'),
+            'amount' => $given('amount'),
+            'kind' => $given('kind'),
+            'asked' => $given('asked'),
+            'kind_tax' => $given('kind_tax'),
+            'batch' => $given('batch'),
         ];
         if ('' !== ($item = (string) $request->query->get('item', ''))) {
             $raw['_fit'] = $item;
@@ -82,7 +79,41 @@ final class BoardController extends Screen
     {
         $this->mayUse($desk, $side, $mode);
 
-        return $this->render('money/live.html.twig', $this->worked($desk, $side, $mode, $request->request->all()));
+        return $this->render('money/live.html.twig', $this->view->of($desk, $side, $mode, $request->request->all()));
+    }
+
+    /** A list of open items that the customer marked: its placement, to be looked through and posted. */
+    #[Route('/marked', name: 'board_marked', methods: ['POST'])]
+    #[Needs('enter')]
+    public function marked(Desk $desk, Side $side, BoardMode $mode, Request $request, MarkedList $list): Response
+    {
+        $this->mayUse($desk, $side, $mode);
+        $raw = $request->request->all();
+        $file = $request->files->get('list');
+        try {
+            if (BoardMode::Receipt !== $mode || !($file instanceof UploadedFile) || !$file->isValid()) {
+                throw Refused::because(
+                    'list',
+                    'Choose the marked list first: CSV, or a workbook.',
+                    ProblemKind::Missing,
+                );
+            }
+            $read = $list->read($desk->actor, (string) file_get_contents($file->getPathname()));
+        } catch (Refused $e) {
+            return $this->board($desk, $side, $mode, $raw, $e->problems);
+        }
+        $marked = array_map(
+            static fn (int $item, int $amount): string => "$item:$amount",
+            array_keys($read['marked']),
+            $read['marked'],
+        );
+
+        return $this->board($desk, $side, $mode, [
+            ...$raw,
+            'party' => $read['party'],
+            'marked' => implode(',', $marked),
+            '_idea' => '1',
+        ]);
     }
 
     #[Route('', name: 'board_post', methods: ['POST'])]
@@ -110,7 +141,7 @@ final class BoardController extends Screen
                 );
                 $id = $made[0];
                 if (null !== $board->request) {
-                    return $this->settled($desk, $side, $board);
+                    return $this->settled($desk, $side, $board, $made);
                 }
             }
         } catch (Refused $e) {
@@ -127,56 +158,13 @@ final class BoardController extends Screen
                     : $problems,
             );
         }
-        $number = $this->documents->number($id);
-        $left = null === $board->input?->restTo && !$board->givesBack() ? $board->left() : 0;
         $next = 'next' === $request->request->get('_action');
-        $this->say(
-            implode(
-                ' ',
-                array_filter([
-                    \sprintf('Posted %s.', $number),
-                    $this->did->words($desk->actor, $made),
-                    $left <= 0
-                        ? ''
-                        : \sprintf(
-                            '%s %s %s.',
-                            Typography::amount($left, $board->currency),
-                            $board->currency,
-                            $board->restBecomes(),
-                        ),
-                    self::claimed($board),
-                    'print' === $board->input?->method
-                        ? \sprintf('Print its check from %s page.', $next ? 'its' : 'this')
-                        : '',
-                    $next || [] === $board->placed ? '' : 'Undo the settlement on this page if it was placed wrongly.',
-                ]),
-            ),
-        );
-
+        $this->say($this->said->posted($desk->actor, $board, $this->documents->number($id), $made, $next));
         $to = ['company' => $desk->company->code, 'side' => $side->value];
 
         return $next
             ? $this->redirectToRoute('board', [...$to, 'mode' => $mode->value, ...$this->kept($board)], 303)
             : $this->redirectToRoute('document', [...$to, 'id' => $id], 303);
-    }
-
-    /** What was claimed, or asked to be let go, in words; '' for nothing. */
-    private static function claimed(Board $board): string
-    {
-        $said = [];
-        foreach ($board->claims as $claim) {
-            $amount = Typography::amount($claim->amount, $board->currency).' '.$board->currency;
-            $said[] =
-                null === $claim->writeOffAs
-                    ? \sprintf('%s is a claim.', $amount)
-                    : \sprintf(
-                        '%s waits as a claim until somebody else approves: %s.',
-                        $amount,
-                        $claim->writeOffAs->word(),
-                    );
-        }
-
-        return implode(' ', $said);
     }
 
     /** @return array<string, string> what the next of the same pile has in common with this one */
@@ -186,6 +174,7 @@ final class BoardController extends Screen
             'date' => $board->date->long(),
             'bank' => \is_string($board->form['bank'] ?? null) ? $board->form['bank'] : '',
             'method' => $board->input->method ?? '',
+            'batch' => (string) $board->input?->receiptBatchId,
         ]);
     }
 
@@ -211,20 +200,11 @@ final class BoardController extends Screen
         return null;
     }
 
-    private function settled(Desk $desk, Side $side, Board $board): Response
+    /** @param non-empty-list<int> $made the settlement, and the documents that came of it */
+    private function settled(Desk $desk, Side $side, Board $board, array $made): Response
     {
         \assert(null !== $board->party);
-        $this->say(
-            trim(
-                \sprintf(
-                    'Settled %s %s of %s without money. Undo it on the page of any of its documents. %s',
-                    Typography::amount($board->money(), $board->currency),
-                    $board->currency,
-                    $board->party->name,
-                    self::claimed($board),
-                ),
-            ),
-        );
+        $this->say($this->said->settled($desk->actor, $board, $made));
 
         return $this->redirectToRoute(
             'party',
@@ -252,7 +232,7 @@ final class BoardController extends Screen
         return $this->render(
             'money/board.html.twig',
             [
-                ...$this->worked($desk, $side, $mode, $raw),
+                ...$this->view->of($desk, $side, $mode, $raw),
                 'problems' => $problems,
                 'errors' => self::byField($problems),
                 'asked' => self::byField(
@@ -263,87 +243,11 @@ final class BoardController extends Screen
                 'key' => FormKey::goOn($raw),
                 'banks' => $this->banks->names($desk->id()),
                 'methods' => $mode->hasMoney() ? Method::of($mode) : [],
+                'batch' => BoardMode::Receipt === $mode && \is_string($raw['batch'] ?? null) && ctype_digit($raw['batch'])
+                        ? $this->batches->one($desk->id(), (int) $raw['batch'])
+                        : null,
             ],
             new Response(null, [] === $problems ? 200 : 422),
-        );
-    }
-
-    /**
-     * @param array<mixed> $raw
-     *
-     * @return array<string, mixed>
-     */
-    private function worked(Desk $desk, Side $side, BoardMode $mode, array $raw): array
-    {
-        $board = $this->reader->read($desk, $side, $mode, $raw);
-        $preview = null;
-        $refusal = null;
-        try {
-            if (null !== $board->input && $board->amount > 0) {
-                $preview = $this->postMoney->preview($desk->actor, $board->input, $this->asStored($board));
-            } elseif (null !== $board->request && [] !== $board->request->placements && 0 === $board->left()) {
-                $preview = [
-                    'money' => null,
-                    'settlement' => $this->book->draft($desk->actor, $board->request, $board->items)->entry,
-                ];
-            }
-        } catch (Refused $e) {
-            $refusal = $e->getMessage();
-        }
-        $typed = array_filter($board->problems, static fn (Problem $p): bool => ProblemKind::Missing !== $p->kind);
-
-        return [
-            'board' => $board,
-            'side' => $side,
-            'mode' => $mode,
-            'form' => $board->form,
-            'preview' => $preview,
-            'exchange' => $this->exchange($desk, $preview),
-            'refusal' => $refusal,
-            'typed' => self::byField(array_values($typed)),
-            'accounts' => $this->chart->accounts($desk->id()),
-            'claim_kinds' => ClaimKind::chosen(),
-            'errors' => [],
-            'people' => BoardMode::Payment === $mode ? [] : $this->colleagues->of($desk->id()),
-            'next_check' => 'print' === $board->input?->method ? $this->banks->nextCheck($board->input->bankAccountId) : null,
-        ];
-    }
-
-    /**
-     * What the entries realise as an exchange difference, base minor units: a loss +, a gain −.
-     *
-     * @param array{money: ?JournalDraft, settlement: ?JournalDraft}|null $preview
-     */
-    private function exchange(Desk $desk, ?array $preview): int
-    {
-        if (null === $preview) {
-            return 0;
-        }
-        $account = $this->chart->role($desk->id(), AccountRole::ExchangeRealised);
-
-        return (int) $preview['money']?->movementOn($account) + (int) $preview['settlement']?->movementOn($account);
-    }
-
-    /** @return array<int, \Nelbix\Core\OpenItems\OpenItem> in their own sign: a refund's board sees them from the other side */
-    private function asStored(Board $board): array
-    {
-        return array_map(
-            static fn ($i) => new \Nelbix\Core\OpenItems\OpenItem(
-                $i->id,
-                $i->side,
-                $i->party,
-                $i->kind,
-                $i->number,
-                $i->account,
-                $i->currency,
-                $board->mode->sign() * $i->original,
-                $board->mode->sign() * $i->originalBase,
-                $board->mode->sign() * $i->open,
-                $board->mode->sign() * $i->openBase,
-                $i->posted,
-                $i->due,
-            ),
-            $board->items,
         );
     }
 }

@@ -6,11 +6,13 @@ namespace Nelbix\App\Money;
 
 use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Desk;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
@@ -23,8 +25,12 @@ use Nelbix\Core\Settlement\AdjustmentKind;
 /** Reads the money of a board: how it came or goes, its two amounts, and where what is left over of it goes. */
 final readonly class BoardMoney
 {
-    public function __construct(private Chart $chart, private Rates $rates, private AtTheBank $atTheBank)
-    {
+    public function __construct(
+        private Chart $chart,
+        private Rates $rates,
+        private AtTheBank $atTheBank,
+        private CodeBook $codes,
+    ) {
     }
 
     /** @param \Closure(string): string $text what stands in a field of the form */
@@ -76,17 +82,32 @@ final readonly class BoardMoney
             bankAmount: $bank->currency === $currency
                 ? null
                 : self::typed($text('bank_amount'), $mode, $bank->currency, 'bank_amount', $problems),
-            restTo: BoardMode::Receipt === $mode && 'account' === $text('kind')
+            receiptBatchId: BoardMode::Receipt === $mode && ctype_digit($text('batch')) ? (int) $text('batch') : null,
+            prepaidTaxCode: BoardMode::Receipt === $mode && $prepaid
+                ? $this->taxCode($desk, $text('kind_tax'), $problems)
+                : null,
+            restTo: BoardMode::Receipt === $mode && \in_array($text('kind'), ['account', 'recovered'], true)
                 ? $this->restTo($desk, $text, $problems)
                 : null,
         );
+    }
+
+    private function taxCode(Desk $desk, string $typed, ProblemList $problems): ?int
+    {
+        return '' === $typed
+            ? null
+            : $problems->attempt(
+                fn (): ?int => $this->codes->taxCode($desk->id(), Side::Receivables, $typed, 'kind_tax')?->id(),
+            );
     }
 
     /** @param \Closure(string): string $text */
     private function restTo(Desk $desk, \Closure $text, ProblemList $problems): ?AdjustmentRequest
     {
         $account = $problems->attempt(
-            fn (): int => $this->chart->ofLine($desk->id(), $text('kind_account'), 'kind_account'),
+            fn (): int => 'recovered' === $text('kind')
+                ? $this->chart->role($desk->id(), AccountRole::BadDebtsRecovered)
+                : $this->chart->ofLine($desk->id(), $text('kind_account'), 'kind_account'),
         );
         if ('' === $text('kind_reason')) {
             $problems->add('kind_reason', 'Say why what is left over goes to that account.', ProblemKind::Missing);

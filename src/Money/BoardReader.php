@@ -25,6 +25,7 @@ use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Placement\Placer;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
+use Nelbix\Core\Tax\Withholding;
 
 /**
  * Reads the board: bank, date, amount, party, and for each open item what is placed on it (gross), with how
@@ -54,6 +55,7 @@ final readonly class BoardReader
      * @param array<mixed> $raw party, also (codes of other customers), bank, date, amount (empty: what is placed comes to), bank_amount,
      *                          reference, method, kind (unapplied, prepayment, refund, account) with kind_account and kind_reason,
      *                          placed[item], discount[item], rest[item] with what belongs to it (see BoardShelf);
+     *                          marked: what a customer's list marks, item:amount,…
      *                          _idea: the idea to place, counted from 1; _fit: the item to place all that fits on
      */
     public function read(Desk $desk, Side $side, BoardMode $mode, array $raw): Board
@@ -80,6 +82,7 @@ final readonly class BoardReader
             array_values($core),
             $date,
             BoardMode::Receipt === $mode ? $this->boardLimits->mostCharge($desk, $currency, $date) : 0,
+            self::marked($text('marked')),
         );
         $all = array_values(array_filter([...$ideas, Placer::oldestFirst((int) $amount, array_values($core), $date)]));
         $at = isset($all[(int) $text('_idea') - 1]) ? (int) $text('_idea') : 0;
@@ -97,7 +100,14 @@ final readonly class BoardReader
             $core,
         );
         $limits = array_map(fn (OpenItem $i): int => $this->limits->mostSmall($desk->actor, $i), $core);
-        $rules = BoardMode::Payment === $mode ? $this->withholding->open($desk->id(), $side, array_keys($rows)) : [];
+        $withholds =
+            [] !==
+            array_filter(
+                [$party, ...array_values($also)],
+                static fn (?Party $p): bool => null !== $p?->withholdingPercent,
+            );
+        $rules = $mode->hasMoney() && $withholds ? $this->withholding->open($desk->id(), $side, array_keys($rows)) : [];
+        $withheld = BoardMode::Receipt === $mode ? self::mostWithheld($core, $rules) : [];
         $shelf = new BoardShelf(
             $desk->actor,
             $this->chart,
@@ -106,9 +116,20 @@ final readonly class BoardReader
             $raw,
             $limits,
             $lapsed,
+            $withheld,
             $problems,
         );
-        $placing = new BoardPlacing($side, $mode, $currency, $paid ?? $date, $raw, $offer, $rules, $shelf, $problems);
+        $placing = new BoardPlacing(
+            $side,
+            $mode,
+            $currency,
+            $paid ?? $date,
+            $raw,
+            $offer,
+            BoardMode::Payment === $mode ? $rules : [],
+            $shelf,
+            $problems,
+        );
         array_map($placing->read(...), $rows);
         $alone = $this->boardLimits->alone($desk, $currency, $date);
         if ($this->boardLimits->isMuch($desk, $shelf->letGo, $currency, $date)) {
@@ -175,6 +196,7 @@ final readonly class BoardReader
             $offer,
             $limits,
             $lapsed,
+            $withheld,
             array_intersect_key($shelf->claims, $placing->placed),
             array_keys($also),
             $alone,
@@ -185,6 +207,33 @@ final readonly class BoardReader
             $raw,
             $problems->all,
         );
+    }
+
+    /**
+     * What a customer may withhold of an item for its tax office when the rest is paid.
+     *
+     * @param array<int, OpenItem> $items
+     * @param array<int, Withholding> $rules
+     *
+     * @return array<int, int> positive minor units, by item
+     */
+    private static function mostWithheld(array $items, array $rules): array
+    {
+        return array_map(
+            static fn (int $id): int => max(
+                0,
+                ($items[$id] ?? null)?->open > 0 ? $rules[$id]->on($items[$id]->open, 0, true) : 0,
+            ),
+            array_combine(array_keys($rules), array_keys($rules)),
+        );
+    }
+
+    /** @return array<int, int> what a customer's list marks, by item: 0 for all of it */
+    private static function marked(string $typed): array
+    {
+        preg_match_all('/(\d{1,10}):(\d{1,18})/', $typed, $m, \PREG_SET_ORDER);
+
+        return array_column(array_map(static fn (array $pair): array => [(int) $pair[1], (int) $pair[2]], $m), 1, 0);
     }
 
     private function party(Desk $desk, Side $side, BoardMode $mode, string $typed, ProblemList $problems): ?Party

@@ -10,6 +10,7 @@ use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Calendar\DateInput;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
@@ -28,8 +29,10 @@ final class BoardShelf
     /** What a short item can be let go as, by the word in the form. */
     public const LET_GO = [
         'small' => AdjustmentKind::WriteOff,
+        'withheld' => AdjustmentKind::Withholding,
         'late' => AdjustmentKind::LateDiscount,
         'bad' => AdjustmentKind::BadDebt,
+        'allowance' => AdjustmentKind::BadDebt,
         'charge' => AdjustmentKind::BankCharge,
         'account' => AdjustmentKind::Account,
     ];
@@ -44,6 +47,7 @@ final class BoardShelf
      * @param array<mixed> $raw rest[item]: a key of LET_GO, claim or owed; rest_reason, rest_account, rest_kind, rest_person, rest_on
      * @param array<int, int> $most that can be a small difference, by item
      * @param array<int, int> $lapsed discount that lapsed, by item
+     * @param array<int, int> $withheld most that the customer may withhold for its tax office, by item
      */
     public function __construct(
         private readonly Actor $actor,
@@ -53,6 +57,7 @@ final class BoardShelf
         private readonly array $raw,
         private readonly array $most,
         private readonly array $lapsed,
+        private readonly array $withheld,
         private readonly ProblemList $problems,
     ) {
     }
@@ -72,6 +77,15 @@ final class BoardShelf
         if (null === $kind || !$this->mayBe($row, $kind, $rest)) {
             return;
         }
+        if (AdjustmentKind::Withholding === $kind && '' === $reason) {
+            $this->problems->add(
+                'rest_reason.'.$id,
+                \sprintf('Type the number of the certificate for what was withheld of %s.', $row['number']),
+                ProblemKind::Missing,
+            );
+
+            return;
+        }
         if ($kind->asksForReason() && '' === $reason) {
             $this->problems->add(
                 'rest_reason.'.$id,
@@ -82,6 +96,9 @@ final class BoardShelf
             return;
         }
         $account = null;
+        if ('allowance' === $to) {
+            $account = $this->chart->role($this->actor->companyId, AccountRole::BadDebtAllowance);
+        }
         if (AdjustmentKind::Account === $kind) {
             $account = $this->problems->attempt(
                 fn (): int => $this->chart->ofLine(
@@ -152,6 +169,12 @@ final class BoardShelf
                 'The discount of %s that lapsed is %s, it is short of %s; say what the rest is instead.',
                 $number,
                 $this->words($this->lapsed[$id] ?? 0),
+                $this->words($rest),
+            ),
+            AdjustmentKind::Withholding === $kind && $rest > ($this->withheld[$id] ?? 0) => \sprintf(
+                'Of %s %s may be withheld, it is short of %s; the percent stands on the customer’s page.',
+                $number,
+                $this->words($this->withheld[$id] ?? 0),
                 $this->words($rest),
             ),
             default => null,

@@ -75,7 +75,8 @@ final readonly class Bounce
                 );
             }
             $number = (string) $document->number;
-            $this->reverse->event($actor, $documentId, $day, 'bounced', $reason);
+            // a direct debit bounces because the bank says so
+            $this->reverse->event($actor, $documentId, $day, 'bounced', $reason, true);
             if (0 === $fee) {
                 return null;
             }
@@ -140,22 +141,24 @@ final readonly class Bounce
 
         return $this->postInvoice->post(
             $actor,
-            $this->invoices->read($actor, Side::Receivables, [
-                'kind' => 'debit_note',
-                'party' => $party->code,
-                'document_date' => $day->iso(),
-                'posting_date' => $day->iso(),
-                ...$this->atOnce($actor),
-                'currency' => $bank->currency,
-                'lines' => [
-                    [
-                        'account' => $account['number'],
-                        'text' => \sprintf('Fee of our bank, %s came back', $number),
-                        'amount' => Money::of($fee, $bank->currency)->decimal(),
-                        'tax_code' => '',
+            $this->invoices
+                ->read($actor, Side::Receivables, [
+                    'kind' => 'debit_note',
+                    'party' => $party->code,
+                    'document_date' => $day->iso(),
+                    'posting_date' => $day->iso(),
+                    ...$this->atOnce($actor),
+                    'currency' => $bank->currency,
+                    'lines' => [
+                        [
+                            'account' => $account['number'],
+                            'text' => \sprintf('Fee of our bank, %s came back', $number),
+                            'amount' => Money::of($fee, $bank->currency)->decimal(),
+                            'tax_code' => '',
+                        ],
                     ],
-                ],
-            ]),
+                ])
+                ->followingFromDebt(),
         );
     }
 }

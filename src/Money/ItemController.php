@@ -14,6 +14,7 @@ use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Screen;
+use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Problem;
@@ -143,6 +144,7 @@ final class ItemController extends Screen
             'refusal' => $refusal,
             'waits' => $this->form->waits($desk, $item, $action, $raw),
             'accounts' => $this->chart->accounts($desk->id()),
+            'allowance' => $this->chart->accountOf($desk->id(), AccountRole::BadDebtAllowance),
         ];
     }
 

@@ -17,6 +17,7 @@ use Nelbix\App\Platform\Transaction;
 use Nelbix\App\Platform\Typography;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Calendar\FarDay;
+use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
@@ -210,13 +211,19 @@ final readonly class ItemForm
     /** @param \Closure(string): string $text */
     private function as(\Closure $text): AdjustmentKind
     {
-        return '' === $text('account') ? AdjustmentKind::BadDebt : AdjustmentKind::Account;
+        return '' === $text('account') || 'allowance' === $text('to')
+            ? AdjustmentKind::BadDebt
+            : AdjustmentKind::Account;
     }
 
     /** @param \Closure(string): string $text */
     private function account(Desk $desk, \Closure $text): ?int
     {
-        return '' === $text('account') ? null : $this->chart->ofLine($desk->id(), $text('account'), 'account');
+        return match (true) {
+            'allowance' === $text('to') => $this->chart->role($desk->id(), AccountRole::BadDebtAllowance),
+            '' === $text('account') => null,
+            default => $this->chart->ofLine($desk->id(), $text('account'), 'account'),
+        };
     }
 
     private function amount(OpenItemRecord $item, string $typed): int

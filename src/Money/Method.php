@@ -32,6 +32,12 @@ enum Method: string
         return null !== $method && \in_array($method, self::of($mode), true) ? $method : self::of($mode)[0];
     }
 
+    /** It has to be carried to the bank. */
+    public function isOnHand(): bool
+    {
+        return \in_array($this, [self::Check, self::Cash], true);
+    }
+
     public function words(): string
     {
         return match ($this) {

@@ -10,13 +10,16 @@ use Nelbix\App\Books\Approval;
 use Nelbix\App\Books\Document;
 use Nelbix\App\Books\DocumentBook;
 use Nelbix\App\Books\DocumentDraft;
+use Nelbix\App\Books\DocumentTax;
 use Nelbix\App\Books\ItemDraft;
+use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\DraftLine;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\MoneyEntry;
@@ -24,6 +27,8 @@ use Nelbix\Core\Ledger\MoneyPart;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Shares;
 use Nelbix\Core\OpenItems\StatementCheck;
+use Nelbix\Core\Refused;
+use Nelbix\Core\Tax\PrepaymentTax;
 
 /** Drafts the document of money that moved, with an item and its part of the entry for each of its shares. */
 final readonly class MoneyDrafts
@@ -34,6 +39,8 @@ final readonly class MoneyDrafts
         private Chart $chart,
         private Rates $rates,
         private Settings $settings,
+        private CodeBook $codes,
+        private ReceiptBatches $batches,
     ) {
     }
 
@@ -47,6 +54,11 @@ final readonly class MoneyDrafts
     ): DocumentDraft {
         $document = $this->document($actor, $input, $bank, $rate);
         $parts = self::parts($shares, $document->totalBase);
+        $tax = $this->tax($actor, $input, $shares, $rate);
+        if (null !== $tax) {
+            $document->tax = $tax['tax'];
+            $document->net = $document->total - $tax['tax'];
+        }
 
         return new DocumentDraft(
             $document,
@@ -65,8 +77,11 @@ final readonly class MoneyDrafts
                     $parts,
                 ),
             ),
-            $this->entry($actor, $input, $parts, $bank, abs($document->bankBase)),
+            $this->entry($actor, $input, $parts, $bank, abs($document->bankBase), $tax),
             $document->reference,
+            taxes: null === $tax
+                ? []
+                : [new DocumentTax($document, $tax['code'], $tax['gross'] - $tax['tax'], $tax['tax'], $tax['tax'])],
         );
     }
 
@@ -101,11 +116,13 @@ final readonly class MoneyDrafts
         $document->bankBase = -$input->sign() * $moved['base'];
         $document->bankAmount = $bank->currency === $input->currency ? 0 : -$input->sign() * $moved['amount'];
         $document->bankAccountId = $bank->id();
+        $document->onHandAccountId = $this->atTheBank->onHand($actor, $input);
         $document->reference = mb_substr($input->reference, 0, 120);
         $document->method = $input->method;
         $document->theirNumber = mb_substr($input->theirReference, 0, 60);
         $document->theirKey = StatementCheck::key($document->theirNumber);
         $document->proposalId = $input->proposalId;
+        $document->receiptBatchId = $this->batches->mustBeOpen($actor, $input)?->id();
         $document->lookAlikeReason = mb_substr($input->answers->lookAlikeReason ?? '', 0, 255);
         $document->approval = $this->approval($actor, $input, $rate);
 
@@ -132,18 +149,68 @@ final readonly class MoneyDrafts
         return $worth > $limit ? Approval::Awaiting : Approval::None;
     }
 
-    /** @param array<int, MoneyPart> $parts */
-    public function entry(Actor $actor, MoneyInput $input, array $parts, BankAccount $bank, int $bankBase): JournalDraft
+    /**
+     * The tax in what is a prepayment of the money.
+     *
+     * @param non-empty-list<MoneyShare> $shares
+     *
+     * @return array{code: int, account: int, gross: int, tax: int, base: int}|null null when there is none
+     *
+     * @throws Refused when the code is not owed of prepayments
+     */
+    public function tax(Actor $actor, MoneyInput $input, array $shares, BigDecimal $rate): ?array
     {
+        $gross = array_sum(
+            array_map(static fn (MoneyShare $s): int => DocumentKind::Prepayment === $s->kind ? $s->amount : 0, $shares),
+        );
+        if (null === $input->prepaidTaxCode || 0 === $gross || Side::Receivables !== $input->side) {
+            return null;
+        }
+        $code = $this->codes->taxCodes($actor->companyId)[$input->prepaidTaxCode] ?? null;
+        if (null === $code || !$code->taxesPrepayments || $code->retired) {
+            throw Refused::because('kind_tax', 'This tax code is not owed of prepayments; choose another, or none.');
+        }
+        $tax = PrepaymentTax::inside($gross, BigDecimal::of($code->rate));
+
+        return [
+            'code' => $code->id(),
+            'account' => $code->accountId,
+            'gross' => $gross,
+            'tax' => $tax,
+            'base' => InvoiceEntry::base($tax, $input->currency, $actor->baseCurrency, $rate),
+        ];
+    }
+
+    /**
+     * @param array<int, MoneyPart> $parts
+     * @param array{code: int, account: int, gross: int, tax: int, base: int}|null $tax from tax()
+     */
+    public function entry(
+        Actor $actor,
+        MoneyInput $input,
+        array $parts,
+        BankAccount $bank,
+        int $bankBase,
+        ?array $tax = null,
+    ): JournalDraft {
         $draft = MoneyEntry::draft(
             $input->side,
-            $bank->accountId,
+            $this->atTheBank->onHand($actor, $input) ?? $bank->accountId,
             $this->chart->role($actor->companyId, AccountRole::ExchangeRealised),
             $input->kind->word(),
             $input->currency,
             array_values($parts),
             $bankBase,
         );
+
+        if (null !== $tax) {
+            $prepaid = $this->chart->role($actor->companyId, AccountRole::TaxOnCustomerPrepayments);
+            $draft = JournalDraft::of($input->currency, [
+                ...$draft->lines,
+                new DraftLine($prepaid, $tax['base'], $tax['tax'], $input->kind->word()),
+                new DraftLine($tax['account'], -$tax['base'], -$tax['tax'], $input->kind->word()),
+            ]);
+        }
 
         return $input->sign() > 0 ? $draft->reversed() : $draft;
     }

@@ -24,6 +24,8 @@ final readonly class MoneyInput
      * @param AdjustmentRequest|null $restTo where what is left over goes instead: kind, account and reason; its item and amount are
      *                                       those of the money
      * @param int|null $bankAmount what moved at the bank, positive, minor units of its account's currency; null for the table's rate
+     * @param int|null $prepaidTaxCode the tax that is in what is a prepayment of it; null for none
+     * @param int|null $receiptBatchId the open batch of receipts that it belongs to
      * @param Answers|null $answers null when nobody can be asked: a run that was approved, the demo
      */
     public function __construct(
@@ -46,6 +48,8 @@ final readonly class MoneyInput
         public bool $restIsPrepayment = false,
         public ?int $bankAmount = null,
         public ?AdjustmentRequest $restTo = null,
+        public ?int $prepaidTaxCode = null,
+        public ?int $receiptBatchId = null,
     ) {
     }
 

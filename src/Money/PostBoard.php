@@ -26,6 +26,7 @@ final readonly class PostBoard
         private MakeClaim $makeClaim,
         private RequestRefund $requestRefund,
         private Connection $db,
+        private PrepaymentRequests $requests,
     ) {
     }
 
@@ -50,6 +51,9 @@ final readonly class PostBoard
                 } else {
                     $input = $board->input ?? throw new \LogicException('A board without money settles.');
                     $id = $this->payByHand->post($actor, $input, $checkNumber, null);
+                }
+                if (null === $board->request && '' !== $board->askedFor()) {
+                    $this->requests->received($actor, (int) $board->askedFor(), $id);
                 }
                 foreach ($board->claims as $claim) {
                     $also[] = $this->makeClaim->make($actor, $claim, $board->date);

@@ -193,6 +193,7 @@ final readonly class PostMoney
                 $parts,
                 $bank,
                 $this->atTheBank->moved($actor, $input, $bank, $base)['base'],
+                $this->drafts->tax($actor, $input, $shares, $rate),
             ),
             'settlement' => [] === array_filter($shares, static fn (MoneyShare $s): bool => $s->settles())
                     ? null

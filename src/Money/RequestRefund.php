@@ -12,6 +12,7 @@ use Nelbix\App\Books\TransferTarget;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Parties\Nobody;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
@@ -79,6 +80,56 @@ final readonly class RequestRefund
 
             return $document->id();
         });
+    }
+
+    /**
+     * Several credits of a customer, all of it or nothing: a request for each, which a run pays together.
+     *
+     * @param array<int, int> $amounts positive, by item
+     * @param FormKey|null $form the same one twice asks once
+     *
+     * @return non-empty-list<int> the requests; the first alone when the page was sent before
+     *
+     * @throws Refused naming the item
+     */
+    public function requestAll(
+        Actor $actor,
+        int $partyId,
+        array $amounts,
+        Day $date,
+        string $why,
+        ?FormKey $form,
+    ): array {
+        if ([] === $amounts) {
+            throw Refused::because('item', 'Say how much of which credit is given back.', ProblemKind::Missing);
+        }
+        $made = [];
+        $first = $this->transaction->once($actor, 'refunds', $form, function () use (
+            $actor,
+            $partyId,
+            $amounts,
+            $date,
+            $why,
+            &$made,
+        ): int {
+            $made = [];
+            ksort($amounts);
+            foreach ($this->items->lock($actor, array_keys($amounts)) as $credit) {
+                if ($credit->partyId !== $partyId) {
+                    throw Refused::because(
+                        'item.'.$credit->id(),
+                        \sprintf('%s is not a credit of this customer.', $credit->number),
+                    );
+                }
+            }
+            foreach ($amounts as $item => $amount) {
+                $made[] = $this->request($actor, $item, $amount, $date, $why);
+            }
+
+            return $made[0];
+        });
+
+        return [] === $made ? [$first] : $made;
     }
 
     /**

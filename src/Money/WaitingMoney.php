@@ -25,6 +25,7 @@ final readonly class WaitingMoney implements Waits
         ],
         'receivables' => [
             'unapplied' => [30, 'receipts are unapplied', 'See them'],
+            'on_hand' => [31, 'receipts wait for a deposit slip', 'Take them to the bank'],
             'prepayments' => [32, 'customer prepayments wait for an invoice', 'See them'],
             'unidentified' => [33, 'unidentified receipts wait to be handed over', 'Hand over'],
             'claims_awaiting' => [35, 'write-offs await approval', 'Decide'],
@@ -58,11 +59,12 @@ final readonly class WaitingMoney implements Waits
                     match ($name) {
                         'taken_back' => 'documents',
                         'claims_awaiting', 'claims_due' => 'claims',
+                        'on_hand' => 'on_hand',
                         default => 'items',
                     },
                     match ($name) {
                         'taken_back' => ['side' => $side, 'state' => 'taken_back', 'kind' => $kind, 'from' => $since],
-                        'claims_awaiting', 'claims_due' => [],
+                        'claims_awaiting', 'claims_due', 'on_hand' => [],
                         default => ['side' => $side, 'only' => $name],
                     },
                     $do,
@@ -97,6 +99,16 @@ final readonly class WaitingMoney implements Waits
             JOIN document d ON d.id = c.document_id AND d.state = 'posted'
             WHERE c.company_id = :company AND (c.state = 'awaiting' OR (c.person_id = :me AND c.follow_up_on <= :day))
             GROUP BY 2
+            UNION ALL
+            SELECT 'receivables', 'on_hand', COUNT(*), SUM(d.bank_base)
+            FROM account a
+            JOIN document d ON d.on_hand_account_id = a.id AND d.state = 'posted'
+            WHERE a.company_id = :company AND a.role = 'money_on_hand' AND NOT EXISTS (
+                SELECT 1
+                FROM deposit_line l
+                JOIN deposit_slip s ON s.id = l.slip_id AND s.reversed_on IS NULL
+                WHERE l.document_id = d.id AND l.returned_on IS NULL
+            )
             SQL
             ,
             [
