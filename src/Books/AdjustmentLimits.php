@@ -12,6 +12,7 @@ use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\OpenItems\OpenItem;
+use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
 use Nelbix\Core\Tax\Withholding;
@@ -104,6 +105,7 @@ final readonly class AdjustmentLimits
                     -$a->amount,
                     $discount[$item->id] ?? 0,
                     $read['withholding'][$item->id] ?? null,
+                    Side::Receivables === $request->side && '' === trim($a->reason),
                 ),
                 AdjustmentKind::WriteOff => $this->smallDifference($actor, $item, $part, abs($a->amount), $rate),
                 default => null,
@@ -176,6 +178,7 @@ final readonly class AdjustmentLimits
         int $withheld,
         int $discount,
         ?Withholding $rule,
+        bool $unproved,
     ): void {
         if (null === $rule) {
             throw Refused::because(
@@ -184,6 +187,13 @@ final readonly class AdjustmentLimits
                     'No tax is withheld on %s; set the percent on the page of its party, or take it away.',
                     $item->number,
                 ),
+            );
+        }
+        if ($unproved) {
+            throw Refused::because(
+                'certificate',
+                \sprintf('What a customer withholds of %s is proved by a certificate; type its number.', $item->number),
+                ProblemKind::Missing,
             );
         }
         $most = $rule->on($applied, $discount, $applied === $item->open);

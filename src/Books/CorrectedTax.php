@@ -11,12 +11,13 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\OpenItems\OpenItem;
+use Nelbix\Core\Settlement\AdjustmentKind;
 use Nelbix\Core\Tax\TaxCalculator;
 use Nelbix\Core\Tax\TaxCode;
 use Nelbix\Core\Tax\TaxLine;
 use Nelbix\Core\Tax\TaxResult;
 
-/** The tax inside a discount, for codes that say a discount corrects tax; valued at the invoice's rate. */
+/** The tax inside a discount or a bad debt, for codes that say it corrects tax; valued at the invoice's rate. */
 final readonly class CorrectedTax
 {
     public function __construct(private Connection $db, private CodeBook $codes)
@@ -24,7 +25,7 @@ final readonly class CorrectedTax
     }
 
     /**
-     * The taxes of the documents behind items, of those with a code that a discount corrects. One query however many.
+     * The taxes of the documents behind items, of those with a code that a discount or a bad debt corrects. One query however many.
      *
      * @param list<int> $itemIds
      *
@@ -38,13 +39,14 @@ final readonly class CorrectedTax
             $rows = $this->db->iterateAssociative(
                 <<<SQL
                 SELECT i.id AS item_id, c.code, c.rate, c.account_id, c.reverse_account_id, c.inclusive, c.recoverable_percent,
-                    c.discount_corrects_tax, t.net, t.tax, t.recoverable, d.net AS document_net, d.rate AS document_rate
+                    c.discount_corrects_tax,
+                    c.bad_debt_corrects_tax, t.net, t.tax, t.recoverable, d.net AS document_net, d.rate AS document_rate
                 FROM open_item i
                 JOIN document d ON d.id = i.document_id
                 JOIN document_tax t ON t.document_id = d.id
                 JOIN tax_code c ON c.id = t.tax_code_id
                 WHERE i.id IN ($in) AND EXISTS (SELECT 1 FROM document_tax u JOIN tax_code k ON k.id = u.tax_code_id
-                    WHERE u.document_id = i.document_id AND k.discount_corrects_tax = 1)
+                    WHERE u.document_id = i.document_id AND (k.discount_corrects_tax = 1 OR k.bad_debt_corrects_tax = 1))
                 ORDER BY i.id, c.code
                 SQL
                 ,
@@ -80,6 +82,7 @@ final readonly class CorrectedTax
                     'inclusive' => $line->code->inclusive,
                     'recoverable_percent' => (string) ($line->code->recoverablePercent ?? '100'),
                     'discount_corrects_tax' => $line->code->discountCorrectsTax,
+                    'bad_debt_corrects_tax' => false,
                     'net' => $line->net,
                     'tax' => $line->tax,
                     'recoverable' => $line->recoverable,
@@ -94,12 +97,21 @@ final readonly class CorrectedTax
 
     /**
      * @param non-empty-list<array<string, mixed>> $rows of the item, from of()
-     * @param int $amount the discount, in the opposite sign of the item
+     * @param int $amount the discount or what is written off, in the opposite sign of the item
      *
      * @return list<array{account: int, amount: int, base: int}>
      */
-    public static function parts(array $rows, OpenItem $item, int $amount, string $baseCurrency): array
-    {
+    public static function parts(
+        array $rows,
+        OpenItem $item,
+        int $amount,
+        string $baseCurrency,
+        AdjustmentKind $for = AdjustmentKind::Discount,
+    ): array {
+        $says = AdjustmentKind::BadDebt === $for ? 'bad_debt_corrects_tax' : 'discount_corrects_tax';
+        if ([] === array_filter(array_column($rows, $says))) {
+            return [];
+        }
         $taxes = [];
         $accounts = [];
         foreach ($rows as $r) {
@@ -109,7 +121,7 @@ final readonly class CorrectedTax
                 (bool) $r['inclusive'],
                 BigDecimal::of($r['recoverable_percent']),
                 null !== $r['reverse_account_id'],
-                (bool) $r['discount_corrects_tax'],
+                (bool) $r[$says],
             );
             $taxes[$code->code] = new TaxLine(
                 $code,

@@ -85,6 +85,10 @@ class Document
     #[ORM\Column(type: 'bigint', options: ['default' => 0])]
     public int $bankAmount = 0;
 
+    /** Where a check or cash stands until a deposit slip takes it to the bank account; null when it went there at once. */
+    #[ORM\Column(nullable: true)]
+    public ?int $onHandAccountId = null;
+
     #[ORM\Column(length: 120)]
     public string $reference = '';
 
@@ -131,6 +135,10 @@ class Document
 
     #[ORM\Column(nullable: true)]
     public ?int $batchId = null;
+
+    /** The batch of receipts that it was entered with. */
+    #[ORM\Column(nullable: true)]
+    public ?int $receiptBatchId = null;
 
     #[ORM\Column(nullable: true)]
     public ?int $recurringId = null;

@@ -16,7 +16,7 @@ use Nelbix\Core\Ledger\Side;
  * @phpstan-type ItemRow array{id: int, document_id: int, party_id: int, party: string, party_name: string, number: string,
  *     their_number: string, kind: string, currency: string, original: int, original_base: int, open: int, open_base: int,
  *     document_date: string, posting_date: string, due_date: string, held: bool, approval: string, reserved_by: ?string,
- *     account_id: int, discount_through: ?string, discount: ?int}
+ *     account_id: int, text: string, their_order: string, discount_through: ?string, discount: ?int}
  */
 final readonly class OpenItemsQuery implements PartyItems
 {
@@ -133,6 +133,7 @@ final readonly class OpenItemsQuery implements PartyItems
             SELECT k.*, i.document_id, i.party_id, p.code AS party, p.name AS party_name, i.number, d.their_number, i.kind,
                 i.currency, i.original, i.original_base, i.document_date, i.posting_date, i.due_date,
                 d.held_reason IS NOT NULL AS held, d.approval, i.reserved_as AS reserved_by, i.account_id,
+                d.description AS text, IF(d.kind IN ('receipt', 'payment'), '', d.reference) AS their_order,
                 x.through AS discount_through, x.amount AS discount
             FROM (
                 SELECT i.id, $open AS open, $base AS open_base, $keys

@@ -4,20 +4,14 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Books;
 
-use Brick\Math\BigDecimal;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Ledger\EntryOrder;
-use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
-use Nelbix\App\Ledger\Source;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
-use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
-use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
@@ -27,34 +21,18 @@ use Nelbix\Core\Refused;
  */
 final readonly class ReverseDocument
 {
-    private const COPIED = [
-        'theirNumber',
-        'theirKey',
-        'partyId',
-        'documentDate',
-        'termId',
-        'currency',
-        'rate',
-        'bankAccountId',
-        'method',
-        'reference',
-    ];
-
-    private const OPPOSITE = ['net', 'tax', 'total', 'totalBase', 'discountBase', 'bankBase', 'bankAmount'];
-
     public function __construct(
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private SettlementBook $book,
         private ItemLocks $items,
         private StandingSettlements $standing,
-        private DocumentBook $documents,
         private DocumentChecks $checks,
-        private LedgerWriter $ledger,
+        private OppositeDocument $opposite,
+        private MoneyOnHand $onHand,
         private PeriodGate $periods,
         private Settings $settings,
         private BooksDay $booksDay,
-        private History $history,
     ) {
     }
 
@@ -82,6 +60,7 @@ final readonly class ReverseDocument
             }
             $this->standing->mustBeNone($document);
             $this->checks->giveUp($documentId, $reason);
+            $this->onHand->mustNotBeDeposited($document);
             $from =
                 'original' === $this->settings->of($actor->companyId)->values['reversal_date']
                     ? $document->postingDate
@@ -89,10 +68,10 @@ final readonly class ReverseDocument
             $day = $this->periods->firstOpen(
                 $actor->companyId,
                 $this->notBefore($documentId, $from ?? $this->booksDay->of($actor->companyId)),
-                $this->sides($document),
+                $this->opposite->sides($document),
             );
 
-            return $this->write($actor, $document, $day, $reason, 'reversed');
+            return $this->opposite->write($actor, $document, $day, $reason, 'reversed');
         });
     }
 
@@ -136,6 +115,7 @@ final readonly class ReverseDocument
             }
             $this->undoStanding($actor, $documentId, $day, $reason);
             $this->checks->giveUp($documentId, $reason, $bankSaid);
+            $this->onHand->takeBack($actor, $document, $day, $word);
             if ($day->isBefore($this->notBefore($documentId, $day))) {
                 throw Refused::because(
                     'date',
@@ -146,7 +126,7 @@ final readonly class ReverseDocument
                 );
             }
 
-            return $this->write($actor, $document, $day, $reason, $word);
+            return $this->opposite->write($actor, $document, $day, $reason, $word);
         });
     }
 
@@ -191,7 +171,7 @@ final readonly class ReverseDocument
         }
         $this->entities->flush();
         $this->undoTransfer($actor, $transfer, $day);
-        $this->write($actor, $transfer, $day, $reason, 'withdrawn');
+        $this->opposite->write($actor, $transfer, $day, $reason, 'withdrawn');
     }
 
     /** The day, or the latest undo of the document's items when that is later. */
@@ -271,114 +251,5 @@ final readonly class ReverseDocument
         }
 
         return $document;
-    }
-
-    /** @return list<Side> the party ledgers that the document's items stand in */
-    private function sides(Document $document): array
-    {
-        return $document->kind->settlesItself()
-            ? array_map(
-                Side::from(...),
-                $this->entities
-                    ->getConnection()
-                    ->fetchFirstColumn('SELECT DISTINCT side FROM open_item WHERE document_id = ?', [$document->id]),
-            )
-            : [$document->side];
-    }
-
-    private function write(Actor $actor, Document $document, Day $day, string $reason, string $word): int
-    {
-        $reversal = $this->opposite($actor, $document, $day, $reason);
-        /** @var list<OpenItemRecord> $items */
-        $items = $this->entities
-            ->getRepository(OpenItemRecord::class)
-            ->findBy(['document' => $document], ['part' => 'ASC']);
-        $opposites = $this->documents->write(
-            $actor,
-            new DocumentDraft(
-                $reversal,
-                array_map(
-                    static fn (OpenItemRecord $i): ItemDraft => new ItemDraft(
-                        $i->side,
-                        $i->partyId,
-                        $i->accountId,
-                        -$i->original,
-                        -$i->originalBase,
-                        $day,
-                        kind: $i->kind,
-                    ),
-                    $items,
-                ),
-            ),
-        )->items;
-        $document->state = DocumentState::Reversed;
-        $document->liveKey = $document->liveNumber = null;
-        $document->reversedById = $reversal->id;
-        $document->takenBack = mb_substr($word, 0, 10);
-        $this->entities->flush();
-        $this->reverseEntries($actor, $document, $reversal, $day, $word);
-        foreach ($items as $k => $item) {
-            if ($item->open !== $item->original) {
-                continue; // what cannot be undone leaves the opposite item open
-            }
-            $this->book->settle(
-                $actor,
-                new SettlementRequest(
-                    $item->side,
-                    [
-                        new PlacementRequest($item->id(), $item->open),
-                        new PlacementRequest($opposites[$k]->id(), -$item->open),
-                    ],
-                    [],
-                    $day,
-                    BigDecimal::of($document->rate),
-                    $reversal,
-                    null,
-                    $word,
-                ),
-            );
-        }
-        $this->history->note($actor, 'document', $document->id(), $word, $reason);
-
-        return $reversal->id();
-    }
-
-    private function opposite(Actor $actor, Document $document, Day $day, string $reason): Document
-    {
-        $reversal = $this->documents->begin($actor, $document->side, $document->kind, DocumentState::Reversed);
-        foreach (self::COPIED as $copied) {
-            $reversal->{$copied} = $document->{$copied};
-        }
-        foreach (self::OPPOSITE as $opposite) {
-            $reversal->{$opposite} = -$document->{$opposite};
-        }
-        $reversal->postingDate = $reversal->dueDate = $day;
-        $reversal->reversesId = $document->id;
-        $reversal->description = mb_substr($reason, 0, 255);
-
-        return $reversal;
-    }
-
-    private function reverseEntries(Actor $actor, Document $document, Document $reversal, Day $day, string $word): void
-    {
-        $entries = $this->entities
-            ->getConnection()
-            ->fetchFirstColumn(
-                "SELECT id FROM journal_entry WHERE source_kind = 'document' AND source_id = ? ORDER BY id",
-                [$document->id],
-            );
-        foreach ($entries as $entry) {
-            $this->ledger->write(
-                $actor,
-                new EntryOrder(
-                    $this->ledger->draftOf((int) $entry)->reversed(),
-                    $day,
-                    static fn (): string => \sprintf('%s: %s %s', $reversal->number, $document->number, $word),
-                    $this->sides($document),
-                    Source::document($reversal->id()),
-                    (int) $entry,
-                ),
-            );
-        }
     }
 }

@@ -4,28 +4,19 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Books;
 
-use Brick\Math\BigDecimal;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\EntryOrder;
 use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
-use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Ledger\Source;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
 use Nelbix\Core\Calendar\Day;
-use Nelbix\Core\Ledger\AccountRole;
-use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
-use Nelbix\Core\Settlement\Adjustment;
-use Nelbix\Core\Settlement\AdjustmentKind;
-use Nelbix\Core\Settlement\Placement;
 use Nelbix\Core\Settlement\SettlementDraft;
-use Nelbix\Core\Settlement\Settler;
 use Psr\Clock\ClockInterface;
 
 /**
@@ -34,20 +25,16 @@ use Psr\Clock\ClockInterface;
  */
 final readonly class SettlementBook
 {
-    /** What corrects the tax of an invoice where its code says so. */
-    private const CORRECTING = [AdjustmentKind::Discount, AdjustmentKind::LateDiscount];
-
     public function __construct(
         private EntityManagerInterface $entities,
         private ItemLocks $items,
         private LedgerWriter $ledger,
         private PeriodGate $periods,
-        private Chart $chart,
-        private Rates $rates,
         private ClockInterface $clock,
-        private CorrectedTax $correctedTax,
         private Bulk $bulk,
         private AdjustmentLimits $limits,
+        private SettlementWork $work,
+        private PrepaidTax $prepaidTax,
     ) {
     }
 
@@ -80,10 +67,10 @@ final readonly class SettlementBook
                 ...array_map(static fn (SettlementRequest $r): array => array_column($r->placements, 'item'), $requests),
             ),
         );
-        $taxes = $this->correctedTax->of(self::discounted($requests));
+        $taxes = $this->work->taxes($actor, $requests);
         $limits = $this->limits->of($actor, $requests);
         $undone = $this->items->lastUndone(array_keys($items));
-        $settlements = $lines = $adjustments = $orders = $moved = $open = [];
+        $settlements = $lines = $adjustments = $taken = $orders = $moved = $open = [];
         $now = $this->clock->now();
         foreach ($requests as $n => $request) {
             foreach ($request->placements as $placement) {
@@ -103,11 +90,11 @@ final readonly class SettlementBook
             );
             $one = reset($placed);
             if ([] !== $request->adjustments && false !== $one) {
-                $rate = $this->rateOf($actor, $request, $one->currency);
+                $rate = $this->work->rate($actor, $request, $one->currency);
                 $this->limits->check($actor, $request, $placed, $limits, $rate);
             }
             $this->mustNotBeBefore($request->date, $undone, $placed);
-            $draft = $this->work($actor, $request, $placed, $taxes);
+            $draft = $this->work->out($actor, $request, $placed, $taxes);
             $first = $draft->lines[0]->item;
             $settlements[$n] = $settlement = new Settlement(
                 $actor->companyId,
@@ -115,7 +102,7 @@ final readonly class SettlementBook
                 $first->party,
                 $first->currency,
                 $request->date,
-                (string) $this->rateOf($actor, $request, $first->currency),
+                (string) $this->work->rate($actor, $request, $first->currency),
                 $request->document?->id,
                 $draft->exchange,
                 $actor->userId,
@@ -142,6 +129,13 @@ final readonly class SettlementBook
                     mb_substr($adjustment->reason, 0, 255),
                 );
             }
+            foreach ($draft->prepaid as $prepaid) {
+                $taken[] = [$settlement, $prepaid];
+                $taxes['prepaid'][$prepaid['item']] = $taxes['prepaid'][$prepaid['item']]->less(
+                    $prepaid['tax'],
+                    $prepaid['base'],
+                );
+            }
             if (!$draft->entry->isEmpty()) {
                 $orders[$n] = $draft->entry;
             }
@@ -149,6 +143,7 @@ final readonly class SettlementBook
         foreach ([array_values($settlements), $lines, $adjustments] as $records) {
             $this->bulk->insert($records);
         }
+        $this->prepaidTax->keep($taken);
         $this->move($moved);
         $entries = [];
         foreach ($orders as $n => $draft) {
@@ -173,77 +168,7 @@ final readonly class SettlementBook
      */
     public function draft(Actor $actor, SettlementRequest $request, array $items, ?array $taxes = null): SettlementDraft
     {
-        $taxes ??= $this->correctedTax->of(self::discounted([$request]));
-
-        return $this->work($actor, $request, $items, $taxes);
-    }
-
-    /**
-     * @param array<int, OpenItem> $items by id
-     * @param array<int, non-empty-list<array<string, mixed>>> $taxes by item, from CorrectedTax
-     */
-    private function work(Actor $actor, SettlementRequest $request, array $items, array $taxes): SettlementDraft
-    {
-        $placements = array_map(
-            static fn (PlacementRequest $p): Placement => new Placement($items[$p->item], $p->applied),
-            $request->placements,
-        );
-        foreach ($placements as $placement) {
-            $item = $placement->item;
-            if ($item->side !== $request->side) {
-                throw Refused::because('items', \sprintf('%s belongs to the other side.', $item->number));
-            }
-        }
-        $adjustments = [];
-        foreach ($request->adjustments as $a) {
-            $item =
-                $items[$a->item] ??
-                throw Refused::because('adjustments', 'A discount must belong to an item that is settled here.');
-            $corrected =
-                \in_array($a->kind, self::CORRECTING, true) && isset($taxes[$item->id])
-                    ? CorrectedTax::parts($taxes[$item->id], $item, $a->amount, $actor->baseCurrency)
-                    : [];
-            $adjustments[] = new Adjustment(
-                $a->kind,
-                $a->item,
-                $a->amount,
-                $a->account ?? $this->chart->role($actor->companyId, self::role($request->side, $a->kind)),
-                $corrected,
-                $a->reason,
-            );
-        }
-        $settler = new Settler(
-            $actor->baseCurrency,
-            $this->chart->role($actor->companyId, AccountRole::ExchangeRealised),
-        );
-        $currency = [] === $placements ? $actor->baseCurrency : $placements[0]->item->currency;
-
-        return $settler->settle(
-            $placements,
-            $adjustments,
-            $request->date,
-            $this->rateOf($actor, $request, $currency),
-            $request->text,
-        );
-    }
-
-    /**
-     * @param list<SettlementRequest> $requests
-     *
-     * @return list<int> items with a discount
-     */
-    private static function discounted(array $requests): array
-    {
-        $ids = [];
-        foreach ($requests as $request) {
-            foreach ($request->adjustments as $a) {
-                if (\in_array($a->kind, self::CORRECTING, true)) {
-                    $ids[] = $a->item;
-                }
-            }
-        }
-
-        return $ids;
+        return $this->work->draft($actor, $request, $items, $taxes);
     }
 
     /** @param array<int, array{int, int, Day}> $moved open, open base and day by item */
@@ -273,22 +198,6 @@ final readonly class SettlementBook
                         'GREATEST(i.last_moved_on, CAST(m.moved AS DATE))',
                 );
         }
-    }
-
-    private static function role(Side $side, AdjustmentKind $kind): AccountRole
-    {
-        return match ($kind) {
-            AdjustmentKind::Discount, AdjustmentKind::LateDiscount => $side->discountRole(),
-            AdjustmentKind::WriteOff => AccountRole::SmallDifferences,
-            AdjustmentKind::Withholding => $side->withholdingRole(),
-            AdjustmentKind::BadDebt => AccountRole::BadDebt,
-            AdjustmentKind::BankCharge => AccountRole::BankCharges,
-            AdjustmentKind::Account => throw Refused::because(
-                'account',
-                'The account is missing; choose one.',
-                ProblemKind::Missing,
-            ),
-        };
     }
 
     /** Opens the items of a settlement again and reverses what it posted. The row is locked; undoing twice is refused. */
@@ -392,16 +301,5 @@ final readonly class SettlementBook
                 \sprintf('%s is reserved by payment proposal %s; drop it there first.', $item, $by->number),
             );
         }
-    }
-
-    private function rateOf(Actor $actor, SettlementRequest $request, string $currency): BigDecimal
-    {
-        // items set off against each other bring their own base; only an adjustment has to be valued
-        if (null === $request->rate && [] === $request->adjustments) {
-            return $this->rates->find($actor->companyId, $currency, $actor->baseCurrency, $request->date) ??
-                BigDecimal::one();
-        }
-
-        return $request->rate ?? $this->rates->on($actor->companyId, $currency, $actor->baseCurrency, $request->date);
     }
 }

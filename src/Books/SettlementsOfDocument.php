@@ -17,7 +17,8 @@ final readonly class SettlementsOfDocument
     }
 
     /**
-     * @return list<array{id: int, of_reversal: bool, of_transfer: ?string, settled_on: string, undone_on: ?string, exchange: int,
+     * @return list<array{id: int, of_reversal: bool, of_transfer: ?string, settled_on: string, undone_on: ?string, by: string,
+     *     undone_by: string, exchange: int,
      *     lines: list<array<string, mixed>>, adjustments: list<array<string, mixed>>}>
      */
     public function of(int $documentId): array
@@ -37,6 +38,8 @@ final readonly class SettlementsOfDocument
                 'of_transfer' => $ofTransfer ? (string) $r['of_number'] : null,
                 'settled_on' => (string) $r['settled_on'],
                 'undone_on' => null === $r['undone_on'] ? null : (string) $r['undone_on'],
+                'by' => (string) $r['by_name'],
+                'undone_by' => (string) $r['undone_by'],
                 'exchange' => (int) $r['exchange'],
                 'lines' => $lines[$id],
                 'adjustments' => $adjustments[$id] ?? [],
@@ -52,10 +55,13 @@ final readonly class SettlementsOfDocument
         return $this->db->fetchAllAssociative(
             <<<'SQL'
             SELECT s.id, w.reverses_id IS NOT NULL AS of_reversal, w.number AS of_number, w.kind AS of_kind,
-                s.settled_on, s.undone_on, s.exchange, o.number, o.kind, o.currency, o.document_id, l.applied
+                s.settled_on, s.undone_on, s.exchange, u.name AS by_name, COALESCE(v.name, '') AS undone_by,
+                o.number, o.kind, o.currency, o.document_id, l.applied
             FROM settlement s
             JOIN settlement_line l ON l.settlement_id = s.id
             JOIN open_item o ON o.id = l.item_id
+            JOIN app_user u ON u.id = s.created_by_id
+            LEFT JOIN app_user v ON v.id = s.undone_by_id
             LEFT JOIN document w ON w.id = s.document_id
             WHERE s.id IN (
                 SELECT m.settlement_id

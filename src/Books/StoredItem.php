@@ -35,6 +35,7 @@ final class StoredItem
             Day::of((string) $r['due_date']),
             $discount,
             self::moved(DocumentKind::from((string) $r['kind']), $r),
+            (string) ($r['their_order'] ?? ''),
         );
     }
 

@@ -18,11 +18,12 @@ final readonly class WhatItDid
     }
 
     /**
-     * @param non-empty-list<int> $documents whose entries, with those of the settlements that belong to them, are added up
+     * @param list<int> $documents whose entries, with those of the settlements that belong to them, are added up
+     * @param list<int> $settlements that belong to no document and are added up, too
      *
      * @return string such as "Payables fell by 1,000.00 USD; vendor prepayments rose by 300.00 USD."; empty when nothing moved
      */
-    public function words(Actor $actor, array $documents): string
+    public function words(Actor $actor, array $documents, array $settlements = []): string
     {
         $moved = $this->db->fetchAllKeyValue(
             <<<'SQL'
@@ -33,7 +34,7 @@ final readonly class WhatItDid
             WHERE e.company_id = :company AND a.role IN (:controls) AND (
                 (e.source_kind = 'document' AND e.source_id IN (:documents))
                 OR (e.source_kind = 'settlement'
-                    AND e.source_id IN (SELECT id FROM settlement WHERE document_id IN (:documents)))
+                    AND (e.source_id IN (SELECT id FROM settlement WHERE document_id IN (:documents)) OR e.source_id IN (:settlements)))
             )
             GROUP BY a.role
             HAVING SUM(l.base) <> 0
@@ -42,9 +43,14 @@ final readonly class WhatItDid
             [
                 'company' => $actor->companyId,
                 'controls' => array_column(AccountRole::controls(), 'value'),
-                'documents' => $documents,
+                'documents' => [0, ...$documents],
+                'settlements' => [0, ...$settlements],
             ],
-            ['controls' => ArrayParameterType::STRING, 'documents' => ArrayParameterType::INTEGER],
+            [
+                'controls' => ArrayParameterType::STRING,
+                'documents' => ArrayParameterType::INTEGER,
+                'settlements' => ArrayParameterType::INTEGER,
+            ],
         );
         $said = [];
         foreach (AccountRole::controls() as $role) {

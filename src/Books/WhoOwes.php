@@ -6,25 +6,52 @@ namespace Nelbix\App\Books;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\Core\Ledger\Side;
+use Symfony\Component\DependencyInjection\Attribute\AutowireIterator;
 
 /** Finds a party by what is open with it, where its name is not known: from the text of a payment, or from its amount. */
 final readonly class WhoOwes
 {
-    public function __construct(private Connection $db)
-    {
+    /** @param iterable<NamesPayer> $areas */
+    public function __construct(
+        private Connection $db,
+        #[AutowireIterator(NamesPayer::class)] private iterable $areas,
+    ) {
     }
 
     /**
-     * Those who have an open document whose number begins so; or the one that has an open item of just this amount, when there is only
-     * one.
+     * Those who have an open document whose number begins so; or the one that has an open item of just this amount, or owes just
+     * this amount altogether, when there is only one.
      *
-     * @return list<array{code: string, name: string}>
+     * @return list<array{code: string, name: string, amount?: string}> with the amount that it was found by
      */
     public function find(int $companyId, Side $side, string $q): array
     {
         if (1 !== preg_match('/\d{3}/', $q)) {
             return [];
         }
+        $found = $this->byNumber($companyId, $side, $q);
+        $minor = preg_replace('/[ ,.’\']/', '', $q) ?? '';
+        if ([] !== $found || 1 !== preg_match('/\A\d{3,15}\z/', $minor)) {
+            return $found;
+        }
+        // typed with two decimals, or without any
+        $amount = 1 === preg_match('/[.,]\d{2}\z/', $q) ? (int) $minor : 100 * (int) $minor;
+
+        $owing = $this->ofOneItem($companyId, $side, $amount);
+        if ([] === $owing) {
+            $owing = $this->ofAllItems($companyId, $side, $amount);
+        }
+
+        // whoever types an amount where a customer is asked says both
+        return 1 === \count($owing)
+            ? [[...$owing[0], 'amount' => \sprintf('%d.%02d', intdiv($amount, 100), $amount % 100)]]
+            : [];
+    }
+
+    /** @return list<array{code: string, name: string}> by an open document, or by what the areas above know of */
+    private function byNumber(int $companyId, Side $side, string $q): array
+    {
+        /** @var list<array{code: string, name: string}> $found */
         $found = $this->db->fetchAllAssociative(
             <<<'SQL'
             SELECT DISTINCT p.code, CONCAT(p.name, ', ', i.number) AS name
@@ -37,16 +64,18 @@ final readonly class WhoOwes
             ,
             [$companyId, $side->value, addcslashes($q, '%_\\').'%'],
         );
-        $minor = preg_replace('/[ ,.’\']/', '', $q) ?? '';
-        if ([] !== $found || 1 !== preg_match('/\A\d{3,15}\z/', $minor)) {
-            /** @var list<array{code: string, name: string}> */
-            return $found;
+        foreach ($this->areas as $area) {
+            $found = [...$found, ...$area->payersOf($companyId, $side, $q)];
         }
-        // typed with two decimals, or without any
-        $amount = 1 === preg_match('/[.,]\d{2}\z/', $q) ? (int) $minor : 100 * (int) $minor;
 
+        return $found;
+    }
+
+    /** @return list<array{code: string, name: string}> two at most: that there is a second is enough to know */
+    private function ofOneItem(int $companyId, Side $side, int $amount): array
+    {
         /** @var list<array{code: string, name: string}> */
-        $owing = $this->db->fetchAllAssociative(
+        return $this->db->fetchAllAssociative(
             <<<'SQL'
             SELECT p.code, CONCAT(p.name, ', ', MIN(i.number)) AS name
             FROM open_item i
@@ -58,7 +87,28 @@ final readonly class WhoOwes
             ,
             [$companyId, $side->value, $amount],
         );
+    }
 
-        return 1 === \count($owing) ? $owing : [];
+    /**
+     * Those who owe just this amount altogether, with their credits taken off or without.
+     *
+     * @return list<array{code: string, name: string}> two at most
+     */
+    private function ofAllItems(int $companyId, Side $side, int $amount): array
+    {
+        /** @var list<array{code: string, name: string}> */
+        return $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT p.code, CONCAT(p.name, ', all of ', COUNT(*), ' items') AS name
+            FROM open_item i
+            JOIN party p ON p.id = i.party_id
+            WHERE i.company_id = ? AND i.side = ? AND i.is_open = 1 AND p.retired = 0
+            GROUP BY p.id, p.code, p.name, i.currency
+            HAVING SUM(i.open) = ? OR SUM(GREATEST(i.open, 0)) = ?
+            LIMIT 2
+            SQL
+            ,
+            [$companyId, $side->value, $amount, $amount],
+        );
     }
 }

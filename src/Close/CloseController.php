@@ -219,9 +219,8 @@ final class CloseController extends Screen
     /** @return array{Day, ?string} */
     private function asOf(Desk $desk, Request $request): array
     {
-        $typed = trim((string) $request->query->get('as_of', ''));
         try {
-            return ['' === $typed ? $desk->today : $this->booksDay->input($desk->id())->read($typed, 'as_of'), null];
+            return [$this->booksDay->asked($desk->id(), $request->query, 'as_of', $desk->today), null];
         } catch (Refused $e) {
             return [$desk->today, $e->getMessage()];
         }

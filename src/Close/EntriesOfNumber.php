@@ -9,7 +9,7 @@ use Nelbix\App\Books\JournalQuery;
 use Nelbix\App\Ledger\Source;
 
 /**
- * The entries behind a number that a person names: of an entry itself, of a document with its settlements, or of a delivery.
+ * The entries behind a number that a person names: of an entry itself, of a document with its settlements, of a delivery or a deposit slip.
  *
  * @phpstan-import-type EntryRow from JournalQuery
  */
@@ -29,13 +29,20 @@ final readonly class EntriesOfNumber
         if (false !== $document) {
             return $this->journal->ofDocument($companyId, (int) $document);
         }
-        $delivery = $this->db->fetchOne('SELECT id FROM delivery WHERE company_id = ? AND number = ?', [
-            $companyId,
-            $number,
-        ]);
+        $sources = [
+            'delivery' => Source::delivery(...),
+            'deposit_slip' => Source::deposit(...),
+        ];
+        foreach ($sources as $table => $source) {
+            $id = $this->db->fetchOne("SELECT id FROM $table WHERE company_id = ? AND number = ?", [
+                $companyId,
+                $number,
+            ]);
+            if (false !== $id) {
+                return $this->journal->ofSource($companyId, $source((int) $id));
+            }
+        }
 
-        return false === $delivery
-            ? $this->journal->ofNumber($companyId, $number)
-            : $this->journal->ofSource($companyId, Source::delivery((int) $delivery));
+        return $this->journal->ofNumber($companyId, $number);
     }
 }

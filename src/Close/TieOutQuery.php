@@ -69,6 +69,26 @@ final readonly class TieOutQuery
             ,
             ['day' => $asOf->iso()],
         );
+        // checks and cash that no deposit slip took to the bank are the items of money on hand
+        $items += $this->db->fetchAllKeyValue(
+            <<<SQL
+            SELECT account_id, SUM(base)
+            FROM (
+                SELECT on_hand_account_id AS account_id, bank_base AS base
+                FROM document
+                WHERE on_hand_account_id IN ($in) AND posting_date <= :day
+                UNION ALL
+                SELECT s.account_id, -l.amount_base
+                FROM deposit_slip s
+                JOIN deposit_line l ON l.slip_id = s.id
+                WHERE s.account_id IN ($in) AND s.deposited_on <= :day
+                    AND (COALESCE(l.returned_on, s.reversed_on) IS NULL OR COALESCE(l.returned_on, s.reversed_on) > :day)
+            ) m
+            GROUP BY account_id
+            SQL
+            ,
+            ['day' => $asOf->iso()],
+        );
         $differing = $this->differing($companyId, $in, $asOf, $controls);
         $result = [];
         foreach ($controls as $id => $control) {
@@ -131,6 +151,20 @@ final readonly class TieOutQuery
                 SELECT account_id, CONCAT('delivery ', id), reversed_on, 0, amount_base, NULL
                 FROM delivery
                 WHERE account_id IN ($in) AND reversed_on <= :day
+                UNION ALL
+                SELECT on_hand_account_id, CONCAT('document ', id), posting_date, 0, bank_base, NULL
+                FROM document
+                WHERE on_hand_account_id IN ($in) AND posting_date <= :day
+                UNION ALL
+                SELECT s.account_id, CONCAT('deposit ', s.id), s.deposited_on, 0, -l.amount_base, NULL
+                FROM deposit_slip s
+                JOIN deposit_line l ON l.slip_id = s.id
+                WHERE s.account_id IN ($in) AND s.deposited_on <= :day
+                UNION ALL
+                SELECT s.account_id, CONCAT('deposit ', s.id), COALESCE(l.returned_on, s.reversed_on), 0, l.amount_base, NULL
+                FROM deposit_slip s
+                JOIN deposit_line l ON l.slip_id = s.id
+                WHERE s.account_id IN ($in) AND COALESCE(l.returned_on, s.reversed_on) <= :day
             ) m
             GROUP BY account_id, source, day
             HAVING SUM(ledger) <> SUM(items)
@@ -182,6 +216,7 @@ final readonly class TieOutQuery
             'document', 'delivery' => (string) $this->db->fetchOne("SELECT number FROM $kind WHERE id = ?", [
                 (int) $id,
             ]),
+            'deposit' => (string) $this->db->fetchOne('SELECT number FROM deposit_slip WHERE id = ?', [(int) $id]),
             default => $source,
         };
     }

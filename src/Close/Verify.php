@@ -41,7 +41,12 @@ final readonly class Verify
             3 => $this->settlements($companyId),
             4 => $this->controls($companyId),
             5 => $this->checks($companyId),
-            6 => [...$this->payments($companyId), ...$this->rows->of($companyId)],
+            6 => [
+                ...array_merge(
+                    ...array_map(fn (string $sql): array => $this->find($sql, $companyId), VerifyMoney::queries()),
+                ),
+                ...$this->rows->of($companyId),
+            ],
             7 => $this->documents($companyId),
             8 => $this->seal->of($companyId),
         ];
@@ -110,6 +115,21 @@ final readonly class Verify
                 LEFT JOIN (SELECT settlement_id, SUM(amount) AS a FROM settlement_adjustment GROUP BY settlement_id) j
                     ON j.settlement_id = s.id
                 WHERE s.company_id = ? AND l.a + COALESCE(j.a, 0) <> 0
+                SQL
+                ,
+                $c,
+            ),
+            ...$this->find(
+                <<<SQL
+                SELECT CONCAT('prepayment ', i.number, ' has tax of ', t.tax, ', given back ', COALESCE(SUM(x.tax), 0), ', open ', i.open)
+                FROM open_item i
+                JOIN document d ON d.id = i.document_id AND d.state = 'posted' AND d.kind IN ('receipt', 'prepayment')
+                JOIN document_tax t ON t.document_id = d.id
+                LEFT JOIN prepaid_tax x ON x.item_id = i.id
+                    AND EXISTS (SELECT 1 FROM settlement s WHERE s.id = x.settlement_id AND s.undone_on IS NULL)
+                WHERE i.company_id = ? AND i.kind = 'prepayment' AND i.side = 'receivables'
+                GROUP BY i.id, i.number, i.open, t.tax
+                HAVING COALESCE(SUM(x.tax), 0) > t.tax OR (i.open = 0 AND COALESCE(SUM(x.tax), 0) <> t.tax)
                 SQL
                 ,
                 $c,
@@ -194,50 +214,6 @@ final readonly class Verify
             ,
             $c,
         );
-    }
-
-    /** @return list<string> */
-    private function payments(int $c): array
-    {
-        return [
-            ...$this->find(
-                <<<SQL
-                SELECT CONCAT('check ', k.number, ' over ', k.amount, ' is for ', d.number, ' over ', d.total)
-                FROM bank_check k
-                JOIN document d ON d.id = k.document_id
-                WHERE d.company_id = ? AND k.amount <> d.total
-                SQL
-                ,
-                $c,
-            ),
-            ...$this->find(
-                <<<SQL
-                SELECT CONCAT(d.number, ' over ', d.total, ' pays lines of ', SUM(p.pay))
-                FROM document d
-                JOIN proposal_payment y ON y.document_id = d.id
-                JOIN proposal_line p ON p.proposal_id = y.proposal_id AND p.payment = y.payment AND p.is_in = 1 AND p.dropped = 0
-                WHERE d.company_id = ?
-                GROUP BY d.id, d.number, d.total
-                HAVING SUM(p.pay) <> d.total
-                SQL
-                ,
-                $c,
-            ),
-            ...$this->find(
-                <<<SQL
-                SELECT CONCAT(d.number, ' over ', d.total_base, ' moved the bank by ', COALESCE(SUM(l.base), 0))
-                FROM document d
-                JOIN bank_account b ON b.id = d.bank_account_id
-                LEFT JOIN journal_entry e ON e.source_kind = 'document' AND e.source_id = d.id
-                LEFT JOIN journal_line l ON l.entry_id = e.id AND l.account_id = b.account_id
-                WHERE d.company_id = ? AND d.state <> 'draft'
-                GROUP BY d.id, d.number, d.total_base, d.bank_base, d.side
-                HAVING COALESCE(SUM(l.base), 0) <> IF(d.side = 'receivables', 1, -1) * d.bank_base
-                SQL
-                ,
-                $c,
-            ),
-        ];
     }
 
     /** @return list<string> */

@@ -17,7 +17,7 @@ use Nelbix\Core\Ledger\InvoiceEntry;
 final readonly class VerifyRows
 {
     /** +1 for receivables: what raises an item is debited; −1 for payables. */
-    private const SIGN = "IF(%s.side = 'receivables', 1, -1)";
+    public const SIGN = "IF(%s.side = 'receivables', 1, -1)";
 
     public function __construct(private Connection $db)
     {
@@ -39,7 +39,7 @@ final readonly class VerifyRows
     /** @return list<string> */
     private function queries(): array
     {
-        return [...$this->documents(), ...$this->items(), ...$this->entries(), ...$this->settlements()];
+        return [...$this->documents(), ...$this->items(), ...VerifyEntries::queries(), ...$this->settlements()];
     }
 
     /** @return list<string> */
@@ -127,108 +127,6 @@ final readonly class VerifyRows
     private static function transfers(): string
     {
         return "'".implode("', '", DocumentKind::settlingThemselves())."'";
-    }
-
-    /** @return list<string> */
-    private function entries(): array
-    {
-        $sign = \sprintf(self::SIGN, 'i');
-
-        return [
-            <<<'SQL'
-            SELECT CONCAT(e.number, ' of ', e.posting_date, ' has a line of ', l.posting_date)
-            FROM journal_entry e
-            JOIN journal_line l ON l.entry_id = e.id
-            WHERE e.company_id = :company AND l.posting_date <> e.posting_date
-            SQL,
-            <<<'SQL'
-            SELECT CONCAT(e.number, ' has no number, or one of another year')
-            FROM journal_entry e
-            JOIN company c ON c.id = e.company_id
-            WHERE e.company_id = :company AND (
-                e.number IS NULL OR e.sequence IS NULL
-                OR e.year <> YEAR(e.posting_date) + (c.first_month > 1 AND MONTH(e.posting_date) >= c.first_month)
-            )
-            SQL,
-            <<<'SQL'
-            SELECT CONCAT(e.number, ' is out of balance by ', SUM(l.amount), ' in ', e.currency)
-            FROM journal_entry e
-            JOIN journal_line l ON l.entry_id = e.id
-            WHERE e.company_id = :company
-            GROUP BY e.id, e.number, e.currency
-            HAVING SUM(l.amount) <> 0 AND SUM(l.amount = 0 AND l.base <> 0) = 0
-            SQL,
-            <<<'SQL'
-            SELECT CONCAT(e.number, ' of ', e.posting_date, ' belongs to ', d.number, ' of ', d.posting_date, ' in ', d.currency)
-            FROM journal_entry e
-            JOIN document d ON d.id = e.source_id
-            WHERE e.company_id = :company AND e.source_kind = 'document'
-                AND (e.posting_date <> d.posting_date OR e.currency <> d.currency OR e.company_id <> d.company_id)
-            SQL,
-            <<<SQL
-            SELECT CONCAT(x.number, ': account ', a.number, ' moved by ', SUM(x.base), ' / ', SUM(x.amount),
-                ' of what its items and their party say')
-            FROM (
-                SELECT d.id, d.number, i.account_id, i.party_id, -$sign * i.original_base AS base, -$sign * i.original AS amount
-                FROM open_item i
-                JOIN document d ON d.id = i.document_id
-                WHERE i.company_id = :company
-                UNION ALL
-                SELECT d.id, d.number, l.account_id, l.party_id, l.base, l.amount
-                FROM document d
-                JOIN journal_entry e ON e.source_kind = 'document' AND e.source_id = d.id
-                JOIN journal_line l ON l.entry_id = e.id
-                JOIN open_item o ON o.document_id = d.id AND o.part = 1
-                WHERE d.company_id = :company AND l.party_id IS NOT NULL
-            ) x
-            JOIN account a ON a.id = x.account_id
-            GROUP BY x.id, x.number, x.account_id, x.party_id, a.number
-            HAVING SUM(x.base) <> 0 OR SUM(x.amount) <> 0
-            SQL,
-            <<<'SQL'
-            SELECT CONCAT(d.number, ': its entry moves account ', a.number, ', which none of its lines, taxes or items names')
-            FROM document d
-            JOIN journal_entry e ON e.source_kind = 'document' AND e.source_id = d.id AND e.reverses_id IS NULL
-            JOIN journal_line l ON l.entry_id = e.id
-            JOIN account a ON a.id = l.account_id
-            WHERE d.company_id = :company AND EXISTS (SELECT 1 FROM document_line n WHERE n.document_id = d.id)
-                AND l.account_id NOT IN (
-                    SELECT n.account_id FROM document_line n WHERE n.document_id = d.id
-                    UNION SELECT i.account_id FROM open_item i WHERE i.document_id = d.id
-                    UNION SELECT c.account_id FROM document_tax t JOIN tax_code c ON c.id = t.tax_code_id WHERE t.document_id = d.id
-                    UNION SELECT c.reverse_account_id FROM document_tax t JOIN tax_code c ON c.id = t.tax_code_id
-                        WHERE t.document_id = d.id AND c.reverse_account_id IS NOT NULL
-                )
-                AND (a.role IS NULL OR a.role NOT IN ('cost_of_sales', 'inventory', 'payables', 'receivables'))
-            SQL,
-            <<<'SQL'
-            SELECT CONCAT(d.number, ': account ', a.number, ' moved by ', x.entry, ', its lines say ', x.of_lines)
-            FROM (
-                SELECT document_id, account_id, SUM(entry) AS entry, SUM(line) AS of_lines
-                FROM (
-                    SELECT e.source_id AS document_id, l.account_id, l.amount AS entry, 0 AS line
-                    FROM journal_entry e
-                    JOIN journal_line l ON l.entry_id = e.id
-                    WHERE e.company_id = :company AND e.source_kind = 'document' AND e.reverses_id IS NULL
-                    UNION ALL
-                    SELECT n.document_id, n.account_id, 0,
-                        IF(d.side = 'payables', 1, -1) * IF(d.kind = 'credit_note' OR (d.kind = 'debit_note' AND d.side = 'payables'),
-                            -1, 1) * n.net
-                    FROM document_line n
-                    JOIN document d ON d.id = n.document_id
-                    WHERE d.company_id = :company AND d.state <> 'draft'
-                ) y
-                GROUP BY document_id, account_id
-            ) x
-            JOIN document d ON d.id = x.document_id
-            JOIN account a ON a.id = x.account_id
-            WHERE x.of_lines <> 0 AND ABS(x.entry) <> ABS(x.of_lines)
-                AND NOT EXISTS (SELECT 1 FROM document_tax t JOIN tax_code c ON c.id = t.tax_code_id
-                    WHERE t.document_id = d.id AND (t.recoverable <> t.tax OR c.account_id = x.account_id))
-                AND NOT EXISTS (SELECT 1 FROM document_line n WHERE n.document_id = d.id AND n.cost IS NOT NULL)
-                AND NOT EXISTS (SELECT 1 FROM open_item i WHERE i.document_id = d.id AND i.account_id = x.account_id)
-            SQL,
-        ];
     }
 
     /** @return list<string> */

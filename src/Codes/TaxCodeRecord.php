@@ -19,6 +19,14 @@ class TaxCodeRecord
     #[ORM\Column(options: ['default' => false])]
     public bool $retired = false;
 
+    /** It is owed of a customer's prepayment when the money comes, and given back as that is placed. */
+    #[ORM\Column(options: ['default' => false])]
+    public bool $taxesPrepayments = false;
+
+    /** What is written off of an invoice takes its tax back. */
+    #[ORM\Column(options: ['default' => false])]
+    public bool $badDebtCorrectsTax = false;
+
     public function __construct(
         #[ORM\Column] public readonly int $companyId,
         #[ORM\Column(length: 20)] public readonly string $code,

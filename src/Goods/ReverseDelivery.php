@@ -6,7 +6,6 @@ namespace Nelbix\App\Goods;
 
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Ledger\EntryOrder;
 use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Ledger\Source;
@@ -64,23 +63,7 @@ final readonly class ReverseDelivery
             $delivery->reversedById = $actor->userId;
             $delivery->reason = mb_substr(trim($reason), 0, 255);
             $this->entities->flush();
-            $entry = (int) $this->entities
-                ->getConnection()
-                ->fetchOne(
-                    'SELECT id FROM journal_entry WHERE source_kind = \'delivery\' AND source_id = ? AND reverses_id IS NULL',
-                    [$id],
-                );
-            $this->ledger->write(
-                $actor,
-                new EntryOrder(
-                    $this->ledger->draftOf($entry)->reversed(),
-                    $day,
-                    $delivery->number.' reversed',
-                    [],
-                    reversesId: $entry,
-                    source: Source::delivery($id),
-                ),
-            );
+            $this->ledger->reverseOf($actor, Source::delivery($id), $day, $delivery->number.' reversed');
             $this->history->note($actor, 'delivery', $id, 'reversed', $delivery->reason);
 
             return $delivery;

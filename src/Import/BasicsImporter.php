@@ -28,7 +28,14 @@ final readonly class BasicsImporter implements CsvImporter
         'terms' => [['code', 'text', 'use', 'runs_from', 'net'], ['windows', 'discounts', 'instalments', 'grace_days']],
         'tax-codes' => [
             ['code', 'text', 'rate', 'account', 'use'],
-            ['inclusive', 'recoverable_percent', 'reverse_account', 'discount_corrects_tax'],
+            [
+                'inclusive',
+                'recoverable_percent',
+                'reverse_account',
+                'discount_corrects_tax',
+                'bad_debt_corrects_tax',
+                'taxes_prepayments',
+            ],
         ],
         'cost-centers' => [['code', 'name'], []],
         'departments' => [['code', 'name'], []],

@@ -14,6 +14,7 @@ use Nelbix\App\Invoices\InvoiceReader;
 use Nelbix\App\Money\Answers;
 use Nelbix\App\Money\MoneyInput;
 use Nelbix\App\Money\PostMoney;
+use Nelbix\App\Parties\Nobody;
 use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
@@ -29,8 +30,12 @@ use Nelbix\Core\Settlement\AdjustmentKind;
 /** Receipts and payments from files, with what they are placed on. */
 final readonly class MoneyImporter implements CsvImporter
 {
-    public function __construct(private Lookup $lookup, private PostMoney $postMoney, private BankAccounts $banks)
-    {
+    public function __construct(
+        private Lookup $lookup,
+        private PostMoney $postMoney,
+        private BankAccounts $banks,
+        private Nobody $nobody,
+    ) {
     }
 
     public function kinds(): array
@@ -55,6 +60,7 @@ final readonly class MoneyImporter implements CsvImporter
             'discount',
             'write_off',
             'withholding',
+            'certificate',
             'kind',
             'look_alike_reason',
         ];
@@ -76,7 +82,9 @@ final readonly class MoneyImporter implements CsvImporter
         $problems = new ProblemList();
         $first = $rows[0];
         $party = $problems->attempt(
-            fn () => $this->lookup->party($actor->companyId, $side, $first['party']),
+            fn () => Nobody::CODE === $first['party'] && Side::Receivables === $side
+                ? $this->nobody->of($actor->companyId)
+                : $this->lookup->party($actor->companyId, $side, $first['party']),
             'lines.0.',
         );
         $day = $problems->attempt(static fn (): Day => Day::of($first['date']), 'lines.0.');
@@ -148,7 +156,14 @@ final readonly class MoneyImporter implements CsvImporter
                             'lines.'.$k.'.',
                         ) ?? 0;
                 if (0 !== $value) {
-                    $adjustments[] = new AdjustmentRequest($item['id'], $adjustment, -$value);
+                    $adjustments[] = new AdjustmentRequest(
+                        $item['id'],
+                        $adjustment,
+                        -$value,
+                        reason: AdjustmentKind::Withholding === $adjustment
+                            ? mb_substr($row['certificate'], 0, 255)
+                            : '',
+                    );
                 }
             }
         }

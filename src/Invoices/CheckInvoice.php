@@ -26,6 +26,7 @@ final readonly class CheckInvoice
         private Settings $settings,
         private TakenNumbers $numbers,
         private BooksDay $booksDay,
+        private CreditLimit $credit,
     ) {
     }
 
@@ -107,6 +108,10 @@ final readonly class CheckInvoice
                 null,
                 ProblemKind::Asks,
             );
+        }
+        $over = $this->credit->problem($actor, $input, $plan, $along);
+        if (null !== $over) {
+            $problems[] = $over;
         }
         $alike = $this->lookAlike($actor, $toPost, $plan, $along);
         if (null !== $alike) {

@@ -82,6 +82,7 @@ final readonly class DocumentForm
         ];
         if (Side::Receivables === $d->side) {
             $form += [
+                'their_order' => $d->reference,
                 'salesperson' => $d->salesperson,
                 'commission_percent' => null === $d->commissionPercent
                         ? ''

@@ -72,6 +72,7 @@ final class InvoiceController extends Screen
         private readonly InvoiceFormQuery $query,
         private readonly DocumentQuery $documents,
         private readonly BatchQuery $batches,
+        private readonly CreditLimit $credit,
     ) {
     }
 
@@ -485,7 +486,10 @@ final class InvoiceController extends Screen
                     [$input->documentDate, $input->postingDate],
                     static fn (?Day $d): bool => null !== $d && FarDay::is($d, $desk->today),
                 ),
-            'overLimit' => $this->overLimit($desk, $side, $party, $plan),
+            'overLimit' => null !== $party && null !== $plan && CreditLimit::concerns($input)
+                    ? $this->credit->over($desk->actor, $party->id(), $plan->worth)
+                    : null,
+            'limitBlocks' => $this->credit->blocks($desk->id()),
             'defaults' => $this->defaults($party),
             'last' => $this->last($desk, $side, $input, $raw),
             'lines' => self::formLines($raw, self::LINE),
@@ -506,17 +510,6 @@ final class InvoiceController extends Screen
                 : $this->query->entryOf((int) $raw['_put_right']);
 
         return null === $plan || null === $entry ? null : $plan->entry->less($this->ledger->draftOf($entry));
-    }
-
-    /** How far the customer would be over their credit limit with this, in base; null when they are within it. */
-    private function overLimit(Desk $desk, Side $side, ?Party $party, ?InvoicePlan $plan): ?int
-    {
-        if (Side::Receivables !== $side || null === $party?->creditLimit || null === $plan || $plan->base <= 0) {
-            return null;
-        }
-        $over = $this->query->openOf($desk->id(), $side, $party->id()) + $plan->base - $party->creditLimit;
-
-        return $over > 0 ? $over : null;
     }
 
     /** @return array<string, string> what a new line of this party begins with */

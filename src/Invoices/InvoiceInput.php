@@ -54,7 +54,15 @@ final readonly class InvoiceInput
         public ?string $commissionPercent = null,
         public ?bool $rateMeant = null,
         public ?bool $dayMeant = null,
+        public string $theirOrder = '',
+        public bool $followsFromDebt = false,
     ) {
+    }
+
+    /** The same as something that comes of what is owed already, such as the fee of a check that bounced: no credit is given by it. */
+    public function followingFromDebt(): self
+    {
+        return new self(...['followsFromDebt' => true] + get_object_vars($this));
     }
 
     /** @return list<string> which of the fields that are worked out were typed: number, due_date, rate, tax.CODE */

@@ -54,7 +54,7 @@ final readonly class InvoiceReader
         $text = static fn (string $key, int $max = 255): string => \is_scalar($raw[$key] ?? null)
             ? mb_substr(trim((string) $raw[$key]), 0, $max + 1)
             : '';
-        foreach (['number' => 60, 'description' => 255] as $key => $max) {
+        foreach (['number' => 60, 'description' => 255, 'their_order' => 120] as $key => $max) {
             if (mb_strlen($text($key, $max)) > $max) {
                 $problems->add($key, \sprintf('This is longer than %d characters; shorten it.', $max));
             }
@@ -229,6 +229,7 @@ final readonly class InvoiceReader
                 ...$sold,
                 'rateMeant' => $file ? null : '' !== $text('rate_meant', 5),
                 'dayMeant' => $file ? null : '' !== $text('day_meant', 5),
+                'theirOrder' => Side::Receivables === $side ? mb_substr($text('their_order', 120), 0, 120) : '',
             ],
         );
     }

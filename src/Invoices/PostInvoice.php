@@ -214,6 +214,7 @@ final readonly class PostInvoice
         $document->totalBase = $plan->base;
         $document->discountBase = $plan->discountBase;
         $document->description = $input->description;
+        $document->reference = $input->theirOrder;
         $document->lookAlikeReason = $input->lookAlikeReason ?? '';
         $document->againstId = $input->againstId;
         $document->salesperson = $input->salesperson;

@@ -21,6 +21,9 @@ final class PostedAlong
     /** @var array<int, list<array{party: int, number: string, key: string, total: int, date: Day}>> by party */
     private array $documents = [];
 
+    /** @var array<int, int> what they make customers owe more, base minor units, by party */
+    private array $owed = [];
+
     /** @var array<string, true> */
     private array $looked = [];
 
@@ -55,6 +58,17 @@ final class PostedAlong
     public function add(array $document): void
     {
         $this->documents[$document['party']][] = [...$document, 'key' => LookAlikes::key($document['number'])];
+    }
+
+    public function owes(int $party, int $base): void
+    {
+        $this->owed[$party] = $this->owed($party) + $base;
+    }
+
+    /** What the others make a customer owe more, base minor units. */
+    public function owed(int $party): int
+    {
+        return $this->owed[$party] ?? 0;
     }
 
     /**

@@ -57,7 +57,13 @@ final readonly class PutRight
             $this->reverseDocument->reverse($actor, $documentId, trim($reason), true);
             $id = $this->postInvoice->post($actor, $input);
             $this->db->executeStatement(
-                'UPDATE document d JOIN document o ON o.id = ? SET d.replaces_id = o.id, d.reference = o.reference WHERE d.id = ?',
+                <<<'SQL'
+                UPDATE document d
+                JOIN document o ON o.id = ?
+                SET d.replaces_id = o.id, d.reference = IF(d.reference = '', o.reference, d.reference)
+                WHERE d.id = ?
+                SQL
+                ,
                 [$documentId, $id],
             );
             $this->db->executeStatement(

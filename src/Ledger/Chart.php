@@ -52,6 +52,16 @@ final class Chart implements ResetInterface
         );
     }
 
+    /** @return array{id: int, number: string, name: string, type: string, role: ?string, retired: bool}|null null when none has the role */
+    public function accountOf(int $companyId, AccountRole $role): ?array
+    {
+        try {
+            return $this->account($companyId, $this->role($companyId, $role));
+        } catch (Refused) {
+            return null;
+        }
+    }
+
     /** @return array{id: int, number: string, name: string, type: string, role: ?string, retired: bool} */
     public function account(int $companyId, int $id): array
     {
@@ -138,7 +148,7 @@ final class Chart implements ResetInterface
                 ),
             );
         }
-        if (AccountRole::BadDebt->value === $account['role']) {
+        if (\in_array($account['role'], [AccountRole::BadDebt->value, AccountRole::BadDebtAllowance->value], true)) {
             throw Refused::because(
                 $field,
                 \sprintf(

@@ -9,6 +9,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\StoresNumbers;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
@@ -144,6 +145,26 @@ final readonly class LedgerWriter implements StoresNumbers
                 );
             }
         }
+    }
+
+    /**
+     * Reverses the one entry of a record that has no items, such as a delivery or a deposit slip.
+     *
+     * @throws Refused when the period is locked
+     */
+    public function reverseOf(Actor $actor, Source $source, Day $day, string $text): JournalEntry
+    {
+        $entry = (int) $this->entities
+            ->getConnection()
+            ->fetchOne(
+                'SELECT MIN(id) FROM journal_entry WHERE source_kind = ? AND source_id = ? AND reverses_id IS NULL',
+                [$source->kind->value, $source->id],
+            );
+
+        return $this->write(
+            $actor,
+            new EntryOrder($this->draftOf($entry)->reversed(), $day, $text, [], $source, $entry),
+        );
     }
 
     /** The draft of a stored entry, to reverse it. */

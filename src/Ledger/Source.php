@@ -26,9 +26,14 @@ final readonly class Source
         return new self(SourceKind::Delivery, $id);
     }
 
-    /** A party ledger keeps items for documents and settlements; a delivery has control entries and no items. */
+    public static function deposit(int $id): self
+    {
+        return new self(SourceKind::Deposit, $id);
+    }
+
+    /** A party ledger keeps items for documents and settlements; a delivery and a deposit have control entries and no items. */
     public function mayTouchControl(): bool
     {
-        return SourceKind::Delivery === $this->kind;
+        return \in_array($this->kind, [SourceKind::Delivery, SourceKind::Deposit], true);
     }
 }

@@ -10,4 +10,5 @@ enum SourceKind: string
     case Document = 'document';
     case Settlement = 'settlement';
     case Delivery = 'delivery';
+    case Deposit = 'deposit';
 }

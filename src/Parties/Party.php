@@ -127,6 +127,10 @@ class Party
     #[ORM\Column(length: 10, options: ['default' => 'none'])]
     public string $statement = 'none';
 
+    /** What goes out to it is in this language, a key of Letters::LANGUAGES. */
+    #[ORM\Column(length: 2, options: ['default' => 'en'])]
+    public string $language = 'en';
+
     #[ORM\Column(nullable: true)]
     public ?int $reminderLadderId = null;
 

@@ -9,6 +9,7 @@ use Doctrine\DBAL\Connection;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Fields;
+use Nelbix\App\Platform\Letters;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
@@ -27,6 +28,7 @@ final readonly class PartyProfile
         'control_account',
         'prepayment_account',
         'statement',
+        'language',
         'reminder_ladder',
         'charge_rate',
         'charge_grace_days',
@@ -75,6 +77,12 @@ final readonly class PartyProfile
             $read['statement'] = '' === $fields->text('statement') ? 'none' : $fields->text('statement');
             if (!isset(self::STATEMENTS[$read['statement']])) {
                 $problems->add('statement', 'A statement is none, open or moves.');
+            }
+        }
+        if ($fields->has('language')) {
+            $read['language'] = '' === $fields->text('language') ? 'en' : $fields->text('language');
+            if (!isset(Letters::LANGUAGES[$read['language']])) {
+                $problems->add('language', 'The language is '.implode(', ', array_keys(Letters::LANGUAGES)).'.');
             }
         }
         if ($fields->has('reminder_ladder')) {
@@ -129,6 +137,7 @@ final readonly class PartyProfile
             'control_account' => $number($p->controlAccountId),
             'prepayment_account' => $number($p->prepaymentAccountId),
             'statement' => $p->statement,
+            'language' => $p->language,
             'reminder_ladder' => null === $p->reminderLadderId
                     ? ''
                     : (string) $this->db->fetchOne('SELECT code FROM reminder_ladder WHERE id = ?', [

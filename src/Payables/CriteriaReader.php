@@ -95,9 +95,7 @@ final readonly class CriteriaReader
             $problems->add('method', 'Choose check, transfer or card, several with commas between them, or all.');
         }
         $payees = array_map(
-            fn (string $code): ?int => $problems->attempt(
-                fn (): int => $this->lookup->party($actor->companyId, Side::Payables, $code, 'vendors')->id(),
-            ),
+            fn (string $code): ?int => $problems->attempt(fn (): int => $this->payee($actor, $code)),
             $list('vendors'),
         );
         $groups = $this->groups($actor, $raw['groups'] ?? '', $problems);
@@ -141,6 +139,31 @@ final readonly class CriteriaReader
         }
 
         return ['criteria' => $criteria, 'bankAccountId' => $bank->id, 'method' => $method];
+    }
+
+    /**
+     * A vendor, or the customer whose refunds are paid.
+     *
+     * @throws Refused when there is neither
+     */
+    private function payee(Actor $actor, string $code): int
+    {
+        try {
+            return $this->lookup->party($actor->companyId, Side::Payables, $code, 'vendors')->id();
+        } catch (Refused $e) {
+            $customer = $this->db->fetchOne(
+                <<<'SQL'
+                SELECT p.id
+                FROM party p
+                WHERE p.company_id = ? AND p.code = ? AND p.side = 'receivables'
+                    AND EXISTS (SELECT 1 FROM open_item i WHERE i.party_id = p.id AND i.side = 'payables' AND i.open <> 0)
+                SQL
+                ,
+                [$actor->companyId, $code],
+            );
+
+            return false === $customer ? throw $e : (int) $customer;
+        }
     }
 
     /**

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Platform;
 
 use Brick\Math\BigDecimal;
+use Nelbix\Core\Formats\CreditorIdentifier;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Money\Rounding;
@@ -25,6 +26,10 @@ final readonly class CompanySettings
         'reminder_above' => '5.00',
         'bank_charge_most' => '25.00',
         'aging_credits' => 'own',
+        'deposit_slips' => 'no',
+        'credit_limit' => 'warns',
+        'creditor_id' => '',
+        'debit_notice_days' => '5',
         'date_order' => 'month_day',
         'reversal_date' => 'original',
         'idle_minutes' => '60',
@@ -48,6 +53,11 @@ final readonly class CompanySettings
             'net_without_charges' => 'net of tax and charges',
         ],
         'aging_credits' => ['own' => 'in a column of their own', 'netted' => 'netted by their own date'],
+        'deposit_slips' => [
+            'no' => 'go straight to the bank account',
+            'yes' => 'stand on hand until a deposit slip takes them there',
+        ],
+        'credit_limit' => ['warns' => 'is warned of', 'blocks' => 'is refused until somebody else releases it'],
         'date_order' => ['month_day' => 'month/day', 'day_month' => 'day/month'],
         'reversal_date' => [
             'original' => 'the original date, while open and not signed off',
@@ -115,6 +125,10 @@ final readonly class CompanySettings
                     'idle_minutes' === $name => 1 === preg_match('/\A[1-9]\d{0,3}\z/', $value) && (int) $value <= 720
                         ? $value
                         : throw Refused::because($name, 'Give a number of minutes, 1 to 720.'),
+                    'creditor_id' === $name => '' === $value ? '' : CreditorIdentifier::read($value, $name),
+                    'debit_notice_days' === $name => 1 === preg_match('/\A\d{1,2}\z/', $value) && (int) $value <= 30
+                        ? (string) (int) $value
+                        : throw Refused::because($name, 'Give a number of days, 0 to 30.'),
                     'look_alike_days' === $name => 1 === preg_match('/\A\d{1,3}\z/', $value)
                         ? (string) (int) $value
                         : throw Refused::because($name, 'Give a number of days, 0 to 999.'),

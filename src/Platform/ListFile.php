@@ -166,8 +166,8 @@ final readonly class ListFile
                 throw Refused::because(
                     'format',
                     \sprintf(
-                        'This list has more than %s rows; narrow it with its filters, or take the workbook.',
-                        number_format(self::MOST_ON_PAPER),
+                        'This list has more than %s; narrow it with its filters, or take the workbook.',
+                        Words::count(self::MOST_ON_PAPER, 'row'),
                     ),
                 );
             }

@@ -22,7 +22,7 @@ abstract class Screen extends AbstractController
     }
 
     /**
-     * Runs an action and goes on to $route; a refusal is shown there instead.
+     * Runs an action and goes on to $route; a refusal is shown there instead, and what was typed stands there again (see Kept).
      *
      * @param callable(): ?string $action says what happened
      * @param array<string, mixed> $parameters
@@ -35,10 +35,20 @@ abstract class Screen extends AbstractController
                 $this->say($said);
             }
         } catch (Refused $e) {
-            $this->addFlash('refused', $e->getMessage());
+            $this->refused($e);
         }
 
         return $this->redirectToRoute($route, $parameters, Response::HTTP_SEE_OTHER);
+    }
+
+    /** Says on the next page what was refused, and keeps what was sent for it (see Kept). */
+    protected function refused(Refused $e): void
+    {
+        $this->addFlash('refused', $e->getMessage());
+        $sent = $this->container->get('request_stack')->getMainRequest();
+        if (null !== $sent) {
+            $this->addFlash(...Kept::flash($sent, $e->problems));
+        }
     }
 
     /**
@@ -46,7 +56,7 @@ abstract class Screen extends AbstractController
      *
      * @return array<string, string> first message by field
      */
-    protected static function byField(array $problems): array
+    public static function byField(array $problems): array
     {
         $by = [];
         foreach ($problems as $p) {
@@ -122,6 +132,21 @@ abstract class Screen extends AbstractController
         $value = $from->all()[$key] ?? null;
 
         return \is_string($value) && 1 === preg_match('/\A-?\d{1,10}\z/', $value) ? (int) $value : $default;
+    }
+
+    /**
+     * What a form says of the list it stands on, for the way back to the same list.
+     *
+     * @param list<string> $names
+     *
+     * @return array<string, string>
+     */
+    protected static function asked(ParameterBag $from, array $names): array
+    {
+        return array_filter(
+            array_intersect_key($from->all(), array_flip($names)),
+            static fn (mixed $v): bool => \is_string($v) && '' !== $v,
+        );
     }
 
     protected static function isLive(Request $request): bool

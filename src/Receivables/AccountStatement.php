@@ -202,7 +202,7 @@ final readonly class AccountStatement
     {
         return $this->db->fetchAllAssociative(
             <<<'SQL'
-            SELECT id, code, name, street, city, country, email, statement
+            SELECT id, code, name, street, city, country, email, statement, language
             FROM party
             WHERE company_id = ? AND side = 'receivables' AND nobody = 0 AND id IN (?)
             ORDER BY code

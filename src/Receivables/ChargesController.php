@@ -11,10 +11,8 @@ use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
 use Nelbix\App\Platform\Words;
-use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;
-use Symfony\Component\HttpFoundation\ParameterBag;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
@@ -33,7 +31,7 @@ final class ChargesController extends Screen
     {
         $error = null;
         try {
-            $through = $this->through($desk, $request->query);
+            $through = $this->booksDay->asked($desk->id(), $request->query, 'through', $desk->today);
         } catch (Refused $e) {
             [$through, $error] = [$desk->today, $e->getMessage()];
         }
@@ -99,7 +97,7 @@ final class ChargesController extends Screen
                 $waive = 'waive' === $asked->get('_action');
                 $count = $charge->charge(
                     $desk->actor,
-                    $this->through($desk, $asked),
+                    $this->booksDay->asked($desk->id(), $asked, 'through', $desk->today),
                     array_values(array_filter($asked->all('charges'), 'is_string')),
                     $waive ? (string) $asked->get('why', '') : null,
                     FormKey::of($request),
@@ -112,16 +110,7 @@ final class ChargesController extends Screen
                 };
             },
             'charges',
-            ['company' => $desk->company->code],
+            ['company' => $desk->company->code, ...self::asked($asked, ['through'])],
         );
-    }
-
-    private function through(Desk $desk, ParameterBag $asked): Day
-    {
-        $typed = $asked->get('through');
-
-        return \is_string($typed) && '' !== trim($typed)
-            ? $this->booksDay->input($desk->id())->read(trim($typed), 'through')
-            : $desk->today;
     }
 }

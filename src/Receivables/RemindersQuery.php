@@ -16,8 +16,9 @@ use Nelbix\Core\Money\Currency;
  * who owe less than the smallest amount. Source: rules.md, Reminders.
  *
  * @phpstan-type Due array{id: int, number: string, due: string, late: int, open: int, currency: string, document: int}
- * @phpstan-type Reminder array{key: string, party_id: int, code: string, name: string, street: string, city: string, country: string,
- *     email: string, ladder: string, rung: int, rungs: int, fee: int, text: string, why: string, overdue: int,
+ * @phpstan-type Reminder array{key: string, party_id: int, code: string, name: string, language: string, street: string,
+ *     city: string, country: string, email: string, ladder: string, rung: int, rungs: int, fee: int, text: string,
+ *     why: string, overdue: int,
  *     items: non-empty-list<Due>}
  */
 final readonly class RemindersQuery
@@ -66,6 +67,7 @@ final readonly class RemindersQuery
             $one = [
                 'party_id' => $id,
                 'code' => (string) $first['code'],
+                'language' => (string) $first['language'],
                 'name' => (string) $first['name'],
                 'street' => (string) $first['street'],
                 'city' => (string) $first['city'],
@@ -112,8 +114,8 @@ final readonly class RemindersQuery
     {
         return $this->db->fetchAllAssociative(
             <<<'SQL'
-            SELECT i.id, i.party_id, i.number, i.due_date, i.open, i.open_base, i.currency, i.document_id, p.code, p.name, p.street, p.city,
-                p.country, p.email, l.name AS ladder, l.rungs, l.fees, l.texts,
+            SELECT i.id, i.party_id, i.number, i.due_date, i.open, i.open_base, i.currency, i.document_id, p.code, p.name, p.language,
+                p.street, p.city, p.country, p.email, l.name AS ladder, l.rungs, l.fees, l.texts,
                 COALESCE((SELECT MAX(r.rung) FROM reminder_item m JOIN reminder r ON r.id = m.reminder_id WHERE m.item_id = i.id), 0)
                     AS sent
             FROM open_item i

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Nelbix\App\Setup;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Banking\DebitsQuery;
+use Nelbix\App\Banking\Mandate;
 use Nelbix\App\Books\Lookup;
 use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Books\WhoOwes;
@@ -16,11 +18,13 @@ use Nelbix\App\Parties\PartyBanks;
 use Nelbix\App\Parties\PartyDetails;
 use Nelbix\App\Parties\PartyProfile;
 use Nelbix\App\Parties\Pickers;
+use Nelbix\App\Parties\ReleaseCredit;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Parties\Twins;
 use Nelbix\App\People\Colleagues;
 use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Letters;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
@@ -43,6 +47,8 @@ final class PartyController extends Screen
         private readonly Pickers $pickers,
         private readonly PartyDetails $details,
         private readonly PartyProfile $profile,
+        private readonly ReleaseCredit $credit,
+        private readonly DebitsQuery $debits,
         private readonly PartyBanks $banks,
         private readonly Twins $twins,
         private readonly HistoryQuery $history,
@@ -146,6 +152,11 @@ final class PartyController extends Screen
                 'linked' => null === $party->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId),
                 'documents' => $list->documents($desk->id(), $id, $before),
                 'begun' => null !== $before,
+                'mandates' => Side::Receivables === $side ? $this->debits->mandates($id) : [],
+                'schemes' => Mandate::SCHEMES,
+                'released' => Side::Receivables === $side && null !== $party->creditLimit
+                        ? $this->credit->holds($id, $desk->today)
+                        : null,
                 'standing' => Side::Receivables === $side ? $this->standing->of($id, $desk->today) : null,
                 'water' => $water->of($desk->id(), $side, $id, $desk->today),
             ],
@@ -407,6 +418,7 @@ final class PartyController extends Screen
                 'controls' => $this->profile->accounts($desk->id(), $side->controlRole()),
                 'prepayments' => $this->profile->accounts($desk->id(), $side->prepaymentRole()),
                 'statements' => PartyProfile::STATEMENTS,
+                'languages' => Letters::LANGUAGES,
                 'history' => null === $party ? [] : $this->history->of($desk->id(), 'party', $party->id()),
                 'problems' => $problems,
                 'errors' => self::byField($problems),

@@ -91,6 +91,9 @@ final readonly class SaveTaxCode
                     'Under reverse charge no tax is in the price; a code is inclusive or reverse charge, not both.',
                 );
             }
+            if ($yes('taxes_prepayments') && ('sale' !== $text('use') || '' !== $text('reverse_account'))) {
+                $problems->add('taxes_prepayments', 'Only tax on sales that we owe ourselves is owed of prepayments.');
+            }
             $problems->refuse();
             $before = null === $record ? [] : $this->values($actor, $record);
             $record ??= new TaxCodeRecord(
@@ -109,6 +112,8 @@ final readonly class SaveTaxCode
             $record->inclusive = $yes('inclusive');
             $record->recoverablePercent = $percents['recoverable_percent'];
             $record->discountCorrectsTax = $yes('discount_corrects_tax');
+            $record->badDebtCorrectsTax = $yes('bad_debt_corrects_tax');
+            $record->taxesPrepayments = $yes('taxes_prepayments');
             $record->retired = $yes('retired');
             $after = $this->values($actor, $record);
             if (
@@ -153,6 +158,8 @@ final readonly class SaveTaxCode
                     ? ''
                     : $this->chart->account($actor->companyId, $r->reverseAccountId)['number'],
             'discount_corrects_tax' => $r->discountCorrectsTax ? 'yes' : 'no',
+            'bad_debt_corrects_tax' => $r->badDebtCorrectsTax ? 'yes' : 'no',
+            'taxes_prepayments' => $r->taxesPrepayments ? 'yes' : 'no',
             'retired' => $r->retired ? 'yes' : 'no',
         ];
     }

@@ -85,6 +85,7 @@ enum SealedKind: string
                 'SELECT document_id, tax_code_id, net, tax, recoverable FROM document_tax WHERE document_id IN (?) '.
                 'ORDER BY document_id, id',
                 'SELECT id, bank_amount FROM document WHERE bank_amount <> 0 AND id IN (?)',
+                'SELECT id, on_hand_account_id FROM document WHERE on_hand_account_id IS NOT NULL AND id IN (?)',
             ],
             self::Settlement => [
                 'SELECT id, side, party_id, currency, settled_on, rate, document_id, exchange, created_by_id, created_at '.
@@ -94,6 +95,7 @@ enum SealedKind: string
                 'SELECT settlement_id, item_id, kind, amount, amount_base, account_id FROM settlement_adjustment '.
                 'WHERE settlement_id IN (?) ORDER BY settlement_id, id',
                 // only where there is one: records that were sealed before it was kept stay as they are
+                'SELECT settlement_id, item_id, tax, base FROM prepaid_tax WHERE settlement_id IN (?) ORDER BY settlement_id, item_id',
                 "SELECT settlement_id, id, reason FROM settlement_adjustment WHERE reason <> '' AND settlement_id IN (?) ".
                 'ORDER BY settlement_id, id',
             ],

@@ -12,10 +12,10 @@ final class StandardChart
     /** number, name, type, role */
     public const ACCOUNTS = [
         ['1000', 'Bank', 'asset', AccountRole::Bank],
-        ['1050', 'Money on hand', 'asset', null],
+        ['1050', 'Money on hand', 'asset', AccountRole::MoneyOnHand],
         ['1200', 'Receivables control', 'asset', AccountRole::Receivables],
         ['1240', 'Revaluation of receivables', 'asset', null],
-        ['1245', 'Allowance for bad debts', 'asset', null],
+        ['1245', 'Allowance for bad debts', 'asset', AccountRole::BadDebtAllowance],
         ['1250', 'Vendor prepayments', 'asset', AccountRole::VendorPrepayments],
         ['1260', 'Tax on vendor prepayments', 'asset', null],
         ['1300', 'Input tax', 'asset', AccountRole::InputTax],
@@ -28,7 +28,7 @@ final class StandardChart
         ['2110', 'Received, not invoiced', 'liability', AccountRole::ReceivedNotInvoiced],
         ['2140', 'Revaluation of payables', 'liability', null],
         ['2150', 'Customer prepayments', 'liability', AccountRole::CustomerPrepayments],
-        ['2155', 'Tax on customer prepayments', 'liability', null],
+        ['2155', 'Tax on customer prepayments', 'liability', AccountRole::TaxOnCustomerPrepayments],
         ['2160', 'Refunds payable', 'liability', AccountRole::RefundsPayable],
         ['2170', 'Unidentified receipts', 'liability', AccountRole::UnidentifiedReceipts],
         ['2200', 'Output tax', 'liability', AccountRole::OutputTax],

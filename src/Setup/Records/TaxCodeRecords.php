@@ -46,6 +46,8 @@ final readonly class TaxCodeRecords implements RecordKind
                 note: 'Empty: the vendor charges the tax.',
             ),
             new RecordField('discount_corrects_tax', 'A discount corrects the tax', shown: false, choices: $yes),
+            new RecordField('bad_debt_corrects_tax', 'A bad debt corrects the tax', shown: false, choices: $yes),
+            new RecordField('taxes_prepayments', 'Owed of prepayments, too', shown: false, choices: $yes),
         ];
     }
 
@@ -67,11 +69,14 @@ final readonly class TaxCodeRecords implements RecordKind
                     'recoverable_percent' => $percent($r['recoverable_percent']),
                     'reverse_account' => (string) $r['reverse_account'],
                     'discount_corrects_tax' => (bool) $r['discount_corrects_tax'] ? 'yes' : '',
+                    'bad_debt_corrects_tax' => (bool) $r['bad_debt_corrects_tax'] ? 'yes' : '',
+                    'taxes_prepayments' => (bool) $r['taxes_prepayments'] ? 'yes' : '',
                 ],
             ],
             $this->db->fetchAllAssociative(
                 <<<'SQL'
                 SELECT t.id, t.code, t.text, t.rate, t.used_by, t.inclusive, t.recoverable_percent, t.discount_corrects_tax,
+                    t.bad_debt_corrects_tax, t.taxes_prepayments,
                     t.retired, a.number AS account, r.number AS reverse_account
                 FROM tax_code t
                 JOIN account a ON a.id = t.account_id
