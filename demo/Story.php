@@ -66,6 +66,7 @@ final class Story
         private readonly RecordDelivery $recordDelivery,
         private readonly ReverseDelivery $reverseDelivery,
         private readonly Nobody $nobody,
+        private readonly Counter $counter,
     ) {
     }
 
@@ -109,6 +110,9 @@ final class Story
             });
             $this->acts->on($this->acts->end, fn () => $this->openEnds($payables, $receivables, $controller));
             $this->planDeliveries($receiver);
+        }
+        if ('NORDIC' === $code) {
+            $this->acts->on($this->acts->end, fn () => $this->counter->mandates($receivables));
         }
         $last = '';
         for ($day = $start; !$day->isAfter($this->acts->end); $day = $day->plusDays(1)) {
@@ -545,6 +549,7 @@ final class Story
             'shop cash over',
             true,
         );
+        $this->counter->open($receivables);
         $this->paperWork($payables, $receivables, $held, $vendors);
         // a proposal that awaits approval, and the last closed periods
         ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = $this->criteria->read($payables, [

@@ -264,7 +264,7 @@ final readonly class Tamarack
         return $eight.(10 - ($sum % 10)) % 10;
     }
 
-    private static function iban(int $account): string
+    public static function iban(int $account): string
     {
         $number = \sprintf('7004%010d', $account);
 

@@ -25,19 +25,13 @@ use Nelbix\Core\Formats\Payment\PaymentStatus;
 use Nelbix\Core\Formats\Payment\Transfer;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
-use Symfony\Component\Process\Process;
 
 /** Bank files: their formats against reference libraries, and their way from a posted run to the bank's answer. */
 final class BankFileTest extends ScreenCase
 {
-    private static function library(string $script, string $input): string
-    {
-        $process = new Process(['node', __DIR__.'/'.$script], \dirname(__DIR__, 2), null, $input);
-        $process->run();
-        self::assertSame(0, $process->getExitCode(), $process->getErrorOutput());
+    use ReferenceLibrary;
 
-        return $process->getOutput();
-    }
+    private const PAIN_001 = 'urn:iso:std:iso:20022:tech:xsd:pain.001.001.09';
 
     /** @return non-empty-list<Transfer> */
     private static function transfers(int $count): array
@@ -145,8 +139,9 @@ final class BankFileTest extends ScreenCase
     {
         mt_srand(4);
         $order = self::order(self::transfers(5), 'EUR');
-        $ours = self::leaves((new CreditTransferFile())->write($order));
+        $ours = self::leaves(self::PAIN_001, (new CreditTransferFile())->write($order));
         $theirs = self::leaves(
+            self::PAIN_001,
             self::library(
                 'sepa.cjs',
                 json_encode(
@@ -185,30 +180,6 @@ final class BankFileTest extends ScreenCase
             5,
             array_filter($ours, static fn (string $l): bool => str_contains($l, '/Cdtr/Nm=Vendør & Søns')),
         );
-    }
-
-    /** @return list<string> every element with a value, with its path */
-    private static function leaves(string $xml): array
-    {
-        $document = new \DOMDocument();
-        self::assertTrue($document->loadXML($xml, \LIBXML_NONET));
-        self::assertSame('urn:iso:std:iso:20022:tech:xsd:pain.001.001.09', $document->documentElement?->namespaceURI);
-        $leaves = [];
-        $walk = static function (\DOMElement $e, string $path) use (&$walk, &$leaves): void {
-            $children = array_filter(
-                iterator_to_array($e->childNodes),
-                static fn (\DOMNode $n): bool => $n instanceof \DOMElement,
-            );
-            if ([] === $children) {
-                $leaves[] = $path.'/'.$e->localName.'='.trim($e->textContent);
-            }
-            foreach ($children as $child) {
-                $walk($child, $path.'/'.$e->localName);
-            }
-        };
-        $walk($document->documentElement ?? self::fail(), '');
-
-        return $leaves;
     }
 
     public function testWhatAFormatCannotPayIsRefusedByName(): void

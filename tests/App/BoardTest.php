@@ -146,6 +146,25 @@ final class BoardTest extends ScreenCase
         self::assertSame(['C-1'], $find('1234.50'));
         self::assertSame([], $find('1234.51'));
         self::assertSame([], $find('12'));
+        $this->invoice(Side::Receivables, '100.00', ['terms' => 'N30']);
+        self::assertSame(['C-1'], $find('1334.50'), 'all that is owed');
+        self::assertSame(['C-1'], $find('1234.50'));
+        self::get(\Nelbix\App\Money\AskPrepayment::class)->ask(
+            $this->clerk,
+            [
+                'party' => 'C-1',
+                'amount' => '70',
+                'text' => 'a new mast',
+            ],
+            null,
+        );
+        $asked = (string) $this->db()->fetchOne('SELECT number FROM prepayment_request');
+        self::assertSame(['C-1'], $find($asked));
+        $receipt = $this->money(Side::Receivables, 7000);
+        $this->db()->executeStatement('UPDATE prepayment_request SET document_id = ?', [$receipt]);
+        self::assertSame([], $find($asked), 'it came');
+        self::get(\Nelbix\App\Books\ReverseDocument::class)->reverse($this->clerk, $receipt, 'a mistake');
+        self::assertSame(['C-1'], $find($asked), 'taken back, it is open again');
     }
 
     /** The book gives the number; the page is made out as the payee was called then; a spoiled one is void and the next is taken. */

@@ -7,9 +7,12 @@ namespace Nelbix\Tests\App;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\PlacementRequest;
+use Nelbix\App\Books\PrepaidTax;
 use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Books\TaxOfPrepayment;
 use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Close\TieOutQuery;
+use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\ExchangeRate;
 use Nelbix\App\Money\Bounce;
 use Nelbix\App\Money\ClaimKind;
@@ -18,16 +21,20 @@ use Nelbix\App\Money\Contra;
 use Nelbix\App\Money\DecideWriteOff;
 use Nelbix\App\Money\HandOver;
 use Nelbix\App\Money\MakeClaim;
+use Nelbix\App\Money\MakeDeposit;
 use Nelbix\App\Money\MoneyInput;
 use Nelbix\App\Money\MovePrepayment;
+use Nelbix\App\Money\OnHandQuery;
 use Nelbix\App\Money\PairsQuery;
 use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Money\RequestRefund;
 use Nelbix\App\Money\SettlePairs;
+use Nelbix\App\Money\UndoDeposit;
 use Nelbix\App\Money\WriteOff;
 use Nelbix\App\Parties\Nobody;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\SaveParty;
+use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -77,7 +84,12 @@ final class RandomReceiptsTest extends AppCase
             $em->persist(new ExchangeRate($this->clerk->companyId, Day::of($on), 'EUR', 'USD', $rate));
         }
         $em->flush();
+        $this->db()->executeStatement(
+            "UPDATE tax_code SET taxes_prepayments = 1, bad_debt_corrects_tax = 1 WHERE code = 'S8'",
+        );
         $em->clear();
+        self::get(CodeBook::class)->reset();
+        self::get(Settings::class)->keep($this->clerk->companyId, ['deposit_slips' => 'yes']);
         $steps = [
             'sell',
             'sell',
@@ -99,6 +111,8 @@ final class RandomReceiptsTest extends AppCase
             'undo',
             'bounce',
             'takeBack',
+            'deposit',
+            'undoDeposit',
             'nextDay',
             'nextDay',
         ];
@@ -122,6 +136,26 @@ final class RandomReceiptsTest extends AppCase
             }
         }
         $this->everyPastDay();
+        $this->taxOfPrepayments();
+    }
+
+    /** What stands on tax on prepayments is the tax of what is not placed yet, to the cent of base. */
+    private function taxOfPrepayments(): void
+    {
+        $items = array_map(
+            'intval',
+            $this->db()->fetchFirstColumn(
+                "SELECT i.id FROM open_item i JOIN document d ON d.id = i.document_id AND d.state = 'posted' WHERE i.kind = 'prepayment'",
+            ),
+        );
+        $left = array_map(
+            static fn (TaxOfPrepayment $t): int => $t->leftBase,
+            self::get(PrepaidTax::class)->of($this->clerk, $items),
+        );
+        self::assertSame($this->balance('2155'), array_sum($left));
+        foreach ($left as $item => $base) {
+            self::assertTrue(0 !== $this->open($item) || 0 === $base, 'nothing is left of what is placed');
+        }
     }
 
     /** Open stays between zero and the original at the end of every day on which the item moved. */
@@ -182,6 +216,13 @@ final class RandomReceiptsTest extends AppCase
             'party' => 'C-'.mt_rand(1, 3),
             'document_date' => $this->day->plusDays(-mt_rand(0, 20))->iso(),
             'currency' => ['USD', 'USD', 'EUR'][mt_rand(0, 2)],
+            'lines' => [
+                [
+                    'account' => '4000',
+                    'amount' => \sprintf('%d.%02d', mt_rand(5, 900), mt_rand(0, 99)),
+                    'tax_code' => ['', 'S8'][mt_rand(0, 1)],
+                ],
+            ],
         ]);
     }
 
@@ -247,10 +288,44 @@ final class RandomReceiptsTest extends AppCase
                 $amount,
                 placements: $placements,
                 adjustments: $adjustments,
-                restIsPrepayment: 1 === mt_rand(0, 1),
+                method: ['transfer', 'check', 'cash'][mt_rand(0, 2)],
+                restIsPrepayment: ($prepaid = 1 === mt_rand(0, 1)),
+                prepaidTaxCode: $prepaid && 1 === mt_rand(0, 1)
+                    ? $this->one("SELECT id FROM tax_code WHERE code = 'S8'")
+                    : null,
                 bankAmount: 'EUR' === $currency && 1 === mt_rand(0, 1) ? max(1, $amount + mt_rand(-50, 50)) : null,
             ),
         );
+    }
+
+    private function deposit(): ?bool
+    {
+        $rows = self::get(OnHandQuery::class)->of($this->clerk->companyId, $this->day);
+        $some = array_filter($rows, static fn (): bool => 0 < mt_rand(0, 2));
+        if ([] === $some) {
+            return false;
+        }
+        self::get(MakeDeposit::class)->deposit(
+            $this->clerk,
+            array_values(array_column($some, 'key')),
+            $this->day,
+            null,
+        );
+
+        return null;
+    }
+
+    private function undoDeposit(): ?bool
+    {
+        if (
+            0 < mt_rand(0, 1)
+            || null === ($slip = $this->one('SELECT id FROM deposit_slip WHERE reversed_on IS NULL'))
+        ) {
+            return false;
+        }
+        self::get(UndoDeposit::class)->undo($this->clerk, $slip, 'another account');
+
+        return null;
     }
 
     private function unknown(): void

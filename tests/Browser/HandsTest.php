@@ -123,6 +123,37 @@ final class HandsTest extends BrowserCase
         $this->booksAgree();
     }
 
+    public function testThreeReceiptsFoundByTheirAmounts(): void
+    {
+        $this->signIn('okafor');
+        $amounts = [];
+        foreach (['C-0048', 'C-0047', 'C-0046'] as $code) {
+            $amounts[] = $amount = random_int(3_000, 3_999).'.'.random_int(10, 99);
+            $this->entered('/BOAT/receivables/invoice', ['kind' => 'invoice', 'party' => $code, 'amount' => $amount]);
+        }
+        $this->begin('/BOAT/receivables/receipt');
+        $this->browser->executeScript('window.loadedOnce = true');
+        foreach ($amounts as $amount) {
+            $this->keyed($amount, Key::TAB);
+            $this->see('#n-party', ' ');
+            $this->see('.idea', 'Nelbix would place it so');
+            $this->keyed('i');
+            $this->see('#beam', 'left to place 0.00');
+            ++$this->keys;
+            $this->browser->executeScript('document.querySelectorAll(".said-done").forEach((said) => said.remove())');
+            $this->chord(Key::ENTER, Key::CONTROL, Key::SHIFT);
+            $this->see('.said-done', 'Posted RC-26-');
+            self::assertSame('party', $this->focused());
+            self::assertSame('', $this->value('amount'));
+        }
+        self::assertTrue($this->browser->executeScript('return window.loadedOnce === true'), 'nothing was loaded');
+        // the page as it stands can be loaded again
+        $this->browser->navigate()->refresh();
+        $this->see('h1', 'Receipt');
+        $this->within('three receipts found by their amounts');
+        $this->booksAgree();
+    }
+
     /**
      * @param \Closure(string...): array<mixed> $console
      *

@@ -61,6 +61,34 @@ final class SignInAgainTest extends BrowserCase
             );
     }
 
+    /** A receipt that is followed by the next loads no page: what refuses it, or asks who is there, stands in the page that is there. */
+    public function testAReceiptBeforeTheNextIsRefusedAndSentAgainInItsPlace(): void
+    {
+        $this->signIn('okafor');
+        $this->go('/BOAT/receivables/receipt');
+        $this->browser->executeScript('window.loadedOnce = true');
+        $amount = random_int(7_000, 7_999).'.'.random_int(10, 99);
+        $this->type(Key::TAB, $amount, Key::TAB);
+        $this->until('!document.querySelector(".htmx-request")');
+        $this->chord(Key::ENTER, Key::CONTROL, Key::SHIFT);
+        $this->see('.said-refused', 'Not posted.');
+        self::assertSame('party', $this->focused());
+        self::assertStringContainsString($amount, str_replace(',', '', $this->value('amount')));
+        $this->accessible();
+        $this->type('C-0048', Key::TAB);
+        $this->see('#n-party', ' ');
+        // so short after the last answer that nothing asks before it is sent
+        usleep(600_000);
+        $this->until('!document.querySelector(".htmx-request")');
+        $this->browser->manage()->deleteAllCookies();
+        $this->chord(Key::ENTER, Key::CONTROL, Key::SHIFT);
+        $this->see('dialog.sign-in-again', 'what you typed is still here');
+        $this->browser->wait(5, 50)->until(fn (): bool => '_username' === $this->focused());
+        $this->type('okafor', Key::TAB, 'tamarack', Key::ENTER);
+        $this->see('.said-done', 'Posted RC-');
+        self::assertTrue($this->browser->executeScript('return window.loadedOnce === true'), 'nothing was loaded');
+    }
+
     public function testAnotherPersonDoesNotSendTheForm(): void
     {
         $this->signIn('ilves');

@@ -66,6 +66,8 @@ final class LayersTest extends TestCase
         'party_address' => 'Parties',
         'party_contact' => 'Parties',
         'party_stop' => 'Parties',
+        'credit_release' => 'Parties',
+        'prepaid_tax' => 'Books',
         'line_template' => 'Invoices',
         'outbox' => 'Outbox',
         'reminder' => 'Receivables',
