@@ -18,6 +18,12 @@ const press = (selector) => {
     return false;
 };
 let changed = false;
+// the first field has the cursor as soon as the page is there: a browser that is busy would give it later, and what is typed
+// until then would be orders
+document.addEventListener('DOMContentLoaded', () => {
+    const first = document.querySelector('[autofocus]');
+    if (first && document.activeElement === document.body) first.focus();
+});
 
 // the keys of this screen, and only those: each stands in the list when its place is on the page
 function keysOf(dialog) {

@@ -6,6 +6,7 @@ namespace Nelbix\Tests\Browser;
 
 use Facebook\WebDriver\Chrome\ChromeOptions;
 use Facebook\WebDriver\Exception\StaleElementReferenceException;
+use Facebook\WebDriver\Exception\TimeoutException;
 use Facebook\WebDriver\Remote\DesiredCapabilities;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
 use Facebook\WebDriver\WebDriverDimension;
@@ -81,6 +82,8 @@ abstract class BrowserCase extends TestCase
     protected function go(string $path): void
     {
         $this->browser->get('http://127.0.0.1:'.getenv('NELBIX_PORT').$path);
+        // whoever looks at the screen types when the cursor is there
+        $this->until('!document.querySelector("[autofocus]") || document.activeElement !== document.body');
     }
 
     protected function signIn(string $username): void
@@ -134,12 +137,12 @@ abstract class BrowserCase extends TestCase
     /** Waits until an expression of the page is true. */
     protected function until(string $expression): void
     {
-        $this->browser
-            ->wait(15, 100)
-            ->until(
-                fn (): bool => true === $this->browser->executeScript('return Boolean('.$expression.')'),
-                $expression,
-            );
+        $true = fn (): bool => true === $this->browser->executeScript('return Boolean('.$expression.')');
+        try {
+            $this->browser->wait(15, 100)->until($true);
+        } catch (TimeoutException) {
+            self::fail($expression.' on '.$this->browser->getCurrentURL()."\n".$this->text('main'));
+        }
         self::assertTrue($this->browser->executeScript('return Boolean('.$expression.')'), $expression);
     }
 
