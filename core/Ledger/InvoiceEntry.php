@@ -16,7 +16,7 @@ final class InvoiceEntry
      * @param int $sign +1 or −1,
      *                  the sign of the document's item
      * @param array<int, array{account: int, text: string,
-     *     analysis: Analysis}>                          $lines       under the keys of the tax result
+     *     analysis: Analysis, cleared?: Cleared|null}>  $lines       under the keys of the tax result
      * @param array<string, array{input: int,
      *     output: int}>                                              $taxAccounts by code; input for payables, output for receivables,
      *     both under reverse charge
@@ -43,10 +43,17 @@ final class InvoiceEntry
         string $baseCurrency = '',
     ): JournalDraft {
         // What stands against the control account, in the document's own sign, then shared base by largest remainder.
-        $pieces = [];
+        $pieces = $accrued = [];
         foreach ($lines as $key => $line) {
             // tax that cannot be recovered belongs to the cost of what was bought; tax on sales is owed in full
             $cost = $tax->lineNets[$key] + (Side::Payables === $side ? $tax->lineUnrecoverable[$key] : 0);
+            $cleared = $line['cleared'] ?? null;
+            if (null !== $cleared) {
+                $accrued[\count($pieces)] = $cleared;
+                $pieces[] = [$cleared->control, $cleared->amount, $line['text'], new Analysis()];
+                $pieces[] = [$cleared->variance, $tax->lineNets[$key] - $cleared->amount, $line['text'], $line['analysis']];
+                $cost = $tax->lineUnrecoverable[$key];
+            }
             $pieces[] = [$line['account'], $cost, $line['text'], $line['analysis']];
         }
         foreach ($tax->taxes as $code => $t) {
@@ -64,13 +71,18 @@ final class InvoiceEntry
         $direction = $side->ledgerSign() * $sign;
         $draft = [];
         foreach ($pieces as $k => [$account, $amount, $lineText, $analysis]) {
+            $cleared = $accrued[$k] ?? null;
             $draft[] = new DraftLine(
                 $account,
-                -$direction * $shares[$k],
+                -$direction * ($cleared->base ?? $shares[$k]),
                 -$direction * $amount,
                 '' === $lineText ? $text : $lineText,
                 $analysis,
+                null === $cleared ? null : $party,
             );
+            if (null !== $cleared) {
+                $draft[] = new DraftLine($cleared->exchange, -$direction * ($shares[$k] - $cleared->base), 0, $lineText);
+            }
         }
         foreach ($costs as $c) {
             // goods leave at cost, and come back at cost with a credit note; a foreign amount they have not
