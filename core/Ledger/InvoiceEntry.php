@@ -51,7 +51,12 @@ final class InvoiceEntry
             if (null !== $cleared) {
                 $accrued[\count($pieces)] = $cleared;
                 $pieces[] = [$cleared->control, $cleared->amount, $line['text'], new Analysis()];
-                $pieces[] = [$cleared->variance, $tax->lineNets[$key] - $cleared->amount, $line['text'], $line['analysis']];
+                $pieces[] = [
+                    $cleared->variance,
+                    $tax->lineNets[$key] - $cleared->amount,
+                    $line['text'],
+                    $line['analysis'],
+                ];
                 $cost = $tax->lineUnrecoverable[$key];
             }
             $pieces[] = [$line['account'], $cost, $line['text'], $line['analysis']];
@@ -81,7 +86,12 @@ final class InvoiceEntry
                 null === $cleared ? null : $party,
             );
             if (null !== $cleared) {
-                $draft[] = new DraftLine($cleared->exchange, -$direction * ($shares[$k] - $cleared->base), 0, $lineText);
+                $draft[] = new DraftLine(
+                    $cleared->exchange,
+                    -$direction * ($shares[$k] - $cleared->base),
+                    0,
+                    $lineText,
+                );
             }
         }
         foreach ($costs as $c) {

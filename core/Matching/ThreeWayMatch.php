@@ -26,7 +26,10 @@ final class ThreeWayMatch
                     [Over::NotOrdered, null === $line->agreed && $onlyOrdered],
                     [Over::NotReceived, !$line->received],
                     [Over::Price, null !== $line->agreed && !$within->price->allows($line->agreed, $line->invoiced)],
-                    [Over::Quantity, null !== $line->ordered && !$within->quantity->allows($line->ordered, $line->total)],
+                    [
+                        Over::Quantity,
+                        null !== $line->ordered && !$within->quantity->allows($line->ordered, $line->total),
+                    ],
                 ] as [$reason, $is]
             ) {
                 if ($is) {

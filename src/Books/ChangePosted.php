@@ -53,6 +53,15 @@ final readonly class ChangePosted
             if (null === $document->heldReason) {
                 throw Refused::because('', \sprintf('%s is not held.', $document->number));
             }
+            if (Document::MATCH === $document->heldFor) {
+                throw Refused::because(
+                    '',
+                    \sprintf(
+                        '%s does not fit its order; whoever ordered accepts it on the page of the document.',
+                        $document->number,
+                    ),
+                );
+            }
             $document->heldReason = null;
             $this->history->note($actor, 'document', $id, 'released');
         });

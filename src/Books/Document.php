@@ -17,6 +17,8 @@ class Document
 {
     use Stored;
 
+    public const MATCH = 'match';
+
     #[ORM\Column(length: 30, nullable: true)]
     public ?string $number = null;
 
@@ -97,6 +99,10 @@ class Document
 
     #[ORM\Column(length: 255, nullable: true)]
     public ?string $heldReason = null;
+
+    /** Empty when a person holds it; MATCH when it does not fit its order, and only whoever ordered releases it. */
+    #[ORM\Column(length: 10, options: ['default' => ''])]
+    public string $heldFor = '';
 
     #[ORM\Column(length: 10, enumType: Approval::class)]
     public Approval $approval = Approval::None;

@@ -13,6 +13,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
+use Symfony\Component\DependencyInjection\Attribute\AutowireIterator;
 
 /** Writes the opposite of a posted document, with its entry and items, which settle with the original's. Call inside a transaction. */
 final readonly class OppositeDocument
@@ -33,12 +34,14 @@ final readonly class OppositeDocument
 
     private const OPPOSITE = ['net', 'tax', 'total', 'totalBase', 'discountBase', 'bankBase', 'bankAmount'];
 
+    /** @param iterable<TakenBack> $areas */
     public function __construct(
         private EntityManagerInterface $entities,
         private DocumentBook $documents,
         private SettlementBook $book,
         private LedgerWriter $ledger,
         private History $history,
+        #[AutowireIterator(TakenBack::class)] private iterable $areas,
     ) {
     }
 
@@ -107,6 +110,9 @@ final readonly class OppositeDocument
                     $word,
                 ),
             );
+        }
+        foreach ($this->areas as $area) {
+            $area->takeBack($actor, $document, $day);
         }
         $this->history->note($actor, 'document', $document->id(), $word, $reason);
 

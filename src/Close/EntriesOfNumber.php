@@ -9,7 +9,8 @@ use Nelbix\App\Books\JournalQuery;
 use Nelbix\App\Ledger\Source;
 
 /**
- * The entries behind a number that a person names: of an entry itself, of a document with its settlements, of a delivery or a deposit slip.
+ * The entries behind a number that a person names: of an entry itself, of a document with its settlements, of a delivery, a return or a
+ * deposit slip.
  *
  * @phpstan-import-type EntryRow from JournalQuery
  */
@@ -32,6 +33,7 @@ final readonly class EntriesOfNumber
         $sources = [
             'delivery' => Source::delivery(...),
             'deposit_slip' => Source::deposit(...),
+            'goods_slip' => Source::goodsSlip(...),
         ];
         foreach ($sources as $table => $source) {
             $id = $this->db->fetchOne("SELECT id FROM $table WHERE company_id = ? AND number = ?", [

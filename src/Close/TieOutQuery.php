@@ -58,12 +58,19 @@ final readonly class TieOutQuery
             ,
             ['company' => $companyId, 'day' => $asOf->iso()],
         );
-        // goods received and not yet reversed are the items of received-not-invoiced
+        // goods that came and that no invoice, return or clearing took are the items of received-not-invoiced
         $items += $this->db->fetchAllKeyValue(
             <<<SQL
-            SELECT account_id, -SUM(amount_base)
-            FROM delivery
-            WHERE account_id IN ($in) AND delivered_on <= :day AND (reversed_on IS NULL OR reversed_on > :day)
+            SELECT account_id, SUM(base)
+            FROM (
+                SELECT account_id, -amount_base AS base
+                FROM delivery
+                WHERE account_id IN ($in) AND delivered_on <= :day AND (reversed_on IS NULL OR reversed_on > :day)
+                UNION ALL
+                SELECT account_id, amount_base
+                FROM goods_move
+                WHERE account_id IN ($in) AND moved_on <= :day AND (undone_on IS NULL OR undone_on > :day)
+            ) m
             GROUP BY account_id
             SQL
             ,
@@ -152,6 +159,17 @@ final readonly class TieOutQuery
                 FROM delivery
                 WHERE account_id IN ($in) AND reversed_on <= :day
                 UNION ALL
+                SELECT account_id, IF(slip_id IS NULL, CONCAT('document ', document_id), CONCAT('goods_slip ', slip_id)), moved_on, 0,
+                    amount_base, NULL
+                FROM goods_move
+                WHERE account_id IN ($in) AND moved_on <= :day
+                UNION ALL
+                SELECT m.account_id, IF(m.slip_id IS NULL, CONCAT('document ', d.reversed_by_id), CONCAT('goods_slip ', m.slip_id)),
+                    m.undone_on, 0, -m.amount_base, NULL
+                FROM goods_move m
+                LEFT JOIN document d ON d.id = m.document_id
+                WHERE m.account_id IN ($in) AND m.undone_on <= :day
+                UNION ALL
                 SELECT on_hand_account_id, CONCAT('document ', id), posting_date, 0, bank_base, NULL
                 FROM document
                 WHERE on_hand_account_id IN ($in) AND posting_date <= :day
@@ -213,9 +231,10 @@ final readonly class TieOutQuery
         [$kind, $id] = explode(' ', $source);
 
         return match ($kind) {
-            'document', 'delivery' => (string) $this->db->fetchOne("SELECT number FROM $kind WHERE id = ?", [
-                (int) $id,
-            ]),
+            'document', 'delivery', 'goods_slip' => (string) $this->db->fetchOne(
+                "SELECT number FROM $kind WHERE id = ?",
+                [(int) $id],
+            ),
             'deposit' => (string) $this->db->fetchOne('SELECT number FROM deposit_slip WHERE id = ?', [(int) $id]),
             default => $source,
         };

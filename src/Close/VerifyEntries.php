@@ -52,6 +52,17 @@ final class VerifyEntries
                 JOIN document d ON d.id = i.document_id
                 WHERE i.company_id = :company
                 UNION ALL
+                SELECT d.id, d.number, m.account_id, d.party_id, -m.amount_base, -m.amount
+                FROM goods_move m
+                JOIN document d ON d.id = m.document_id
+                WHERE d.company_id = :company
+                UNION ALL
+                SELECT r.id, r.number, m.account_id, r.party_id, m.amount_base, m.amount
+                FROM goods_move m
+                JOIN document d ON d.id = m.document_id
+                JOIN document r ON r.id = d.reversed_by_id
+                WHERE d.company_id = :company AND m.undone_on IS NOT NULL
+                UNION ALL
                 SELECT d.id, d.number, l.account_id, l.party_id, l.base, l.amount
                 FROM document d
                 JOIN journal_entry e ON e.source_kind = 'document' AND e.source_id = d.id
@@ -76,8 +87,11 @@ final class VerifyEntries
                     UNION SELECT c.account_id FROM document_tax t JOIN tax_code c ON c.id = t.tax_code_id WHERE t.document_id = d.id
                     UNION SELECT c.reverse_account_id FROM document_tax t JOIN tax_code c ON c.id = t.tax_code_id
                         WHERE t.document_id = d.id AND c.reverse_account_id IS NOT NULL
+                    UNION SELECT m.account_id FROM goods_move m WHERE m.document_id = d.id
+                    UNION SELECT m.variance_account_id FROM goods_move m
+                        WHERE m.document_id = d.id AND m.variance_account_id IS NOT NULL
                 )
-                AND (a.role IS NULL OR a.role NOT IN ('cost_of_sales', 'inventory', 'payables', 'receivables'))
+                AND (a.role IS NULL OR a.role NOT IN ('cost_of_sales', 'inventory', 'payables', 'receivables', 'exchange_realised'))
             SQL,
             <<<'SQL'
             SELECT CONCAT(d.number, ': account ', a.number, ' moved by ', x.entry, ', its lines say ', x.of_lines)
@@ -94,7 +108,15 @@ final class VerifyEntries
                             -1, 1) * n.net
                     FROM document_line n
                     JOIN document d ON d.id = n.document_id
-                    WHERE d.company_id = :company AND d.state <> 'draft'
+                    LEFT JOIN goods_move m ON m.document_id = n.document_id AND m.line_position = n.position
+                    WHERE d.company_id = :company AND d.state <> 'draft' AND m.id IS NULL
+                    UNION ALL
+                    SELECT m.document_id, IF(p.n = 1, m.account_id, m.variance_account_id), 0, IF(p.n = 1, m.amount, n.net - m.amount)
+                    FROM goods_move m
+                    JOIN document d ON d.id = m.document_id
+                    JOIN document_line n ON n.document_id = m.document_id AND n.position = m.line_position
+                    JOIN (SELECT 1 AS n UNION ALL SELECT 2) p
+                    WHERE d.company_id = :company
                 ) y
                 GROUP BY document_id, account_id
             ) x

@@ -39,7 +39,13 @@ final readonly class VerifyRows
     /** @return list<string> */
     private function queries(): array
     {
-        return [...$this->documents(), ...$this->items(), ...VerifyEntries::queries(), ...$this->settlements()];
+        return [
+            ...$this->documents(),
+            ...$this->items(),
+            ...VerifyEntries::queries(),
+            ...VerifyGoods::queries(),
+            ...$this->settlements(),
+        ];
     }
 
     /** @return list<string> */

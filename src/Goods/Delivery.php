@@ -8,7 +8,7 @@ use Doctrine\ORM\Mapping as ORM;
 use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Calendar\Day;
 
-/** Goods that a vendor delivered, valued at order price; received, not invoiced until it is reversed when the invoice comes. */
+/** Goods that a vendor delivered, valued at the agreed price: received, not invoiced, until an invoice or a return takes them. */
 #[ORM\Entity]
 #[ORM\Table(name: 'delivery')]
 class Delivery
@@ -27,6 +27,18 @@ class Delivery
 
     #[ORM\Column(length: 255)]
     public string $reason = '';
+
+    /** How it came: what was broken, wet, missing. */
+    #[ORM\Column(length: 255, options: ['default' => ''])]
+    public string $remark = '';
+
+    /** What of it is neither invoiced nor sent back, base minor units. */
+    #[ORM\Column(type: 'bigint', options: ['default' => 0])]
+    public int $openBase = 0;
+
+    /** Some of it is neither invoiced nor sent back. */
+    #[ORM\Column(options: ['default' => true])]
+    public bool $isOpen = true;
 
     public function __construct(
         #[ORM\Column] public readonly int $companyId,

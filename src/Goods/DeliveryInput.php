@@ -4,17 +4,17 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Goods;
 
-use Brick\Math\BigDecimal;
 use Nelbix\App\Parties\Party;
 use Nelbix\Core\Calendar\Day;
-use Nelbix\Core\Ledger\Analysis;
 use Nelbix\Core\Problem;
 
 /** A delivery as it was read, with everything that is wrong with it. Amounts in minor units of $currency. */
 final readonly class DeliveryInput
 {
     /**
-     * @param list<array{account: int, text: string, quantity: BigDecimal, price: BigDecimal, amount: int, analysis: Analysis}> $lines
+     * @param array<int, DeliveredLine> $lines under the index of the form's row
+     * @param string $remark how it came
+     * @param list<int> $papers uploaded papers that belong to it
      * @param list<Problem> $problems
      */
     public function __construct(
@@ -24,11 +24,21 @@ final readonly class DeliveryInput
         public string $currency,
         public array $lines,
         public array $problems,
+        public string $remark = '',
+        public array $papers = [],
     ) {
     }
 
     public function amount(): int
     {
-        return array_sum(array_column($this->lines, 'amount'));
+        return array_sum(array_map(static fn (DeliveredLine $l): int => $l->amount, $this->lines));
+    }
+
+    /** @return list<int> ids of the order lines that it comes for */
+    public function orderLines(): array
+    {
+        $ids = array_map(static fn (DeliveredLine $l): ?int => $l->ordered?->id, $this->lines);
+
+        return array_values(array_unique(array_filter($ids)));
     }
 }

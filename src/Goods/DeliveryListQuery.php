@@ -51,11 +51,11 @@ final readonly class DeliveryListQuery
         return $this->db->fetchAllAssociative(
             <<<SQL
             SELECT {$this->newest->select()}, g.id, g.number, g.note_number, g.delivered_on, g.reversed_on, g.reason,
-                g.currency, g.amount, g.amount_base, p.code, p.name, u.name AS by_name
+                g.currency, g.amount, g.amount_base, g.open_base, g.is_open, p.code, p.name, u.name AS by_name
             FROM delivery g
             JOIN party p ON p.id = g.party_id
             JOIN app_user u ON u.id = g.created_by_id
-            WHERE g.company_id = :company AND (:all OR g.reversed_on IS NULL)$older
+            WHERE g.company_id = :company AND (:all OR g.is_open = 1)$older
             ORDER BY {$this->newest->order()}
             LIMIT $most
             SQL
@@ -68,7 +68,7 @@ final readonly class DeliveryListQuery
     public function foot(int $companyId): array
     {
         $sum = $this->db->fetchNumeric(
-            'SELECT COUNT(*), COALESCE(SUM(amount_base), 0) FROM delivery WHERE company_id = ? AND reversed_on IS NULL',
+            'SELECT COUNT(*), COALESCE(SUM(open_base), 0) FROM delivery WHERE company_id = ? AND is_open = 1',
             [$companyId],
         ) ?: [0, 0];
 

@@ -8,10 +8,12 @@ use Brick\Math\BigDecimal;
 use Nelbix\App\Books\Lookup;
 use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Fields;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Formats\UnitCode;
 use Nelbix\Core\Ledger\Analysis;
 use Nelbix\Core\Ledger\DeliveryEntry;
 use Nelbix\Core\Ledger\Side;
@@ -30,46 +32,36 @@ final readonly class DeliveryReader
         private CodeBook $codes,
         private Chart $chart,
         private BooksDay $booksDay,
+        private OrderedLines $ordered,
     ) {
     }
 
     /**
-     * @param array<mixed> $raw party, delivered_on, note_number, lines[] (account, text, quantity, price, cost_center, department,
-     *                          project)
+     * @param array<mixed> $raw party, delivered_on, note_number, remark, paper[], lines[] (order_line, account, text, quantity, unit,
+     *                          price, cost_center, department, project); what a line leaves empty is as the order has it
      */
     public function read(Actor $actor, array $raw): DeliveryInput
     {
         $problems = new ProblemList();
         $text = (new Fields($raw))->text(...);
-        $party = $problems->attempt(
-            fn () => $this->lookup->party($actor->companyId, Side::Payables, mb_substr($text('party'), 0, 20)),
-        );
-        $day =
-            '' === $text('delivered_on')
-                ? null
-                : $problems->attempt(
-                    fn (): Day => $this->booksDay->input($actor->companyId)->read($text('delivered_on'), 'delivered_on'),
-                );
-        if ('' === $text('delivered_on')) {
-            $problems->add('delivered_on', 'The day of the delivery is missing.', ProblemKind::Missing);
+        $rows = self::rows($raw);
+        $ordered = $this->ordered->of($actor->companyId, self::orderLines($rows));
+        $first = [] === $ordered ? null : $ordered[array_key_first($ordered)];
+        $code = '' === $text('party') && null !== $first ? $first->vendorCode : mb_substr($text('party'), 0, 20);
+        $party = $problems->attempt(fn () => $this->lookup->party($actor->companyId, Side::Payables, $code));
+        $day = $this->day($actor, $text('delivered_on'), $problems);
+        foreach (['note_number' => 60, 'remark' => 255] as $field => $most) {
+            if (mb_strlen($text($field)) > $most) {
+                $problems->add($field, \sprintf('This is longer than %d characters; shorten it.', $most));
+            }
         }
-        if (mb_strlen($text('note_number')) > 60) {
-            $problems->add('note_number', 'This is longer than 60 characters; shorten it.');
-        }
-        $currency = Currency::of($party->currency ?? $actor->baseCurrency);
+        $currency = Currency::of($first->currency ?? ($party->currency ?? $actor->baseCurrency));
         $lines = [];
-        foreach (
-            \array_slice(\is_array($raw['lines'] ?? null) ? $raw['lines'] : [], 0, self::MAX_LINES, true) as $k => $line
-        ) {
-            $read = $this->line(
-                $actor,
-                \is_array($line) ? $line : [],
-                (int) $k,
-                $party?->defaultAccountId,
-                $currency,
-                $problems,
-            );
-            $lines = null === $read ? $lines : [...$lines, $read];
+        foreach ($rows as $k => $row) {
+            $read = $this->line($actor, $row, $k, $party, $currency, $ordered, $problems);
+            if (null !== $read) {
+                $lines[$k] = $read;
+            }
         }
         if (
             [] === $lines
@@ -89,71 +81,178 @@ final readonly class DeliveryReader
             $currency->code,
             $lines,
             $problems->all,
+            mb_substr($text('remark'), 0, 255),
+            array_values(
+                array_filter(array_map(intval(...), array_filter((array) ($raw['paper'] ?? []), is_string(...)))),
+            ),
         );
     }
 
     /**
      * @param array<mixed> $raw
      *
-     * @return array{account: int, text: string, quantity: BigDecimal, price: BigDecimal, amount: int, analysis: Analysis}|null
+     * @return array<int, array<mixed>> the form's rows under their index
+     */
+    private static function rows(array $raw): array
+    {
+        $rows = [];
+        $lines = \is_array($raw['lines'] ?? null) ? $raw['lines'] : [];
+        foreach (\array_slice($lines, 0, self::MAX_LINES, true) as $k => $row) {
+            $rows[(int) $k] = \is_array($row) ? $row : [];
+        }
+
+        return $rows;
+    }
+
+    /**
+     * @param array<int, array<mixed>> $rows
+     *
+     * @return list<int>
+     */
+    private static function orderLines(array $rows): array
+    {
+        return array_values(
+            array_filter(array_map(static fn (array $r): int => (int) (new Fields($r))->text('order_line'), $rows)),
+        );
+    }
+
+    private function day(Actor $actor, string $typed, ProblemList $problems): ?Day
+    {
+        if ('' === $typed) {
+            $problems->add('delivered_on', 'The day of the delivery is missing.', ProblemKind::Missing);
+
+            return null;
+        }
+        $day = $problems->attempt(fn (): Day => $this->booksDay->input($actor->companyId)->read($typed, 'delivered_on'));
+        if (null !== $day && $day->isAfter($this->booksDay->of($actor->companyId))) {
+            $problems->add('delivered_on', 'That day is still to come; say when it came.');
+        }
+
+        return $day;
+    }
+
+    /**
+     * @param array<mixed> $raw
+     * @param array<int, OrderedLine> $orders by id
      */
     private function line(
         Actor $actor,
         array $raw,
         int $k,
-        ?int $default,
+        ?Party $party,
         Currency $currency,
+        array $orders,
         ProblemList $problems,
-    ): ?array {
+    ): ?DeliveredLine {
         $text = (new Fields($raw))->text(...);
         $field = static fn (string $key): string => \sprintf('lines.%d.%s', $k, $key);
-        if ('' === $text('quantity') && '' === $text('price') && '' === $text('text')) {
+        $ordered = $orders[(int) $text('order_line')] ?? null;
+        if ('' === $text('quantity') && (null !== $ordered || ('' === $text('price') && '' === $text('text')))) {
             return null;
         }
+        if ('' !== $text('order_line') && null === $ordered) {
+            $problems->add(
+                $field('order_line'),
+                'There is no such line of an order; load the page anew.',
+                ProblemKind::Unknown,
+            );
+        }
+        if (null !== $ordered && null !== $party && $ordered->partyId !== $party->id()) {
+            $problems->add(
+                $field('order_line'),
+                \sprintf(
+                    '%s is an order of %s; record what another vendor brought as a delivery of its own.',
+                    $ordered->order,
+                    $ordered->vendor,
+                ),
+            );
+        }
+        if (null !== $ordered && $ordered->currency !== $currency->code) {
+            $problems->add(
+                $field('order_line'),
+                \sprintf('%s is in %s; record it as a delivery of its own.', $ordered->order, $ordered->currency),
+            );
+        }
+        $default = $ordered->account ?? $party?->defaultAccountId;
         $account = $problems->attempt(
             fn (): int => '' === $text('account') && null !== $default
                 ? $default
                 : $this->chart->ofLine($actor->companyId, $text('account'), $field('account')),
         );
-        $number = static fn (string $key, int $scale, string $word): ?BigDecimal => $problems->attempt(
-            static fn (): BigDecimal => 1 ===
-                preg_match('/\A\d{1,9}(\.\d{1,'.$scale.'})?\z/', str_replace(',', '', $text($key)))
-            && !BigDecimal::of(str_replace(',', '', $text($key)))->isZero()
-                ? BigDecimal::of(str_replace(',', '', $text($key)))
-                : throw Refused::because(
-                    $field($key),
-                    '' === $text($key)
-                        ? \sprintf('The %s is missing.', $word)
-                        : \sprintf(
-                            '“%s” is not a %s; write a number above zero with at most %d decimals.',
-                            mb_strimwidth($text($key), 0, 30, '…'),
-                            $word,
-                            $scale,
-                        ),
-                    ProblemKind::Missing,
-                ),
+        $quantity = $problems->attempt(
+            static fn (): BigDecimal => self::number($text('quantity'), 4, 'quantity', $field('quantity')),
         );
-        $quantity = $number('quantity', 4, 'quantity');
-        $price = $number('price', 6, 'price');
-        $analysis = [];
-        foreach (['cost_center', 'department', 'project'] as $kind) {
-            $analysis[] = $problems->attempt(
-                fn (): ?int => $this->codes->analysis($actor->companyId, $kind, $text($kind), $field($kind)),
-            );
-        }
+        $price =
+            '' === $text('price') && null !== $ordered
+                ? $ordered->price
+                : $problems->attempt(
+                    static fn (): BigDecimal => self::number($text('price'), 6, 'price', $field('price')),
+                );
+        $unit = $problems->attempt(
+            static fn (): string => null !== $ordered && '' === $text('unit')
+                ? $ordered->unit
+                : UnitCode::read($text('unit'), $field('unit')),
+        );
         if (mb_strlen($text('text')) > 255) {
             $problems->add($field('text'), 'This is longer than 255 characters; shorten it.');
         }
+        $analysis = $this->analysis($actor, $text, $field, $ordered, $problems);
 
-        return null === $account || null === $quantity || null === $price
+        return null === $account || null === $quantity || null === $price || null === $unit
             ? null
-            : [
-                'account' => $account,
-                'text' => mb_substr($text('text'), 0, 255),
-                'quantity' => $quantity,
-                'price' => $price,
-                'amount' => DeliveryEntry::value($quantity, $price, $currency),
-                'analysis' => new Analysis(...$analysis),
-            ];
+            : new DeliveredLine(
+                $account,
+                '' === $text('text') && null !== $ordered ? $ordered->text : mb_substr($text('text'), 0, 255),
+                $quantity,
+                $price,
+                DeliveryEntry::value($quantity, $price, $currency),
+                $analysis,
+                $unit,
+                $ordered,
+            );
+    }
+
+    /**
+     * @param \Closure(string): string $text
+     * @param \Closure(string): string $field
+     */
+    private function analysis(
+        Actor $actor,
+        \Closure $text,
+        \Closure $field,
+        ?OrderedLine $ordered,
+        ProblemList $problems,
+    ): Analysis {
+        $analysis = [];
+        foreach (['cost_center', 'department', 'project'] as $kind) {
+            $code = '' === $text($kind) && null !== $ordered ? $ordered->codes[$kind] : $text($kind);
+            $analysis[] = $problems->attempt(
+                fn (): ?int => $this->codes->analysis($actor->companyId, $kind, $code, $field($kind)),
+            );
+        }
+
+        return new Analysis(...$analysis);
+    }
+
+    /** @throws Refused naming the field */
+    public static function number(string $typed, int $scale, string $word, string $field): BigDecimal
+    {
+        $plain = str_replace(',', '', $typed);
+        $is = 1 === preg_match('/\A\d{1,9}(\.\d{1,'.$scale.'})?\z/', $plain) && !BigDecimal::of($plain)->isZero();
+
+        return $is
+            ? BigDecimal::of($plain)
+            : throw Refused::because(
+                $field,
+                '' === $typed
+                    ? \sprintf('The %s is missing.', $word)
+                    : \sprintf(
+                        '“%s” is not a %s; write a number above zero with at most %d decimals.',
+                        mb_strimwidth($typed, 0, 30, '…'),
+                        $word,
+                        $scale,
+                    ),
+                ProblemKind::Missing,
+            );
     }
 }

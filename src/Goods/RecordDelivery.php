@@ -13,6 +13,7 @@ use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Ledger\Source;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
+use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Numbering;
@@ -28,7 +29,7 @@ use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
-/** Records goods received and posts them at order price: delivery, lines and entry, or nothing. */
+/** Records what came and posts it at the agreed price, or that of its paper: delivery, lines and entry, or nothing. */
 final readonly class RecordDelivery implements StoresNumbers
 {
     public function __construct(
@@ -42,17 +43,20 @@ final readonly class RecordDelivery implements StoresNumbers
         private History $history,
         private ClockInterface $clock,
         private Bulk $bulk,
+        private ComesForOrder $comes,
+        private FileStore $files,
     ) {
     }
 
     /**
      * @param FormKey|null $form the same one twice makes one delivery
+     * @param bool $services accepted by whoever ordered them; else goods
      *
      * @return int the delivery's id
      *
      * @throws Refused with every problem of the input
      */
-    public function record(Actor $actor, DeliveryInput $input, ?FormKey $form = null): int
+    public function record(Actor $actor, DeliveryInput $input, ?FormKey $form = null, bool $services = false): int
     {
         $party = $input->party;
         $day = $input->deliveredOn;
@@ -62,8 +66,15 @@ final readonly class RecordDelivery implements StoresNumbers
             );
         }
 
-        return $this->transaction->once($actor, 'delivery', $form, function () use ($actor, $input, $party, $day): int {
+        return $this->transaction->once($actor, 'delivery', $form, function () use (
+            $actor,
+            $input,
+            $party,
+            $day,
+            $services,
+        ): int {
             $this->periods->mustBeOpen($actor->companyId, $day, [], 'delivered_on');
+            $this->comes->for($actor, $input, $services);
             $base = $this->base($actor, $input, $day);
             $control = $this->chart->role($actor->companyId, AccountRole::ReceivedNotInvoiced);
             $delivery = new Delivery(
@@ -79,26 +90,9 @@ final readonly class RecordDelivery implements StoresNumbers
                 $actor->userId,
                 $this->clock->now(),
             );
-            $this->entities->persist($delivery);
-            foreach (DeliveryEntry::bases(array_column($input->lines, 'amount'), $base) as $k => $share) {
-                $l = $input->lines[$k];
-                $this->entities->persist(
-                    new DeliveryLine(
-                        $delivery,
-                        $k + 1,
-                        $l['account'],
-                        $l['text'],
-                        (string) $l['quantity'],
-                        (string) $l['price'],
-                        $l['amount'],
-                        $share,
-                        $l['analysis']->costCenter,
-                        $l['analysis']->department,
-                        $l['analysis']->project,
-                    ),
-                );
-            }
-            $this->entities->flush();
+            $delivery->remark = $input->remark;
+            $delivery->openBase = $base;
+            $this->write($delivery, $input, $base);
             $this->numbering->announce(
                 $actor->companyId,
                 'GR',
@@ -112,17 +106,75 @@ final readonly class RecordDelivery implements StoresNumbers
             $this->ledger->write(
                 $actor,
                 new EntryOrder(
-                    DeliveryEntry::draft($control, $party->id(), 'delivery', $input->currency, $input->lines, $base),
+                    DeliveryEntry::draft(
+                        $control,
+                        $party->id(),
+                        'delivery',
+                        $input->currency,
+                        self::drafted($input),
+                        $base,
+                    ),
                     $day,
                     static fn (): string => trim($delivery->number.' '.$input->noteNumber),
                     [],
                     source: Source::delivery($delivery->id()),
                 ),
             );
-            $this->history->note($actor, 'delivery', $delivery->id(), 'recorded');
+            foreach ($input->papers as $paper) {
+                $this->files->give($actor, 'delivery paper', $paper, $delivery->id());
+            }
+            $this->history->note(
+                $actor,
+                'delivery',
+                $delivery->id(),
+                $services ? 'accepted' : 'recorded',
+                $input->remark,
+            );
 
             return $delivery->id();
         });
+    }
+
+    private function write(Delivery $delivery, DeliveryInput $input, int $base): void
+    {
+        $this->entities->persist($delivery);
+        $this->entities->flush();
+        $lines = [];
+        $shares = DeliveryEntry::bases(array_column(self::drafted($input), 'amount'), $base);
+        foreach (array_values($input->lines) as $k => $l) {
+            $lines[] = new DeliveryLine(
+                $delivery,
+                $k + 1,
+                $l->account,
+                $l->text,
+                (string) $l->quantity,
+                (string) $l->price,
+                $l->amount,
+                $shares[$k],
+                $l->analysis->costCenter,
+                $l->analysis->department,
+                $l->analysis->project,
+                $l->ordered?->id,
+                $l->unit,
+            );
+        }
+        $this->bulk->insert($lines);
+    }
+
+    /** @return non-empty-list<array{account: int, amount: int, text: string, analysis: \Nelbix\Core\Ledger\Analysis}> */
+    private static function drafted(DeliveryInput $input): array
+    {
+        $lines = array_map(
+            static fn (DeliveredLine $l): array => [
+                'account' => $l->account,
+                'amount' => $l->amount,
+                'text' => $l->text,
+                'analysis' => $l->analysis,
+            ],
+            array_values($input->lines),
+        );
+
+        return [] === $lines ? throw new \LogicException('A delivery has lines.') : $lines;
     }
 
     public function storeNumbers(array $records): void
@@ -145,7 +197,7 @@ final readonly class RecordDelivery implements StoresNumbers
                 $input->party->id(),
                 'delivery',
                 $input->currency,
-                $input->lines,
+                self::drafted($input),
                 $this->base($actor, $input, $input->deliveredOn),
             );
     }

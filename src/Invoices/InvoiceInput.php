@@ -56,6 +56,8 @@ final readonly class InvoiceInput
         public ?bool $dayMeant = null,
         public string $theirOrder = '',
         public bool $followsFromDebt = false,
+        /** The document that this puts right: what it took of deliveries is there for this one. */
+        public ?int $insteadOf = null,
     ) {
     }
 

@@ -17,6 +17,7 @@ final readonly class InvoicePlan
      * @param list<ScheduledPart> $parts
      * @param int $worth what it counts against a limit, base currency, minor units: a typed rate does not lower it
      * @param BigDecimal|null $farFrom the table's rate, when the typed one is far off it
+     * @param array<int, MatchedLine> $matched what its lines take of deliveries, under their keys
      */
     public function __construct(
         public TaxResult $tax,
@@ -31,6 +32,7 @@ final readonly class InvoicePlan
         public JournalDraft $entry,
         public int $worth,
         public ?BigDecimal $farFrom,
+        public array $matched = [],
     ) {
     }
 }

@@ -13,6 +13,7 @@ use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\Analysis;
+use Nelbix\Core\Ledger\Cleared;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\LineKind;
 use Nelbix\Core\Ledger\Side;
@@ -34,6 +35,7 @@ final readonly class InvoicePlanner
         private Settings $settings,
         private BooksDay $booksDay,
         private PartyAccounts $partyAccounts,
+        private MatchGoods $match,
     ) {
     }
 
@@ -118,6 +120,7 @@ final readonly class InvoicePlanner
                 ? $term->schedule($dates, $total, $discountBase)
                 : [new \Nelbix\Core\Terms\ScheduledPart($input->dueDate ?? $document, $total, 0, [])];
         $control = $this->partyAccounts->control($actor->companyId, $input->side, $input->partyId);
+        $matched = $this->match->of($actor, $input, $posting);
         $entry = InvoiceEntry::draft(
             $input->side,
             $sign,
@@ -125,14 +128,7 @@ final readonly class InvoicePlanner
             $input->partyId ?? 0,
             '' !== $input->description ? $input->description : $input->number,
             $input->currency,
-            array_map(
-                static fn (LineInput $l): array => [
-                    'account' => $l->accountId,
-                    'text' => $l->text,
-                    'analysis' => new Analysis($l->costCenterId, $l->departmentId, $l->projectId),
-                ],
-                $input->lines,
-            ),
+            self::entryLines($input, $matched),
             $tax,
             $taxAccounts,
             $base,
@@ -154,7 +150,28 @@ final readonly class InvoicePlanner
             $entry,
             $worth,
             null !== $table && null !== $input->rate && Rates::isFarOff($input->rate, $table) ? $table : null,
+            $matched,
         );
+    }
+
+    /**
+     * @param array<int, MatchedLine> $matched
+     *
+     * @return array<int, array{account: int, text: string, analysis: Analysis, cleared: Cleared|null}> under the keys of the lines
+     */
+    private static function entryLines(InvoiceInput $input, array $matched): array
+    {
+        $lines = [];
+        foreach ($input->lines as $k => $line) {
+            $lines[$k] = [
+                'account' => $line->accountId,
+                'text' => $line->text,
+                'analysis' => new Analysis($line->costCenterId, $line->departmentId, $line->projectId),
+                'cleared' => ($matched[$k] ?? null)?->cleared,
+            ];
+        }
+
+        return $lines;
     }
 
     /** @return list<array{cost: int, costOfSales: int, inventory: int, text: string, analysis: Analysis}> */

@@ -229,6 +229,7 @@ final readonly class InvoiceReader
                 ...$sold,
                 'rateMeant' => $file ? null : '' !== $text('rate_meant', 5),
                 'dayMeant' => $file ? null : '' !== $text('day_meant', 5),
+                'insteadOf' => (int) $text('_put_right', 12) ?: null,
                 'theirOrder' => Side::Receivables === $side ? mb_substr($text('their_order', 120), 0, 120) : '',
             ],
         );
@@ -324,7 +325,12 @@ final readonly class InvoiceReader
         $text = (new Fields($raw))->text(...);
         $field = static fn (string $key): string => \sprintf('lines.%d.%s', $k, $key);
         // a row that only carries defaults is no line
-        if ('' === $text('amount') && '' === $text('text') && ('' === $text('account') || $k > 0)) {
+        if (
+            '' === $text('amount')
+            && '' === $text('text')
+            && ('' === $text('account') || $k > 0)
+            && '' === $text('delivery_line')
+        ) {
             return null;
         }
         $account = $problems->attempt(
@@ -388,6 +394,13 @@ final readonly class InvoiceReader
         if (mb_strlen($text('text')) > 255) {
             $problems->add($field('text'), 'This is longer than 255 characters; shorten it.');
         }
+        $delivered = Side::Payables === $side ? ((int) $text('delivery_line') ?: null) : null;
+        if (null !== $delivered && null === $quantity && null !== $amount) {
+            $problems->add(
+                $field('amount'),
+                'It is matched with a delivery: write quantity × price, such as 8 × 12.90, and that quantity is matched.',
+            );
+        }
 
         return null === $account || null === $amount || 0 === $amount->minor
             ? null
@@ -404,6 +417,7 @@ final readonly class InvoiceReader
                 $cost,
                 $lineKind,
                 0 === $allowance ? null : $allowance,
+                $delivered,
             );
     }
 

@@ -26,6 +26,8 @@ final readonly class LineInput
         public ?int $cost = null,
         public LineKind $kind = LineKind::Line,
         public ?int $allowance = null,
+        /** The delivery line that it invoices, with the line's quantity. */
+        public ?int $deliveryLine = null,
     ) {
     }
 

@@ -17,6 +17,9 @@ use Nelbix\App\Books\DocumentTax;
 use Nelbix\App\Books\ItemDraft;
 use Nelbix\App\Books\SettleNamedCredit;
 use Nelbix\App\Codes\CodeBook;
+use Nelbix\App\Goods\GoodsBook;
+use Nelbix\App\Goods\MoveKind;
+use Nelbix\App\Goods\Taken;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\FormKey;
@@ -48,6 +51,7 @@ final readonly class PostInvoice
         private SettleNamedCredit $settleCredit,
         private FileStore $files,
         private CodeBook $codes,
+        private GoodsBook $goods,
     ) {
     }
 
@@ -349,9 +353,27 @@ final readonly class PostInvoice
         foreach ($input->papers as $paper) {
             $this->files->give($actor, 'paper', $paper, $document->id());
         }
+        $taken = self::taken($input, $plan);
+        if ([] !== $taken) {
+            $this->goods->take($actor, MoveKind::Invoiced, $taken, $plan->postingDate, $document->id());
+        }
         if (null !== $input->againstId) {
             $this->settleCredit->settle($actor, $document->id(), $input->againstId, $plan->postingDate, $plan->rate);
         }
+    }
+
+    /** @return list<Taken> what its lines take of deliveries */
+    private static function taken(InvoiceInput $input, InvoicePlan $plan): array
+    {
+        $taken = [];
+        foreach (array_keys($input->lines) as $n => $k) {
+            $line = $plan->matched[$k] ?? null;
+            if (null !== $line) {
+                $taken[] = new Taken($line->goods->id, $line->part, $n + 1, $line->cleared->variance);
+            }
+        }
+
+        return $taken;
     }
 
     /**

@@ -31,9 +31,14 @@ final readonly class Source
         return new self(SourceKind::Deposit, $id);
     }
 
-    /** A party ledger keeps items for documents and settlements; a delivery and a deposit have control entries and no items. */
+    public static function goodsSlip(int $id): self
+    {
+        return new self(SourceKind::GoodsSlip, $id);
+    }
+
+    /** A party ledger keeps items for documents and settlements; goods and deposits have control entries and no items. */
     public function mayTouchControl(): bool
     {
-        return \in_array($this->kind, [SourceKind::Delivery, SourceKind::Deposit], true);
+        return \in_array($this->kind, [SourceKind::Delivery, SourceKind::GoodsSlip, SourceKind::Deposit], true);
     }
 }

@@ -11,4 +11,5 @@ enum SourceKind: string
     case Settlement = 'settlement';
     case Delivery = 'delivery';
     case Deposit = 'deposit';
+    case GoodsSlip = 'goods_slip';
 }

@@ -32,6 +32,15 @@ final readonly class CompanySettings
         'debit_notice_days' => '5',
         'date_order' => 'month_day',
         'reversal_date' => 'original',
+        'price_variance' => 'account',
+        'order_approval_above' => '5000.00',
+        'match_price_percent' => '2',
+        'match_price_amount' => '',
+        'match_quantity_percent' => '0',
+        'match_quantity_units' => '',
+        'match_total' => '10.00',
+        'match_not_ordered' => 'held',
+        'match_apart' => 'no',
         'idle_minutes' => '60',
     ];
 
@@ -59,13 +68,32 @@ final readonly class CompanySettings
         ],
         'credit_limit' => ['warns' => 'is warned of', 'blocks' => 'is refused until somebody else releases it'],
         'date_order' => ['month_day' => 'month/day', 'day_month' => 'day/month'],
+        'price_variance' => ['account' => 'the price variance account', 'line' => 'the account of the line'],
+        'match_not_ordered' => [
+            'held' => 'are held until somebody accepts them',
+            'posts' => 'can be paid like any other',
+        ],
+        'match_apart' => [
+            'no' => 'may match and accept its invoice',
+            'yes' => 'neither matches nor accepts its invoice',
+        ],
         'reversal_date' => [
             'original' => 'the original date, while open and not signed off',
             'booksday' => 'the books’ day',
         ],
     ];
 
+    /** Bounds that need not be: empty is none. */
+    private const BOUNDS = [
+        'match_price_percent' => 'a percent such as 2',
+        'match_price_amount' => 'an amount each such as 0.10',
+        'match_quantity_percent' => 'a percent such as 5',
+        'match_quantity_units' => 'a quantity such as 1',
+    ];
+
     private const AMOUNTS = [
+        'order_approval_above',
+        'match_total',
         'tolerance_amount',
         'tax_tolerance',
         'invoice_approval_above',
@@ -129,6 +157,12 @@ final readonly class CompanySettings
                     'debit_notice_days' === $name => 1 === preg_match('/\A\d{1,2}\z/', $value) && (int) $value <= 30
                         ? (string) (int) $value
                         : throw Refused::because($name, 'Give a number of days, 0 to 30.'),
+                    isset(self::BOUNDS[$name]) => '' === $value || 1 === preg_match('/\A\d{1,6}(\.\d{1,6})?\z/', $value)
+                        ? $value
+                        : throw Refused::because(
+                            $name,
+                            \sprintf('Give %s, or leave it empty for no bound.', self::BOUNDS[$name]),
+                        ),
                     'look_alike_days' === $name => 1 === preg_match('/\A\d{1,3}\z/', $value)
                         ? (string) (int) $value
                         : throw Refused::because($name, 'Give a number of days, 0 to 999.'),

@@ -45,8 +45,13 @@ final class MatchingTest extends TestCase
     }
 
     #[DataProvider('taken')]
-    public function testWhatAQuantityStandsFor(string $there, int $value, string $price, string $taken, int $minor): void
-    {
+    public function testWhatAQuantityStandsFor(
+        string $there,
+        int $value,
+        string $price,
+        string $taken,
+        int $minor,
+    ): void {
         $accrued = new Accrued(BigDecimal::of($there), $value, $value);
         $part = $accrued->take(BigDecimal::of($taken), BigDecimal::of($price), Currency::of('USD'));
         self::assertSame([$minor, $minor], [$part->amount, $part->base]);
@@ -55,7 +60,11 @@ final class MatchingTest extends TestCase
     public function testMoreThanThereIsIsRefused(): void
     {
         $this->expectException(MoreThanThere::class);
-        (new Accrued(BigDecimal::of('2'), 200, 200))->take(BigDecimal::of('2.0001'), BigDecimal::of('1'), Currency::of('USD'));
+        (new Accrued(BigDecimal::of('2'), 200, 200))->take(
+            BigDecimal::of('2.0001'),
+            BigDecimal::of('1'),
+            Currency::of('USD'),
+        );
     }
 
     /** Property: whatever the parts, they never go below zero and add up to what was accrued, in both currencies. */

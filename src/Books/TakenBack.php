@@ -1,0 +1,17 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Books;
+
+use Nelbix\App\Platform\Actor;
+use Nelbix\Core\Calendar\Day;
+use Symfony\Component\DependencyInjection\Attribute\AutoconfigureTag;
+
+/** An area that took something with a document, and gives it back when the document is reversed. Called inside the transaction. */
+#[AutoconfigureTag]
+interface TakenBack
+{
+    /** @param Day $day on which the document is reversed */
+    public function takeBack(Actor $actor, Document $document, Day $day): void;
+}

@@ -1,0 +1,110 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Close;
+
+/** Whether orders, deliveries and what became of them agree with each other. Source: rules.md, Matching. */
+final class VerifyGoods
+{
+    /** @return list<string> SQL of one column, a sentence for each finding; :company is its place for the company */
+    public static function queries(): array
+    {
+        return [
+            <<<'SQL'
+            SELECT CONCAT(g.number, ', line ', l.position, ': ', l.open_quantity, ' / ', l.open_amount, ' / ', l.open_base,
+                ' are kept as left, ', IF(g.reversed_on IS NULL, l.quantity, 0) - COALESCE(m.quantity, 0), ' / ',
+                IF(g.reversed_on IS NULL, l.amount, 0) - COALESCE(m.amount, 0), ' / ',
+                IF(g.reversed_on IS NULL, l.amount_base, 0) - COALESCE(m.base, 0), ' are')
+            FROM delivery g
+            JOIN delivery_line l ON l.delivery_id = g.id
+            LEFT JOIN (
+                SELECT m.delivery_line_id, SUM(m.quantity) AS quantity, SUM(m.amount) AS amount, SUM(m.amount_base) AS base
+                FROM goods_move m
+                WHERE m.undone_on IS NULL
+                GROUP BY m.delivery_line_id
+            ) m ON m.delivery_line_id = l.id
+            WHERE g.company_id = :company AND (
+                l.open_quantity <> IF(g.reversed_on IS NULL, l.quantity, 0) - COALESCE(m.quantity, 0)
+                OR l.open_amount <> IF(g.reversed_on IS NULL, l.amount, 0) - COALESCE(m.amount, 0)
+                OR l.open_base <> IF(g.reversed_on IS NULL, l.amount_base, 0) - COALESCE(m.base, 0)
+                OR l.open_quantity < 0 OR l.open_amount < 0 OR l.open_base < 0 OR (l.open_quantity = 0 AND l.open_base <> 0)
+            )
+            SQL,
+            <<<'SQL'
+            SELECT CONCAT(g.number, ' is kept as ', g.open_base, ' not invoiced, its lines say ', SUM(l.open_base))
+            FROM delivery g
+            JOIN delivery_line l ON l.delivery_id = g.id
+            WHERE g.company_id = :company
+            GROUP BY g.id, g.number, g.open_base, g.is_open
+            HAVING g.open_base <> SUM(l.open_base) OR g.is_open <> MAX(l.open_quantity > 0)
+            SQL,
+            <<<'SQL'
+            SELECT CONCAT(g.number, ': its lines add up to ', SUM(l.amount), ' / ', SUM(l.amount_base), ', it says ', g.amount, ' / ',
+                g.amount_base)
+            FROM delivery g
+            JOIN delivery_line l ON l.delivery_id = g.id
+            WHERE g.company_id = :company
+            GROUP BY g.id, g.number, g.amount, g.amount_base
+            HAVING g.amount <> SUM(l.amount) OR g.amount_base <> SUM(l.amount_base)
+            SQL,
+            <<<'SQL'
+            SELECT CONCAT(o.number, ', line ', n.position, ': ', n.received, ' received and ', n.invoiced, ' invoiced are kept, ',
+                COALESCE(r.quantity, 0), ' and ', COALESCE(i.quantity, 0), ' were')
+            FROM purchase_order o
+            JOIN purchase_order_line n ON n.order_id = o.id
+            LEFT JOIN (
+                SELECT l.order_line_id, SUM(l.quantity) - COALESCE(SUM(b.quantity), 0) AS quantity
+                FROM delivery g
+                JOIN delivery_line l ON l.delivery_id = g.id
+                LEFT JOIN (
+                    SELECT m.delivery_line_id, SUM(m.quantity) AS quantity
+                    FROM goods_move m
+                    WHERE m.kind = 'returned' AND m.undone_on IS NULL
+                    GROUP BY m.delivery_line_id
+                ) b ON b.delivery_line_id = l.id
+                WHERE g.company_id = :company AND g.reversed_on IS NULL AND l.order_line_id IS NOT NULL
+                GROUP BY l.order_line_id
+            ) r ON r.order_line_id = n.id
+            LEFT JOIN (
+                SELECT l.order_line_id, SUM(m.quantity) AS quantity
+                FROM goods_move m
+                JOIN delivery_line l ON l.id = m.delivery_line_id
+                WHERE m.kind = 'invoiced' AND m.undone_on IS NULL AND l.order_line_id IS NOT NULL
+                GROUP BY l.order_line_id
+            ) i ON i.order_line_id = n.id
+            WHERE o.company_id = :company AND (n.received <> COALESCE(r.quantity, 0) OR n.invoiced <> COALESCE(i.quantity, 0)
+                OR n.received < 0 OR n.invoiced < 0)
+            SQL,
+            <<<'SQL'
+            SELECT CONCAT(d.number, ', line ', n.position, ' invoices ', m.quantity, ' of ', g.number, ' and says ', n.quantity)
+            FROM goods_move m
+            JOIN document d ON d.id = m.document_id
+            JOIN document_line n ON n.document_id = m.document_id AND n.position = m.line_position
+            JOIN delivery_line l ON l.id = m.delivery_line_id
+            JOIN delivery g ON g.id = l.delivery_id
+            WHERE d.company_id = :company AND (NOT n.quantity <=> m.quantity OR d.party_id <> g.party_id OR d.currency <> g.currency
+                OR m.moved_on < g.delivered_on OR m.moved_on <> d.posting_date OR m.account_id <> g.account_id)
+            SQL,
+            <<<'SQL'
+            SELECT CONCAT(d.number, ' is ', d.state, ', what it took of the deliveries is ', IF(m.undone_on IS NULL, 'not ', ''),
+                'given back')
+            FROM goods_move m
+            JOIN document d ON d.id = m.document_id
+            WHERE d.company_id = :company AND (d.state = 'reversed') <> (m.undone_on IS NOT NULL)
+            SQL,
+            <<<'SQL'
+            SELECT CONCAT('the entry of ', s.number, ' is missing, or is not ', s.amount_base)
+            FROM goods_slip s
+            LEFT JOIN (
+                SELECT e.source_id, SUM(l.base) AS base
+                FROM journal_entry e
+                JOIN journal_line l ON l.entry_id = e.id AND l.party_id IS NOT NULL
+                WHERE e.company_id = :company AND e.source_kind = 'goods_slip' AND e.reverses_id IS NULL
+                GROUP BY e.source_id
+            ) e ON e.source_id = s.id
+            WHERE s.company_id = :company AND NOT e.base <=> s.amount_base
+            SQL,
+        ];
+    }
+}

@@ -1,0 +1,38 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Invoices;
+
+use Brick\Math\BigDecimal;
+use Brick\Math\RoundingMode;
+use Nelbix\App\Goods\AccruedLine;
+use Nelbix\Core\Ledger\Cleared;
+use Nelbix\Core\Matching\Accrued;
+
+/** A line of an invoice beside the goods that it invoices. */
+final readonly class MatchedLine
+{
+    /** @param Accrued $part what it takes of them */
+    public function __construct(public AccruedLine $goods, public Accrued $part, public Cleared $cleared)
+    {
+    }
+
+    /** What the invoice says each, of a net amount in minor units: allowances of the line are in it. Currency units. */
+    public static function each(int $net, BigDecimal $quantity, int $digits): BigDecimal
+    {
+        return BigDecimal::ofUnscaledValue($net, $digits)
+            ->dividedBy($quantity, 6, RoundingMode::HALF_UP)
+            ->stripTrailingZeros();
+    }
+
+    /** How much more each than what was agreed, in percent with one decimal; null without a price to compare with. */
+    public function percent(BigDecimal $each): ?BigDecimal
+    {
+        $agreed = $this->goods->agreed ?? $this->goods->price;
+
+        return $agreed->isZero()
+            ? null
+            : $each->minus($agreed)->multipliedBy(100)->dividedBy($agreed, 1, RoundingMode::HALF_UP);
+    }
+}
