@@ -33,7 +33,7 @@ final class Version20261126000020 extends AbstractMigration
                 'ordered_on DATE NOT NULL, wanted_by DATE DEFAULT NULL, currency CHAR(3) NOT NULL, note VARCHAR(255) NOT NULL, '.
                 "approval VARCHAR(10) NOT NULL DEFAULT 'none', amount BIGINT NOT NULL, worth BIGINT NOT NULL, ".
                 'created_by_id INT NOT NULL, created_at DATETIME NOT NULL, closed_on DATE DEFAULT NULL, '.
-                "closed_why VARCHAR(255) NOT NULL DEFAULT '', version INT NOT NULL DEFAULT 1, ".
+                "closed_why VARCHAR(255) NOT NULL DEFAULT '', changes INT NOT NULL DEFAULT 0, version INT NOT NULL DEFAULT 1, ".
                 'UNIQUE number_idx (company_id, number), INDEX list_idx (company_id, closed_on, ordered_on), '.
                 'INDEX party_idx (party_id, closed_on), FOREIGN KEY (company_id) REFERENCES company (id), '.
                 'FOREIGN KEY (party_id) REFERENCES party (id), FOREIGN KEY (created_by_id) REFERENCES app_user (id)) '.
@@ -105,8 +105,8 @@ final class Version20261126000020 extends AbstractMigration
             'CREATE TABLE match_finding ('.
                 'id INT AUTO_INCREMENT PRIMARY KEY, company_id INT NOT NULL, document_id INT NOT NULL, '.
                 'line_position SMALLINT DEFAULT NULL, '.
-                'reason VARCHAR(15) NOT NULL, said VARCHAR(255) NOT NULL, ordered_by_id INT DEFAULT NULL, decided VARCHAR(10) DEFAULT NULL, '.
-                'decided_by_id INT DEFAULT NULL, decided_at DATETIME DEFAULT NULL, '.
+                'reason VARCHAR(15) NOT NULL, said VARCHAR(255) NOT NULL, ordered_by_id INT DEFAULT NULL, '.
+                'decided VARCHAR(10) DEFAULT NULL, decided_by_id INT DEFAULT NULL, decided_at DATETIME DEFAULT NULL, '.
                 'INDEX waiting_idx (company_id, decided, ordered_by_id), FOREIGN KEY (company_id) REFERENCES company (id), '.
                 'FOREIGN KEY (document_id) REFERENCES document (id), FOREIGN KEY (ordered_by_id) REFERENCES app_user (id)) '.
                 self::AS,

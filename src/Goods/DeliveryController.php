@@ -12,6 +12,7 @@ use Nelbix\App\Parties\Pickers;
 use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
@@ -22,6 +23,7 @@ use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
+use Symfony\Component\HttpFoundation\File\UploadedFile;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -31,10 +33,27 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/deliveries', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class DeliveryController extends Screen
 {
+    private const PAPER = 'delivery paper';
+
+    /** Lines of orders stand in the form under this and their id; the others from zero on. */
+    private const ORDERED = 1_000_000;
+
+    private const LINE = [
+        'account' => '',
+        'text' => '',
+        'quantity' => '',
+        'unit' => '',
+        'price' => '',
+        'cost_center' => '',
+        'department' => '',
+        'project' => '',
+    ];
+
     public function __construct(
         private readonly DeliveryReader $reader,
         private readonly RecordDelivery $recordDelivery,
         private readonly Chart $chart,
+        private readonly OrderedLines $ordered,
     ) {
     }
 
@@ -85,9 +104,12 @@ final class DeliveryController extends Screen
 
     #[Route('/new', name: 'delivery_new', methods: ['GET'])]
     #[Needs(Permission::RecordDeliveries)]
-    public function enter(Desk $desk): Response
+    public function enter(Desk $desk, Request $request): Response
     {
-        return $this->form($desk, ['delivered_on' => $desk->today->long()]);
+        return $this->form($desk, [
+            'delivered_on' => $desk->today->long(),
+            'find' => mb_substr((string) $request->query->get('find', ''), 0, 60),
+        ]);
     }
 
     #[Route('/live', name: 'delivery_live', methods: ['POST'])]
@@ -133,6 +155,7 @@ final class DeliveryController extends Screen
         DeliveryQuery $query,
         JournalQuery $journal,
         HistoryQuery $history,
+        FileStore $files,
     ): Response {
         $delivery = $this->found($entities->find(Delivery::class, $id), $desk->id());
 
@@ -140,8 +163,63 @@ final class DeliveryController extends Screen
             'delivery' => $delivery,
             'party' => $query->party($id),
             'lines' => $query->lines($id),
+            'moves' => $query->moves($id),
+            'papers' => $files->of($desk->id(), self::PAPER, $id),
             'entries' => $journal->ofSource($desk->id(), Source::delivery($id)),
             'history' => $history->of($desk->id(), 'delivery', $id),
+        ]);
+    }
+
+    /** A note, or a picture of how it came. */
+    #[Route('/{id<\d+>}/paper', name: 'delivery_paper_keep', methods: ['POST'])]
+    #[Needs(Permission::RecordDeliveries)]
+    public function keepPaper(
+        Desk $desk,
+        int $id,
+        Request $request,
+        EntityManagerInterface $entities,
+        FileStore $files,
+    ): Response {
+        $this->found($entities->find(Delivery::class, $id), $desk->id());
+
+        return $this->act(
+            static function () use ($desk, $id, $request, $files): string {
+                $upload = $request->files->get('paper');
+                if (!($upload instanceof UploadedFile) || !$upload->isValid()) {
+                    throw Refused::because(
+                        'paper',
+                        'The file did not arrive whole; it may be too big. Choose it again.',
+                    );
+                }
+                $files->keep(
+                    $desk->actor,
+                    self::PAPER,
+                    $id,
+                    $upload->getClientOriginalName(),
+                    $upload->getContent(),
+                    FileStore::PAPERS,
+                    'paper',
+                );
+
+                return 'Kept with the delivery.';
+            },
+            'delivery',
+            ['company' => $desk->company->code, 'id' => $id],
+        );
+    }
+
+    #[Route('/{id<\d+>}/paper/{file<\d+>}', name: 'delivery_paper', methods: ['GET'])]
+    #[Needs(Permission::SeeDeliveries)]
+    public function paper(Desk $desk, int $id, int $file, FileStore $files): Response
+    {
+        $found = $files->read($desk->id(), self::PAPER, $file);
+        if (null === $found || $found['subject_id'] !== $id) {
+            throw $this->createNotFoundException('There is no such paper.');
+        }
+
+        return new Response($found['content'], 200, [
+            'Content-Type' => 'application/octet-stream',
+            'Content-Disposition' => 'attachment; filename="'.FileStore::downloadName($found['name'], $found['media_type']).'"',
         ]);
     }
 
@@ -222,15 +300,7 @@ final class DeliveryController extends Screen
             $refusal = $e->getMessage();
         }
         $typed = array_filter($input->problems, static fn (Problem $p): bool => ProblemKind::Missing !== $p->kind);
-        $empty = [
-            'account' => '',
-            'text' => '',
-            'quantity' => '',
-            'price' => '',
-            'cost_center' => '',
-            'department' => '',
-            'project' => '',
-        ];
+        [$free, $came] = self::apart(\is_array($raw['lines'] ?? null) ? $raw['lines'] : []);
 
         return [
             'input' => $input,
@@ -239,7 +309,49 @@ final class DeliveryController extends Screen
             'form' => $raw,
             'typed' => self::byField(array_values($typed)),
             'accounts' => $this->chart->accounts($desk->id()),
-            'lines' => self::formLines($raw, $empty),
+            'ordered' => $this->toCome($desk, $input, $raw, array_keys($came)),
+            'came' => $came,
+            'offset' => self::ORDERED,
+            'lines' => self::formLines(['lines' => $free], self::LINE),
         ];
+    }
+
+    /**
+     * What may have come: all that is still to come of the vendor, or that the words find; and what is typed already.
+     *
+     * @param array<mixed> $raw
+     * @param list<int> $typed ids of order lines
+     *
+     * @return array<int, OrderedLine> by id
+     */
+    private function toCome(Desk $desk, DeliveryInput $input, array $raw, array $typed): array
+    {
+        $words = \is_string($raw['find'] ?? null) ? mb_substr(trim($raw['find']), 0, 60) : '';
+        $found = $this->ordered->toCome($desk->id(), $input->party?->id(), $words, false);
+
+        return $this->ordered->of($desk->id(), array_values(array_diff($typed, array_keys($found)))) + $found;
+    }
+
+    /**
+     * The rows of goods that nobody ordered, and what is typed for lines of orders, by id of those.
+     *
+     * @param array<mixed> $lines
+     *
+     * @return array{list<mixed>, array<int, array<mixed>>}
+     */
+    private static function apart(array $lines): array
+    {
+        $free = $came = [];
+        foreach ($lines as $k => $line) {
+            if (\is_int($k) && $k >= self::ORDERED && \is_array($line)) {
+                $came[$k - self::ORDERED] = array_filter($line, is_string(...));
+            } else {
+                $free[] = $line;
+            }
+        }
+        // an order's line that nothing is typed for is not kept on the page
+        $came = array_filter($came, static fn (array $l): bool => '' !== trim((string) ($l['quantity'] ?? '')));
+
+        return [$free, $came];
     }
 }

@@ -14,7 +14,6 @@ final readonly class DeliveryInput
     /**
      * @param array<int, DeliveredLine> $lines under the index of the form's row
      * @param string $remark how it came
-     * @param list<int> $papers uploaded papers that belong to it
      * @param list<Problem> $problems
      */
     public function __construct(
@@ -25,7 +24,6 @@ final readonly class DeliveryInput
         public array $lines,
         public array $problems,
         public string $remark = '',
-        public array $papers = [],
     ) {
     }
 

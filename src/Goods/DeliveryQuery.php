@@ -35,14 +35,36 @@ final readonly class DeliveryQuery
     {
         return $this->db->fetchAllAssociative(
             <<<'SQL'
-            SELECT l.*, a.number AS account, a.name AS account_name, CONCAT_WS(' ', c.code, d.code, p.code) AS analysis
+            SELECT l.*, a.number AS account, a.name AS account_name, CONCAT_WS(' ', c.code, d.code, p.code) AS analysis,
+                o.id AS order_id, o.number AS order_number, n.price AS agreed
             FROM delivery_line l
+            LEFT JOIN purchase_order_line n ON n.id = l.order_line_id
+            LEFT JOIN purchase_order o ON o.id = n.order_id
             JOIN account a ON a.id = l.account_id
             LEFT JOIN analysis_code c ON c.id = l.cost_center_id
             LEFT JOIN analysis_code d ON d.id = l.department_id
             LEFT JOIN analysis_code p ON p.id = l.project_id
             WHERE l.delivery_id = ?
             ORDER BY l.position
+            SQL
+            ,
+            [$id],
+        );
+    }
+
+    /** @return list<array<string, mixed>> what took of it: invoices, returns, clearings, with what was given back */
+    public function moves(int $id): array
+    {
+        return $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT m.kind, m.quantity, m.amount, m.moved_on, m.undone_on, l.position, l.text, l.unit, m.document_id,
+                COALESCE(d.number, s.number) AS number, s.reason, m.slip_id
+            FROM delivery_line l
+            JOIN goods_move m ON m.delivery_line_id = l.id
+            LEFT JOIN document d ON d.id = m.document_id
+            LEFT JOIN goods_slip s ON s.id = m.slip_id
+            WHERE l.delivery_id = ?
+            ORDER BY m.id
             SQL
             ,
             [$id],

@@ -37,7 +37,7 @@ final readonly class DeliveryReader
     }
 
     /**
-     * @param array<mixed> $raw party, delivered_on, note_number, remark, paper[], lines[] (order_line, account, text, quantity, unit,
+     * @param array<mixed> $raw party, delivered_on, note_number, remark, lines[] (order_line, account, text, quantity, unit,
      *                          price, cost_center, department, project); what a line leaves empty is as the order has it
      */
     public function read(Actor $actor, array $raw): DeliveryInput
@@ -82,9 +82,6 @@ final readonly class DeliveryReader
             $lines,
             $problems->all,
             mb_substr($text('remark'), 0, 255),
-            array_values(
-                array_filter(array_map(intval(...), array_filter((array) ($raw['paper'] ?? []), is_string(...)))),
-            ),
         );
     }
 

@@ -33,7 +33,7 @@ class GoodsSlip
         #[ORM\Column(length: 255)] public readonly string $reason,
         #[ORM\Column(type: 'bigint')] public readonly int $amountBase,
         #[ORM\Column] public readonly int $createdById,
-        #[ORM\Column] public readonly \DateTimeImmutable $createdAt,
+        #[ORM\Column] public \DateTimeImmutable $createdAt,
     ) {
     }
 }

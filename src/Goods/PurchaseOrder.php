@@ -26,6 +26,10 @@ class PurchaseOrder
     #[ORM\Column(length: 255, options: ['default' => ''])]
     public string $closedWhy = '';
 
+    /** Each change of it or of its lines counts, so that nobody decides on what they did not see. */
+    #[ORM\Column(type: 'integer', options: ['default' => 0])]
+    public int $changes = 0;
+
     #[ORM\Version, ORM\Column(type: 'integer', options: ['default' => 1])]
     public int $version = 1;
 
@@ -42,7 +46,7 @@ class PurchaseOrder
         /** What counts against a limit, base minor units. */
         #[ORM\Column(type: 'bigint')] public int $worth,
         #[ORM\Column] public readonly int $createdById,
-        #[ORM\Column] public readonly \DateTimeImmutable $createdAt,
+        #[ORM\Column] public \DateTimeImmutable $createdAt,
     ) {
     }
 }

@@ -13,7 +13,6 @@ use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Ledger\Source;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
-use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Numbering;
@@ -44,7 +43,6 @@ final readonly class RecordDelivery implements StoresNumbers
         private ClockInterface $clock,
         private Bulk $bulk,
         private ComesForOrder $comes,
-        private FileStore $files,
     ) {
     }
 
@@ -120,9 +118,6 @@ final readonly class RecordDelivery implements StoresNumbers
                     source: Source::delivery($delivery->id()),
                 ),
             );
-            foreach ($input->papers as $paper) {
-                $this->files->give($actor, 'delivery paper', $paper, $delivery->id());
-            }
             $this->history->note(
                 $actor,
                 'delivery',

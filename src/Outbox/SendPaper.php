@@ -12,7 +12,7 @@ use Nelbix\App\Platform\Paper;
 use Nelbix\Core\Refused;
 use Symfony\Component\Mime\Email;
 
-/** Sends one paper to one customer, in its language, and notes that in the history. Call inside a transaction. */
+/** Sends one paper to one customer or vendor, in its language, and notes that in the history. Call inside a transaction. */
 final readonly class SendPaper
 {
     public function __construct(
@@ -29,6 +29,7 @@ final readonly class SendPaper
      * @param string $number of the record, in the subject and the name of the file
      * @param array<string, mixed> $with what the template shows
      * @param array{string, int, string} $note subject, id and action of the line of history
+     * @param string $from the desk that sends it
      *
      * @return string the address
      *
@@ -44,16 +45,17 @@ final readonly class SendPaper
         array $with,
         array $note,
         ?int $documentId = null,
+        string $from = 'receivables',
     ): string {
         if (false === filter_var($to['email'], \FILTER_VALIDATE_EMAIL)) {
             throw Refused::because(
                 '',
-                \sprintf('No address is known for %s; add it on the customer’s page, or print it.', $to['name']),
+                \sprintf('No address is known for %s; add it on its page, or print it.', $to['name']),
             );
         }
         $title = $this->letters->say($title, $to['language']);
         $message = (new Email())
-            ->from('receivables@'.strtolower($company->code).'.example')
+            ->from($from.'@'.strtolower($company->code).'.example')
             ->to($to['email'])
             ->subject(\sprintf('%s, %s, %s', $title, $number, $company->name))
             ->text(

@@ -11,6 +11,7 @@ enum Role: string
 {
     case Payables = 'payables';
     case Receivables = 'receivables';
+    case Buyer = 'buyer';
     case Receiver = 'receiver';
     case Approver = 'approver';
     case Controller = 'controller';
@@ -41,6 +42,8 @@ enum Role: string
                 'enters vendor invoices and payments, and approves them' => $has(self::Approver) && $has(self::Payables),
                 'enters receipts and write-offs, and approves them' => $has(self::Approver) && $has(self::Receivables),
                 'gives people their roles and limits, and approves' => $has(self::Approver) && $has(self::Controller),
+                'orders goods, and enters their invoices' => $has(self::Buyer) && $has(self::Payables),
+                'orders goods, and records that they came' => $has(self::Buyer) && $has(self::Receiver),
                 'records deliveries, and enters their invoices' => $has(self::Receiver) && $has(self::Payables),
                 'audits what they do themselves' => $has(self::Auditor) && \count($roles) > 1,
             ]),
@@ -60,6 +63,7 @@ enum Role: string
                 Permission::Enter,
                 Permission::WriteNotes,
                 Permission::SeePayables,
+                Permission::SeeOrders,
                 Permission::SeeDeliveries,
                 Permission::EnterPayables,
                 Permission::PayVendors,
@@ -72,9 +76,18 @@ enum Role: string
                 Permission::EnterReceivables,
                 Permission::SeeLedger,
             ],
+            self::Buyer => [
+                Permission::Enter,
+                Permission::WriteNotes,
+                Permission::SeePayables,
+                Permission::SeeOrders,
+                Permission::EnterOrders,
+                Permission::SeeDeliveries,
+            ],
             self::Receiver => [
                 Permission::Enter,
                 Permission::WriteNotes,
+                Permission::SeeOrders,
                 Permission::SeeDeliveries,
                 Permission::RecordDeliveries,
             ],
@@ -82,6 +95,7 @@ enum Role: string
                 Permission::Enter,
                 Permission::WriteNotes,
                 Permission::SeePayables,
+                Permission::SeeOrders,
                 Permission::SeeDeliveries,
                 Permission::SeeReceivables,
                 Permission::SeeLedger,
@@ -91,6 +105,8 @@ enum Role: string
                 Permission::Enter,
                 Permission::WriteNotes,
                 Permission::SeePayables,
+                Permission::SeeOrders,
+                Permission::EnterOrders,
                 Permission::SeeDeliveries,
                 Permission::RecordDeliveries,
                 Permission::SeeReceivables,
@@ -103,6 +119,7 @@ enum Role: string
             self::Auditor => [
                 Permission::Enter,
                 Permission::SeePayables,
+                Permission::SeeOrders,
                 Permission::SeeDeliveries,
                 Permission::SeeReceivables,
                 Permission::SeeLedger,

@@ -15,6 +15,8 @@ enum Permission: string
     case EnterPayables = 'enter payables';
     case EnterReceivables = 'enter receivables';
     case PayVendors = 'pay vendors';
+    case SeeOrders = 'see orders';
+    case EnterOrders = 'enter orders';
     case SeeDeliveries = 'see deliveries';
     case RecordDeliveries = 'record deliveries';
     case WriteNotes = 'write notes';

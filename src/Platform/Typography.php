@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Platform;
 
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Formats\UnitCode;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
@@ -32,6 +33,12 @@ final class Typography extends AbstractExtension
             ),
             new TwigFilter('evened', self::evened(...)),
             new TwigFilter('digits', static fn (string $currency): int => Currency::of($currency)->digits),
+            new TwigFilter('price', self::price(...)),
+            new TwigFilter(
+                'plain',
+                static fn (string $n): string => (string) \Brick\Math\BigDecimal::of($n)->stripTrailingZeros(),
+            ),
+            new TwigFilter('unit', UnitCode::word(...)),
             new TwigFilter('day', self::day(...)),
             new TwigFilter('short_day', $this->shortDay(...)),
             new TwigFilter('count', Words::count(...)),
@@ -117,6 +124,16 @@ final class Typography extends AbstractExtension
     /**
      * The dial: filled by the share that is settled; a bar across when held, dashed when draft, struck when reversed.
      */
+    /** A price each: the currency's decimals, and more where they are not zero. */
+    public static function price(\Brick\Math\BigDecimal|string $price, string $currency): string
+    {
+        $plain = \Brick\Math\BigDecimal::of($price)->stripTrailingZeros();
+        $digits = max($plain->getScale(), Currency::of($currency)->digits);
+        [$whole, $part] = [...explode('.', (string) $plain->toScale($digits)), ''];
+
+        return (string) preg_replace('/\B(?=(\d{3})+$)/', ',', $whole).('' === $part ? '' : '.'.$part);
+    }
+
     public static function dial(int $original, int $open, string $state = '', int $planned = 0): string
     {
         $share = 0 === $original ? 1.0 : 1 - $open / $original;
