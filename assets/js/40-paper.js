@@ -97,9 +97,12 @@ document.addEventListener('click', async (e) => {
     if (answer && answer.ok) fillLines(await answer.json());
 });
 // fills the rows of the form; a row that is missing is made as if the last one had been entered
-function fillLines(lines) {
-    lines.forEach((line, k) => {
+function fillLines(lines, from = 0) {
+    lines.forEach((line, n) => {
+        const k = from + n;
         let rows = document.querySelectorAll('table.lines tbody tr');
+        if (!rows[k] && rows[k - 1]) rowAfter(rows[k - 1]);
+        rows = document.querySelectorAll('table.lines tbody tr');
         if (!rows[k + 1] && rows[k]) rowAfter(rows[k]);
         rows = document.querySelectorAll('table.lines tbody tr');
         Object.entries(line).forEach(([name, value]) => {
@@ -107,7 +110,7 @@ function fillLines(lines) {
             if (f) f.value = value;
         });
     });
-    const first = document.querySelector('table.lines input[name$="[amount]"]');
+    const first = document.querySelectorAll('table.lines input[name$="[amount]"]')[from];
     if (first) {
         first.dispatchEvent(new Event('change', { bubbles: true }));
         first.focus();

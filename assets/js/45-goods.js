@@ -24,3 +24,99 @@ document.addEventListener('keydown', (e) => {
         to.select();
     }
 });
+// Matching: what the vendor delivered stands in a dialog, and what is taken of it becomes lines of the invoice.
+const lineFields = () => [...document.querySelectorAll('form#invoice table.lines input[name$="[delivery_line]"]')];
+function matchRows() {
+    return [...document.querySelectorAll('#match-rows tbody tr')].filter((r) => !r.hidden);
+}
+function mark(row, on) {
+    const box = row.querySelector('input[type=checkbox]');
+    box.checked = on;
+    row.classList.toggle('chosen', on);
+}
+function matchKey(e) {
+    const list = matchRows();
+    const row = e.target.closest('#match-rows tr');
+    const step = { ArrowDown: 1, ArrowUp: -1 }[e.key];
+    if (step && list.length) {
+        const next = list[Math.max(0, Math.min(list.length - 1, row ? list.indexOf(row) + step : 0))];
+        next.focus();
+        next.scrollIntoView({ block: 'nearest' });
+    } else if (row && e.key === ' ') mark(row, !row.querySelector('input').checked);
+    else if (row && e.key === 'a')
+        list.filter((r) => r.dataset.group === row.dataset.group).forEach((r) => mark(r, true));
+    else if (row && e.key === '*') list.forEach((r) => mark(r, true));
+    else if (e.key === 'Enter' && !e.ctrlKey && !e.metaKey && e.target.id === 'match-find' && list.length)
+        list[0].focus();
+    else return;
+    e.preventDefault();
+    e.stopPropagation();
+}
+async function openMatch(button) {
+    const answer = await fetch(button.dataset.match).catch(() => null);
+    if (!answer || !answer.ok) return;
+    const dialog = document.createElement('dialog');
+    dialog.className = 'match';
+    dialog.setAttribute('aria-labelledby', 'match-title');
+    dialog.innerHTML = await answer.text();
+    const there = lineFields().map((f) => f.value);
+    dialog.querySelectorAll('tbody tr').forEach((r) => {
+        if (there.includes(r.dataset.id)) r.remove();
+    });
+    dialog.addEventListener('close', () => dialog.remove());
+    dialog.addEventListener('keydown', matchKey);
+    dialog.addEventListener('click', (e) => {
+        const row = e.target.closest('#match-rows tbody tr');
+        if (row) mark(row, e.target.matches('input') ? e.target.checked : !row.querySelector('input').checked);
+    });
+    dialog.addEventListener('input', (e) => {
+        if (e.target.id !== 'match-find') return;
+        const words = e.target.value.toLowerCase().split(/\s+/);
+        dialog.querySelectorAll('tbody tr').forEach((r) => {
+            r.hidden = !words.every((w) => r.textContent.toLowerCase().includes(w));
+        });
+    });
+    document.body.append(dialog);
+    dialog.showModal();
+    const first = dialog.querySelector('tbody tr') || dialog.querySelector('[data-dialog-action]');
+    first.focus();
+}
+function takeMatched(dialog) {
+    const rows = [...dialog.querySelectorAll('tbody tr')].filter((r) => r.querySelector('input').checked);
+    dialog.close();
+    const lines = [...document.querySelectorAll('form#invoice table.lines tbody tr')];
+    const empty = lines.findIndex(
+        (r) =>
+            ![...r.querySelectorAll('[name$="[amount]"], [name$="[text]"], [name$="[delivery_line]"]')].some(
+                (f) => f.value,
+            ),
+    );
+    if (rows.length)
+        fillLines(
+            rows.map((r) => JSON.parse(r.dataset.line)),
+            empty < 0 ? lines.length : empty,
+        );
+}
+document.addEventListener('click', (e) => {
+    const open = e.target.closest('[data-match]');
+    if (open) openMatch(open);
+    if (e.target.closest('[data-match-take]')) takeMatched(e.target.closest('dialog'));
+});
+document.addEventListener('keydown', (e) => {
+    const open = e.altKey && e.key.toLowerCase() === 'm' && document.querySelector('[data-match]');
+    if (!open || document.querySelector('dialog[open]')) return;
+    e.preventDefault();
+    openMatch(open);
+});
+// what a matched line was agreed at stands under its amount, with what it is more
+document.addEventListener('htmx:afterSwap', () => {
+    document.querySelectorAll('form#invoice .match-note').forEach((n) => n.remove());
+    document.querySelectorAll('[data-matched]').forEach((said) => {
+        const field = document.querySelector(`[name="lines[${said.dataset.matched}][amount]"]`);
+        if (!field) return;
+        const note = document.createElement('span');
+        note.className = `match-note ${said.className}`;
+        note.textContent = said.textContent.replace(/\s+/g, ' ').trim();
+        field.closest('.field').append(note);
+    });
+});

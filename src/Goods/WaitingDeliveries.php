@@ -9,10 +9,10 @@ use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\WaitingLine;
 use Nelbix\App\Platform\Waits;
 
-/** Deliveries that wait for their invoice. */
+/** Deliveries that wait for their invoice, orders that wait for a decision, and those that are late. */
 final readonly class WaitingDeliveries implements Waits
 {
-    public function __construct(private DeliveryListQuery $deliveries)
+    public function __construct(private DeliveryListQuery $deliveries, private OrderListQuery $orders)
     {
     }
 
@@ -33,5 +33,31 @@ final readonly class WaitingDeliveries implements Waits
             [],
             'See them',
         );
+        if (!$desk->may(Permission::SeeOrders)) {
+            return;
+        }
+        $lists = [
+            'approval' => [
+                20,
+                'orders await approval',
+                'Decide',
+                $desk->may(Permission::Approve) || $desk->may(Permission::EnterOrders),
+            ],
+            'late' => [40, 'orders are late', 'Ask for them', true],
+        ];
+        foreach ($lists as $show => [$place, $text, $do, $seen]) {
+            $waits = $seen ? $this->orders->waiting($desk->id(), $show, $desk->today) : ['count' => 0, 'worth' => 0];
+            yield new WaitingLine(
+                WaitingLine::GOODS,
+                $place,
+                'orders_'.$show,
+                $text,
+                $waits['count'],
+                $waits['worth'],
+                'orders',
+                ['show' => $show],
+                $do,
+            );
+        }
     }
 }

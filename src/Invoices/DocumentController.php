@@ -145,6 +145,7 @@ final class DocumentController extends Screen
         Trail $trail,
         MoneyThatLeft $left,
         NotesQuery $notes,
+        MatchQuery $match,
     ): Response {
         $document = $this->document($desk, $side, $id, true);
         if (DocumentState::Draft === $document->state) {
@@ -158,6 +159,7 @@ final class DocumentController extends Screen
         return $this->render('invoices/document.html.twig', [
             'side' => $side,
             'document' => $document,
+            ...$match->page($document),
             'party' => $query->party($document),
             'items' => $query->items($id),
             'lines' => $query->lines($id),

@@ -12,6 +12,7 @@ use Nelbix\App\Books\DocumentState;
 use Nelbix\App\Books\StandingSettlements;
 use Nelbix\App\Books\WhatItDid;
 use Nelbix\App\Codes\CodeBook;
+use Nelbix\App\Goods\AccruedLines;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Parties\Party;
@@ -42,6 +43,7 @@ use Symfony\Component\Routing\Attribute\Route;
 final class InvoiceController extends Screen
 {
     private const LINE = [
+        'delivery_line' => '',
         'account' => '',
         'amount' => '',
         'tax_code' => '',
@@ -73,6 +75,7 @@ final class InvoiceController extends Screen
         private readonly DocumentQuery $documents,
         private readonly BatchQuery $batches,
         private readonly CreditLimit $credit,
+        private readonly AccruedLines $accrued,
     ) {
     }
 
@@ -488,6 +491,9 @@ final class InvoiceController extends Screen
                 ),
             'overLimit' => null !== $party && null !== $plan && CreditLimit::concerns($input)
                     ? $this->credit->over($desk->actor, $party->id(), $plan->worth)
+                    : null,
+            'delivered' => null !== $party && Side::Payables === $side && DocumentKind::Invoice === $input->kind
+                    ? $this->accrued->waiting($desk->id(), $party->id())
                     : null,
             'limitBlocks' => $this->credit->blocks($desk->id()),
             'defaults' => $this->defaults($party),

@@ -18,6 +18,7 @@ final readonly class InvoicePlan
      * @param int $worth what it counts against a limit, base currency, minor units: a typed rate does not lower it
      * @param BigDecimal|null $farFrom the table's rate, when the typed one is far off it
      * @param array<int, MatchedLine> $matched what its lines take of deliveries, under their keys
+     * @param list<Mismatch> $mismatches why it does not fit what was ordered and received
      */
     public function __construct(
         public TaxResult $tax,
@@ -33,6 +34,7 @@ final readonly class InvoicePlan
         public int $worth,
         public ?BigDecimal $farFrom,
         public array $matched = [],
+        public array $mismatches = [],
     ) {
     }
 }

@@ -36,6 +36,7 @@ final readonly class InvoicePlanner
         private BooksDay $booksDay,
         private PartyAccounts $partyAccounts,
         private MatchGoods $match,
+        private CompareMatch $compare,
     ) {
     }
 
@@ -151,6 +152,7 @@ final readonly class InvoicePlanner
             $worth,
             null !== $table && null !== $input->rate && Rates::isFarOff($input->rate, $table) ? $table : null,
             $matched,
+            $this->compare->mismatches($actor, $input, $tax, $matched, $rate),
         );
     }
 

@@ -56,6 +56,7 @@ final readonly class MatchGoods
             try {
                 $found = $goods[$id] ?? throw self::unknown($k);
                 self::fits($found, $input, $posting, $k);
+                $this->apart($actor, $found, $k);
                 $there = $left[$id] ?? self::there($found, $back[$id] ?? null);
                 $part = self::take($found, $there, BigDecimal::of($line->quantity), $k);
                 $left[$id] = $there->less($part);
@@ -93,6 +94,20 @@ final readonly class MatchGoods
                 ? $account
                 : $this->chart->role($actor->companyId, AccountRole::ExchangeRealised),
         );
+    }
+
+    /** @throws Refused for the one who received them, where the company keeps the two apart */
+    private function apart(Actor $actor, AccruedLine $goods, int $k): void
+    {
+        if (
+            $goods->receivedBy === $actor->userId
+            && 'yes' === $this->settings->of($actor->companyId)->values['match_apart']
+        ) {
+            throw Refused::because(
+                "lines.$k.amount",
+                \sprintf('You received %s; somebody else matches its invoice.', $goods->delivery),
+            );
+        }
     }
 
     /** What is left, and what comes back of the document that is put right. */

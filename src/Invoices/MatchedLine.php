@@ -9,6 +9,7 @@ use Brick\Math\RoundingMode;
 use Nelbix\App\Goods\AccruedLine;
 use Nelbix\Core\Ledger\Cleared;
 use Nelbix\Core\Matching\Accrued;
+use Nelbix\Core\Money\Currency;
 
 /** A line of an invoice beside the goods that it invoices. */
 final readonly class MatchedLine
@@ -24,6 +25,18 @@ final readonly class MatchedLine
         return BigDecimal::ofUnscaledValue($net, $digits)
             ->dividedBy($quantity, 6, RoundingMode::HALF_UP)
             ->stripTrailingZeros();
+    }
+
+    /** What the line says more than the goods were accrued at, minor units; less is below zero. */
+    public function more(int $net): int
+    {
+        return $net - $this->part->amount;
+    }
+
+    /** What the line says each, currency units. */
+    public function eachOf(int $net, string $currency): BigDecimal
+    {
+        return self::each($net, $this->part->quantity, Currency::of($currency)->digits);
     }
 
     /** How much more each than what was agreed, in percent with one decimal; null without a price to compare with. */

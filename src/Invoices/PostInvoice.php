@@ -52,6 +52,7 @@ final readonly class PostInvoice
         private FileStore $files,
         private CodeBook $codes,
         private GoodsBook $goods,
+        private CompareMatch $compare,
     ) {
     }
 
@@ -225,6 +226,10 @@ final readonly class PostInvoice
         $document->commissionPercent = $input->commissionPercent;
         $document->typed = $input->typed();
         $document->approval = $this->approval($actor, $input, $plan);
+        if ([] !== $plan->mismatches) {
+            $document->heldReason = Mismatch::summary($plan->mismatches);
+            $document->heldFor = Document::MATCH;
+        }
         $document->theirNumber = Side::Payables === $input->side ? $input->number : '';
         $document->theirKey = LookAlikes::key($document->theirNumber);
         $document->liveKey = Side::Payables === $input->side ? mb_strtoupper($input->number) : null;
@@ -356,6 +361,7 @@ final readonly class PostInvoice
         $taken = self::taken($input, $plan);
         if ([] !== $taken) {
             $this->goods->take($actor, MoveKind::Invoiced, $taken, $plan->postingDate, $document->id());
+            $this->compare->keep($actor, $document->id(), $input, $plan);
         }
         if (null !== $input->againstId) {
             $this->settleCredit->settle($actor, $document->id(), $input->againstId, $plan->postingDate, $plan->rate);

@@ -6,6 +6,7 @@ namespace Nelbix\App\Invoices;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\WaitingLine;
 use Nelbix\App\Platform\Waits;
 use Nelbix\Core\Ledger\Side;
@@ -37,13 +38,14 @@ final readonly class WaitingDocuments implements Waits
         ],
     ];
 
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private MatchQuery $match)
     {
     }
 
     public function lines(Desk $desk): iterable
     {
         yield $this->tasks($desk);
+        yield from $this->matches($desk);
         $found = $this->found($desk);
         foreach (self::LINES as $side => $lines) {
             if (!$desk->sees(Side::from($side))) {
@@ -64,6 +66,26 @@ final readonly class WaitingDocuments implements Waits
                 );
             }
         }
+    }
+
+    /** @return iterable<WaitingLine> invoices that do not fit what the person ordered; of whoever approves, all that do not fit */
+    private function matches(Desk $desk): iterable
+    {
+        if (!$desk->may(Permission::ReleaseMatches)) {
+            return;
+        }
+        $waits = $this->match->waits($desk->id(), $desk->may(Permission::Approve) ? null : $desk->actor->userId);
+        yield new WaitingLine(
+            WaitingLine::GOODS,
+            30,
+            'matches',
+            'vendor invoices do not fit their orders',
+            $waits['count'],
+            $waits['base'],
+            'documents',
+            ['side' => 'payables', 'state' => 'held'],
+            'Decide',
+        );
     }
 
     private function tasks(Desk $desk): WaitingLine

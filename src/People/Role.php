@@ -83,6 +83,7 @@ enum Role: string
                 Permission::SeeOrders,
                 Permission::EnterOrders,
                 Permission::SeeDeliveries,
+                Permission::ReleaseMatches,
             ],
             self::Receiver => [
                 Permission::Enter,
@@ -100,6 +101,7 @@ enum Role: string
                 Permission::SeeReceivables,
                 Permission::SeeLedger,
                 Permission::Approve,
+                Permission::ReleaseMatches,
             ],
             self::Controller => [
                 Permission::Enter,
@@ -115,6 +117,7 @@ enum Role: string
                 Permission::EnterReceivables,
                 Permission::PayVendors,
                 Permission::Control,
+                Permission::ReleaseMatches,
             ],
             self::Auditor => [
                 Permission::Enter,

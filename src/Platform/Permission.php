@@ -19,6 +19,7 @@ enum Permission: string
     case EnterOrders = 'enter orders';
     case SeeDeliveries = 'see deliveries';
     case RecordDeliveries = 'record deliveries';
+    case ReleaseMatches = 'release matches';
     case WriteNotes = 'write notes';
     case Approve = 'approve';
     case SeeLedger = 'see the ledger';

@@ -42,6 +42,8 @@ abstract class AppCase extends WebTestCase
 
     protected Actor $clerk;
     protected Actor $approver;
+    protected Actor $buyer;
+    protected Actor $receiver;
     protected string $code = 'TEST';
 
     protected function setUp(): void
@@ -89,7 +91,7 @@ abstract class AppCase extends WebTestCase
         $company = $em->getRepository(Company::class)->findOneBy(['code' => $code]) ?? self::fail();
         $company->booksDay = Day::of(self::DAY);
         $actors = [];
-        foreach (['payables', 'receivables', 'approver', 'controller', 'auditor', 'receiver'] as $role) {
+        foreach (['payables', 'receivables', 'approver', 'controller', 'auditor', 'receiver', 'buyer'] as $role) {
             $user =
                 $em->getRepository(User::class)->findOneBy(['username' => $role]) ?? new User($role, ucfirst($role));
             $user->passwordHash = 'x';
@@ -101,6 +103,8 @@ abstract class AppCase extends WebTestCase
         }
         $this->clerk = $actors['controller'];
         $this->approver = $actors['approver'];
+        $this->buyer = $actors['buyer'];
+        $this->receiver = $actors['receiver'];
         self::get(SaveParty::class)->save($this->clerk, Side::Payables, [
             'code' => 'V-1',
             'name' => 'Fenwick Timber',

@@ -1,0 +1,142 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Invoices;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\Document;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
+
+/** What does not fit of a posted invoice, and what it took of which deliveries. */
+final readonly class MatchQuery
+{
+    public function __construct(private EntityManagerInterface $entities)
+    {
+    }
+
+    /**
+     * What the page of a document shows of its match; a document that takes no goods asks nothing.
+     *
+     * @return array{matched: list<array<string, mixed>>, findings: list<array<string, mixed>>, seen: string}
+     */
+    public function page(Document $document): array
+    {
+        if (
+            Side::Payables !== $document->side
+            || DocumentKind::Invoice !== $document->kind
+            || null !== $document->reversesId
+        ) {
+            return ['matched' => [], 'findings' => [], 'seen' => ''];
+        }
+        $waiting = Document::MATCH === $document->heldFor ? $this->waiting($document->id()) : [];
+        $matched = $this->matched($document->id());
+
+        return [
+            'matched' => $matched,
+            'findings' => [] === $matched ? [] : $this->findings($document->id()),
+            'seen' => [] === $waiting ? '' : self::digest($waiting),
+        ];
+    }
+
+    /** @return list<MatchFinding> those that nobody decided on */
+    public function waiting(int $documentId): array
+    {
+        return array_values(
+            $this->entities
+                ->getRepository(MatchFinding::class)
+                ->findBy(['documentId' => $documentId, 'decided' => null], ['id' => 'ASC']),
+        );
+    }
+
+    /** @param list<MatchFinding> $findings what tells a page that is old from one that is not */
+    public static function digest(array $findings): string
+    {
+        return hash(
+            'sha256',
+            implode(' ', array_map(static fn (MatchFinding $f): string => $f->id().$f->said, $findings)),
+        );
+    }
+
+    /** @return list<array<string, mixed>> all of them, with what was decided and by whom */
+    public function findings(int $documentId): array
+    {
+        return $this->entities->getConnection()->fetchAllAssociative(
+            <<<'SQL'
+            SELECT f.said, f.reason, f.decided, f.decided_at, u.name AS decided_by, o.name AS ordered_by
+            FROM match_finding f
+            LEFT JOIN app_user u ON u.id = f.decided_by_id
+            LEFT JOIN app_user o ON o.id = f.ordered_by_id
+            WHERE f.document_id = ?
+            ORDER BY f.id
+            SQL
+            ,
+            [$documentId],
+        );
+    }
+
+    /** @return list<array<string, mixed>> a row for each line that took goods: delivery, order, quantity, what was accrued and invoiced */
+    public function matched(int $documentId): array
+    {
+        return $this->entities->getConnection()->fetchAllAssociative(
+            <<<'SQL'
+            SELECT m.line_position, m.quantity, m.amount, m.undone_on, n.net, n.text, l.unit, l.price, g.id AS delivery_id,
+                g.number AS delivery, g.note_number, g.delivered_on, o.id AS order_id, o.number AS order_number, p.price AS agreed
+            FROM goods_move m
+            JOIN document_line n ON n.document_id = m.document_id AND n.position = m.line_position
+            JOIN delivery_line l ON l.id = m.delivery_line_id
+            JOIN delivery g ON g.id = l.delivery_id
+            LEFT JOIN purchase_order_line p ON p.id = l.order_line_id
+            LEFT JOIN purchase_order o ON o.id = p.order_id
+            WHERE m.document_id = ?
+            ORDER BY m.line_position
+            SQL
+            ,
+            [$documentId],
+        );
+    }
+
+    /** Whether a person received some of what the document invoices. */
+    public function received(int $documentId, int $userId): bool
+    {
+        return false !==
+            $this->entities->getConnection()->fetchOne(
+                <<<'SQL'
+                SELECT 1
+                FROM goods_move m
+                JOIN delivery_line l ON l.id = m.delivery_line_id
+                JOIN delivery g ON g.id = l.delivery_id
+                WHERE m.document_id = ? AND g.created_by_id = ?
+                LIMIT 1
+                SQL
+                ,
+                [$documentId, $userId],
+            );
+    }
+
+    /**
+     * How many invoices wait for a decision on their match, and what they come to.
+     *
+     * @param int|null $userId those that the person ordered; null of all
+     *
+     * @return array{count: int, base: int}
+     */
+    public function waits(int $companyId, ?int $userId): array
+    {
+        $row = $this->entities->getConnection()->fetchNumeric(
+            <<<SQL
+            SELECT COUNT(*), COALESCE(SUM(d.total_base), 0)
+            FROM document d
+            WHERE d.id IN (
+                SELECT f.document_id FROM match_finding f
+                WHERE f.company_id = :company AND f.decided IS NULL AND (:user IS NULL OR f.ordered_by_id = :user)
+            ) AND d.held_for = 'match' AND d.state = 'posted'
+            SQL
+            ,
+            ['company' => $companyId, 'user' => $userId],
+        ) ?: [0, 0];
+
+        return ['count' => (int) $row[0], 'base' => (int) $row[1]];
+    }
+}
