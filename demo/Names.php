@@ -159,6 +159,7 @@ final class Names
         ['brandt', 'L. Brandt', 'controller'],
         ['soto', 'A. Soto', 'approver'],
         ['reyes', 'J. Reyes', 'receiver'],
+        ['haven', 'T. Haven', 'buyer'],
         ['quist', 'E. Quist', 'auditor'],
     ];
 }

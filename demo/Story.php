@@ -8,9 +8,6 @@ use Brick\Math\BigDecimal;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\ChangePosted;
 use Nelbix\App\Books\ReverseDocument;
-use Nelbix\App\Goods\DeliveryReader;
-use Nelbix\App\Goods\RecordDelivery;
-use Nelbix\App\Goods\ReverseDelivery;
 use Nelbix\App\Invoices\KeepDraft;
 use Nelbix\App\Invoices\KeepRecurring;
 use Nelbix\App\Invoices\KeepRows;
@@ -62,9 +59,7 @@ final class Story
         private readonly FileStore $files,
         private readonly PageImages $pages,
         private readonly Paper $paper,
-        private readonly DeliveryReader $deliveryReader,
-        private readonly RecordDelivery $recordDelivery,
-        private readonly ReverseDelivery $reverseDelivery,
+        private readonly Yard $yard,
         private readonly Nobody $nobody,
         private readonly Counter $counter,
     ) {
@@ -78,6 +73,7 @@ final class Story
         Actor $approver,
         Actor $controller,
         Actor $receiver,
+        Actor $buyer,
         int $seed,
         Day $booksDay,
         callable $say,
@@ -109,7 +105,7 @@ final class Story
                 $this->acts->count += $this->moneyOut->transfers($payables, $approver, $transfers);
             });
             $this->acts->on($this->acts->end, fn () => $this->openEnds($payables, $receivables, $controller));
-            $this->planDeliveries($receiver);
+            $this->yard->plan($buyer, $receiver, $payables, $approver);
         }
         if ('NORDIC' === $code) {
             $this->acts->on($this->acts->end, fn () => $this->counter->mandates($receivables));
@@ -299,55 +295,6 @@ final class Story
             ['application/pdf'],
         );
         $this->pages->expect($payables->companyId, $paper);
-    }
-
-    /** Goods that came: those of the last weeks are not invoiced yet, the invoices of the others came a few days later. */
-    private function planDeliveries(Actor $receiver): void
-    {
-        $vendors = $this->acts->parties($receiver, Side::Payables);
-        $goods = [
-            ['white oak boards, cubic feet', '42.5', '18.40'],
-            ['epoxy resin, drums', '4', '228.10'],
-            ['bronze cleats', '36', '21.75'],
-            ['sailcloth 9 oz, yards', '120', '14.20'],
-            ['marine ply sheets', '18', '96.00'],
-            ['copper rivets, boxes', '12', '33.30'],
-            ['manila rope, coils', '6', '148.50'],
-            ['spruce spar blanks', '3', '412.00'],
-        ];
-        foreach ([70, 61, 49, 40, 33, 26, 17, 12, 9, 6, 4, 3, 1] as $n => $ago) {
-            $day = $this->acts->end->plusDays(-$ago);
-            // each from a maker that has them
-            $vendor = $vendors[[0, 1, 2, 3, 31, 7, 9, 19][$n % 8]];
-            [$text, $quantity, $price] = $goods[$n % 8];
-            $line = static fn (string $text, string $quantity, string $price): array => [
-                'text' => $text,
-                'quantity' => $quantity,
-                'price' => $price,
-                'cost_center' => 'YARD',
-            ];
-            $raw = [
-                'party' => $vendor['code'],
-                'delivered_on' => $day->iso(),
-                'note_number' => \sprintf('DN-%d', 4400 + $n * 13),
-                'lines' => [$line($text, $quantity, $price), ...0 === $n % 3 ? [$line('carriage', '1', '35.00')] : []],
-            ];
-            $this->acts->on($day, function () use ($receiver, $raw, $ago, $day): void {
-                $id = $this->recordDelivery->record($receiver, $this->deliveryReader->read($receiver, $raw));
-                ++$this->acts->count;
-                if ($ago > 15) {
-                    $this->acts->on(
-                        $day->plusDays(8),
-                        fn () => $this->reverseDelivery->reverse(
-                            $receiver,
-                            $id,
-                            $day->plusDays(8),
-                            'its invoice is entered',
-                        ),
-                    );
-                }
-            });
-        }
     }
 
     /** @param DemoParty $party */

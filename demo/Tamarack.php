@@ -105,6 +105,7 @@ final readonly class Tamarack
                 $this->actor($code, 'soto'),
                 $this->actor($code, 'brandt'),
                 $this->actor($code, 'reyes'),
+                $this->actor($code, 'haven'),
                 $seed,
                 Day::of(self::BOOKS_DAY),
                 $say,

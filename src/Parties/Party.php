@@ -147,6 +147,22 @@ class Party
     #[ORM\Column(options: ['default' => false])]
     public bool $chargeOnCharges = false;
 
+    /** What its deliveries and invoices may differ by from what was agreed; null as the company has it. */
+    #[ORM\Column(type: 'decimal', precision: 17, scale: 6, nullable: true)]
+    public ?string $matchPricePercent = null;
+
+    #[ORM\Column(type: 'decimal', precision: 17, scale: 6, nullable: true)]
+    public ?string $matchPriceAmount = null;
+
+    #[ORM\Column(type: 'decimal', precision: 17, scale: 6, nullable: true)]
+    public ?string $matchQuantityPercent = null;
+
+    #[ORM\Column(type: 'decimal', precision: 17, scale: 6, nullable: true)]
+    public ?string $matchQuantityUnits = null;
+
+    #[ORM\Column(type: 'decimal', precision: 17, scale: 6, nullable: true)]
+    public ?string $matchTotal = null;
+
     #[ORM\Column(nullable: true)]
     public ?\DateTimeImmutable $lastUsedAt = null;
 

@@ -34,6 +34,20 @@ final readonly class PartyProfile
         'charge_grace_days',
         'charge_smallest',
         'charge_on_charges',
+        'match_price_percent',
+        'match_price_amount',
+        'match_quantity_percent',
+        'match_quantity_units',
+        'match_total',
+    ];
+
+    /** What deliveries and invoices of a vendor may differ by, where it is not as the company has it. */
+    private const BOUNDS = [
+        'match_price_percent' => 'matchPricePercent',
+        'match_price_amount' => 'matchPriceAmount',
+        'match_quantity_percent' => 'matchQuantityPercent',
+        'match_quantity_units' => 'matchQuantityUnits',
+        'match_total' => 'matchTotal',
     ];
 
     public function __construct(private Connection $db, private Chart $chart)
@@ -58,6 +72,11 @@ final readonly class PartyProfile
         foreach (['withholding_percent' => 'withholdingPercent', 'charge_rate' => 'chargeRate'] as $key => $property) {
             if ($fields->has($key)) {
                 $read[$property] = $problems->attempt(static fn (): ?string => self::percent($fields->text($key), $key));
+            }
+        }
+        foreach (self::BOUNDS as $key => $property) {
+            if ($fields->has($key)) {
+                $read[$property] = $problems->attempt(static fn (): ?string => self::bound($fields->text($key), $key));
             }
         }
         foreach (
@@ -123,6 +142,19 @@ final readonly class PartyProfile
         return $read;
     }
 
+    /** @throws Refused */
+    private static function bound(string $typed, string $field): ?string
+    {
+        return match (true) {
+            '' === $typed => null,
+            1 === preg_match('/\A\d{1,8}(\.\d{1,6})?\z/', $typed) => $typed,
+            default => throw Refused::because(
+                $field,
+                'Give a number such as 2.5, or leave it empty for the company’s own.',
+            ),
+        };
+    }
+
     /** @return array<string, string> the party's profile as the form and the history have it */
     public function form(Party $p, string $baseCurrency): array
     {
@@ -147,6 +179,7 @@ final readonly class PartyProfile
             'charge_grace_days' => 0 === $p->chargeGraceDays ? '' : (string) $p->chargeGraceDays,
             'charge_smallest' => 0 === $p->chargeSmallest ? '' : Money::of($p->chargeSmallest, $baseCurrency)->decimal(),
             'charge_on_charges' => $p->chargeOnCharges ? 'yes' : '',
+            ...array_map(static fn (string $property): string => $plain($p->{$property}), self::BOUNDS),
         ];
     }
 
