@@ -117,6 +117,7 @@ document.addEventListener('htmx:afterSwap', () => {
         const note = document.createElement('span');
         note.className = `match-note ${said.className}`;
         note.textContent = said.textContent.replace(/\s+/g, ' ').trim();
+        note.title = said.dataset.of;
         field.closest('.field').append(note);
     });
 });

@@ -104,12 +104,19 @@ final readonly class DeliveryReader
     /**
      * @param array<int, array<mixed>> $rows
      *
-     * @return list<int>
+     * @return list<int> of the order lines that something came for
      */
     private static function orderLines(array $rows): array
     {
         return array_values(
-            array_filter(array_map(static fn (array $r): int => (int) (new Fields($r))->text('order_line'), $rows)),
+            array_filter(
+                array_map(
+                    static fn (array $r): int => '' === (new Fields($r))->text('quantity')
+                        ? 0
+                        : (int) (new Fields($r))->text('order_line'),
+                    $rows,
+                ),
+            ),
         );
     }
 
@@ -144,7 +151,10 @@ final readonly class DeliveryReader
         $text = (new Fields($raw))->text(...);
         $field = static fn (string $key): string => \sprintf('lines.%d.%s', $k, $key);
         $ordered = $orders[(int) $text('order_line')] ?? null;
-        if ('' === $text('quantity') && (null !== $ordered || ('' === $text('price') && '' === $text('text')))) {
+        if (
+            '' === $text('quantity')
+            && ('' !== $text('order_line') || ('' === $text('price') && '' === $text('text')))
+        ) {
             return null;
         }
         if ('' !== $text('order_line') && null === $ordered) {

@@ -10,7 +10,6 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Typography;
-use Nelbix\Core\Ledger\DeliveryEntry;
 use Nelbix\Core\Matching\Compared;
 use Nelbix\Core\Matching\Over;
 use Nelbix\Core\Matching\ThreeWayMatch;
@@ -115,19 +114,11 @@ final readonly class CompareMatch
                 $line->goods->ordered,
                 $sofar[$of],
                 true,
-                $base($net - self::agreed($line)),
+                $base($line->more($net)),
             );
         }
 
         return $compared;
-    }
-
-    /** What the quantity comes to at the price that was agreed, else at that of the delivery; minor units. */
-    private static function agreed(MatchedLine $line): int
-    {
-        return null === $line->goods->agreed
-            ? $line->part->amount
-            : DeliveryEntry::value($line->part->quantity, $line->goods->agreed, Currency::of($line->goods->currency));
     }
 
     private static function words(Over $over, MatchedLine $line, Compared $compared, string $currency): string

@@ -329,6 +329,9 @@ final class InvoiceController extends Screen
                     ? ''
                     : \sprintf('With it came %s: %s', $came['number'], $this->did->words($desk->actor, [$came['id']])),
                 Approval::Awaiting === $document->approval ? 'It awaits approval before it can be paid.' : '',
+                Document::MATCH === $document->heldFor
+                    ? 'It does not fit its order and is held; whoever ordered decides on it.'
+                    : '',
             ]),
         );
     }

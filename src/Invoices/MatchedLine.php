@@ -8,6 +8,7 @@ use Brick\Math\BigDecimal;
 use Brick\Math\RoundingMode;
 use Nelbix\App\Goods\AccruedLine;
 use Nelbix\Core\Ledger\Cleared;
+use Nelbix\Core\Ledger\DeliveryEntry;
 use Nelbix\Core\Matching\Accrued;
 use Nelbix\Core\Money\Currency;
 
@@ -27,10 +28,18 @@ final readonly class MatchedLine
             ->stripTrailingZeros();
     }
 
-    /** What the line says more than the goods were accrued at, minor units; less is below zero. */
+    /** What the quantity comes to at the price that was agreed, else at that of the delivery; minor units. */
+    public function agreed(): int
+    {
+        return null === $this->goods->agreed
+            ? $this->part->amount
+            : DeliveryEntry::value($this->part->quantity, $this->goods->agreed, Currency::of($this->goods->currency));
+    }
+
+    /** What the line says more than was agreed, minor units; less is below zero. */
     public function more(int $net): int
     {
-        return $net - $this->part->amount;
+        return $net - $this->agreed();
     }
 
     /** What the line says each, currency units. */

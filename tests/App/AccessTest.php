@@ -17,9 +17,9 @@ final class AccessTest extends ScreenCase
      */
     public static function pages(): iterable
     {
-        $p = ['payables', 'approver', 'controller', 'auditor'];
+        $p = ['payables', 'buyer', 'approver', 'controller', 'auditor'];
         $r = ['receivables', 'approver', 'controller', 'auditor'];
-        $all = ['payables', 'receivables', 'receiver', 'approver', 'controller', 'auditor'];
+        $all = ['payables', 'receivables', 'receiver', 'buyer', 'approver', 'controller', 'auditor'];
         $ledger = ['payables', 'receivables', 'approver', 'controller', 'auditor'];
         yield 'today' => ['/TEST', $all];
         yield 'payables items' => ['/TEST/payables/items', $p];
@@ -46,7 +46,12 @@ final class AccessTest extends ScreenCase
         yield 'periods' => ['/TEST/setup/periods', ['controller', 'auditor']];
         yield 'accounts' => ['/TEST/setup/accounts', $ledger];
         yield 'terms' => ['/TEST/setup/terms', $ledger];
-        yield 'deliveries' => ['/TEST/deliveries', ['payables', 'receiver', 'approver', 'controller', 'auditor']];
+        yield 'deliveries' => [
+            '/TEST/deliveries',
+            ['payables', 'receiver', 'buyer', 'approver', 'controller', 'auditor'],
+        ];
+        yield 'orders' => ['/TEST/orders', ['payables', 'receiver', 'buyer', 'approver', 'controller', 'auditor']];
+        yield 'order something' => ['/TEST/orders/new', ['buyer', 'controller']];
         yield 'record delivery' => ['/TEST/deliveries/new', ['receiver', 'controller']];
         yield 'pick a vendor for a delivery' => ['/TEST/deliveries/pick/party?q=F', ['receiver', 'controller']];
         yield 'search' => ['/TEST/search?q=Fenwick', $all];
@@ -56,7 +61,7 @@ final class AccessTest extends ScreenCase
     #[DataProvider('pages')]
     public function testPages(string $path, array $may): void
     {
-        foreach (['payables', 'receivables', 'receiver', 'approver', 'controller', 'auditor'] as $role) {
+        foreach (['payables', 'receivables', 'receiver', 'buyer', 'approver', 'controller', 'auditor'] as $role) {
             $this->as($role);
             $this->browser->request('GET', $path);
             self::assertSame(

@@ -19,17 +19,18 @@ use Symfony\Component\Routing\RouterInterface;
  */
 final class DoorsTest extends ScreenCase
 {
-    private const ROLES = ['payables', 'receivables', 'receiver', 'approver', 'controller', 'auditor'];
-    private const ALL = 'payables receivables receiver approver controller auditor';
-    private const WRITES_NOTES = 'payables receivables receiver approver controller';
+    private const ROLES = ['payables', 'receivables', 'receiver', 'buyer', 'approver', 'controller', 'auditor'];
+    private const ALL = 'payables receivables receiver buyer approver controller auditor';
+    private const WRITES_NOTES = 'payables receivables receiver buyer approver controller';
     private const SEES = [
-        'payables' => 'payables approver controller auditor',
+        'payables' => 'payables buyer approver controller auditor',
         'receivables' => 'receivables approver controller auditor',
     ];
     private const ENTERS = ['payables' => 'payables controller', 'receivables' => 'receivables controller'];
     private const PAYS = 'payables controller';
     private const LEDGER = 'payables receivables approver controller auditor';
-    private const GOODS = 'payables receiver approver controller auditor';
+    private const GOODS = 'payables receiver buyer approver controller auditor';
+    private const ORDERS = 'buyer controller';
     private const RECORDS = 'receiver controller';
     private const SETUP = 'controller auditor';
 
@@ -149,6 +150,23 @@ final class DoorsTest extends ScreenCase
         'delivery_record' => self::RECORDS,
         'delivery_reverse' => self::RECORDS,
         'delivery_pick' => self::RECORDS,
+        'delivery_paper_keep' => self::RECORDS,
+        'delivery_paper' => self::GOODS,
+        'orders' => self::GOODS,
+        'order' => self::GOODS,
+        'order_pdf' => self::GOODS,
+        'order_new' => self::ORDERS,
+        'order_live' => self::ORDERS,
+        'order_enter' => self::ORDERS,
+        'order_change' => self::ORDERS,
+        'order_change_save' => self::ORDERS,
+        'order_close' => self::ORDERS,
+        'order_accept' => self::ORDERS,
+        'order_pick' => self::ORDERS,
+        'order_send' => self::ORDERS,
+        'order_decide' => 'approver',
+        'match_offer' => self::ENTERS['payables'],
+        'match_decide' => 'buyer approver controller',
         'register' => self::SEES['payables'],
         'register_issued' => self::SEES['payables'],
         'bank_files' => self::SEES['payables'],
@@ -217,6 +235,7 @@ final class DoorsTest extends ScreenCase
     /** Routes whose address names no record, where it is not a page that opens just so. */
     private const ANSWERS = [
         'remittance' => 404,
+        'match_offer' => 404,
         'split_fill' => 422,
         'account_statements_pdf' => 303,
         'reminders_pdf' => 303,
@@ -315,18 +334,21 @@ final class DoorsTest extends ScreenCase
     private function fill(string $path, string $company, Side $side, array $ids): string
     {
         $record = match (true) {
+            // a match is one of a vendor's invoice
+            str_ends_with($path, '/document/{id}/match') => 'payables',
             str_contains($path, '/document/'), str_contains($path, '/like/') => $side->value,
             str_contains($path, '/item/') => 'item_'.$side->value,
             str_contains($path, '/draft/') => 'draft_'.$side->value,
             str_contains($path, '/statements/') => 'party_receivables',
             str_contains($path, '/contra/') => 'party_receivables',
             str_contains($path, '/party/') => 'party_'.$side->value,
+            str_contains($path, '/deliveries/') => 'delivery',
             str_contains($path, '/paper/') => 'paper',
             str_contains($path, '/batches/') => 'batch',
             str_contains($path, '/recurring/') => 'recurring',
             str_contains($path, '/outbox/') => 'outbox',
             str_contains($path, '/proposal/') => 'proposal',
-            str_contains($path, '/deliveries/') => 'delivery',
+            str_contains($path, '/orders/') => 'purchase_order',
             str_contains($path, '/on-hand/') => 'deposit_slip',
             str_contains($path, '/receipt-batches/') => 'receipt_batch',
             str_contains($path, '/debits/') => 'bank_file',
@@ -354,6 +376,7 @@ final class DoorsTest extends ScreenCase
             '{presence}' => (string) $ids['presence'],
             '{payment}' => '1',
             '{page}' => '1',
+            '{file}' => (string) $ids['paper'],
             '{kind}' => 'accounts',
             '{mode}' => Side::Payables === $side ? 'payment' : 'receipt',
             '{what}' => 'party',
@@ -438,6 +461,8 @@ final class DoorsTest extends ScreenCase
             [
                 'delivery' => 'company_id, number, party_id, delivered_on, rate, created_at) VALUES '.
                     "($id, 'GR-OTHER', {$ids['party_payables']}, '2026-06-01', 1, NOW()",
+                'purchase_order' => 'company_id, number, party_id, ordered_on, currency, note, amount, worth, created_by_id, created_at) '.
+                    "VALUES ($id, 'PO-OTHER', {$ids['party_payables']}, '2026-06-01', 'USD', '', 1, 1, $user, NOW()",
                 'prepayment_request' => 'company_id, party_id, number, asked_on, pay_by, currency, amount, text, created_at) VALUES '.
                     "($id, {$ids['party_receivables']}, 'PQ-X', '2026-06-01', '2026-06-09', 'USD', 100, 'x', NOW()",
                 'mandate' => 'company_id, party_id, reference, signed_on, scheme, iban, created_at) VALUES '.

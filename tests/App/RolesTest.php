@@ -12,7 +12,7 @@ use PHPUnit\Framework\Attributes\DataProvider;
 /** Every change, tried by every role with a valid token. Source: product.md, Who uses it. */
 final class RolesTest extends ScreenCase
 {
-    private const ALL = ['payables', 'receivables', 'receiver', 'approver', 'controller', 'auditor'];
+    private const ALL = ['payables', 'receivables', 'receiver', 'buyer', 'approver', 'controller', 'auditor'];
 
     /** @return iterable<string, array{string, array<string, string>, list<string>}> path, fields, roles that get past the gate */
     public static function changes(): iterable
@@ -43,6 +43,9 @@ final class RolesTest extends ScreenCase
         yield 'skip checks' => ['/TEST/bank/register/999/skip', [], $p];
         yield 'record a delivery' => ['/TEST/deliveries/new', [], ['receiver', 'controller']];
         yield 'see its entry first' => ['/TEST/deliveries/live', [], ['receiver', 'controller']];
+        yield 'order something' => ['/TEST/orders/new', [], ['buyer', 'controller']];
+        yield 'approve an order' => ['/TEST/orders/999/decide', [], ['approver']];
+        yield 'decide on a match' => ['/TEST/payables/document/999/match', [], ['buyer', 'approver', 'controller']];
         yield 'reverse a delivery' => ['/TEST/deliveries/999/reverse', [], ['receiver', 'controller']];
         yield 'add a vendor beside an invoice' => ['/TEST/payables/party/quick', [], $p];
         yield 'save terms' => ['/TEST/setup/terms/save', [], ['controller']];
@@ -55,7 +58,7 @@ final class RolesTest extends ScreenCase
         yield 'finish a task' => [
             '/TEST/task/999/done',
             [],
-            ['payables', 'receivables', 'receiver', 'approver', 'controller'],
+            ['payables', 'receivables', 'receiver', 'buyer', 'approver', 'controller'],
         ];
         yield 'open a batch' => ['/TEST/payables/batches/open', ['name' => 'x'], $p];
         yield 'keep rows' => ['/TEST/payables/batches/999/rows', [], $p];
