@@ -103,7 +103,7 @@ final class VerifyGoods
                 WHERE e.company_id = :company AND e.source_kind = 'goods_slip' AND e.reverses_id IS NULL
                 GROUP BY e.source_id
             ) e ON e.source_id = s.id
-            WHERE s.company_id = :company AND NOT e.base <=> s.amount_base
+            WHERE s.company_id = :company AND COALESCE(e.base, 0) <> s.amount_base
             SQL,
         ];
     }

@@ -150,6 +150,12 @@ final class DoorsTest extends ScreenCase
         'delivery_record' => self::RECORDS,
         'delivery_reverse' => self::RECORDS,
         'delivery_pick' => self::RECORDS,
+        'not_invoiced' => self::GOODS,
+        'received_clear' => 'controller',
+        'goods_back' => self::RECORDS,
+        'goods_slip_undo' => 'controller',
+        'invoice_request' => self::SEES['payables'],
+        'invoice_request_send' => self::ENTERS['payables'],
         'delivery_paper_keep' => self::RECORDS,
         'delivery_paper' => self::GOODS,
         'orders' => self::GOODS,
@@ -334,6 +340,9 @@ final class DoorsTest extends ScreenCase
     private function fill(string $path, string $company, Side $side, array $ids): string
     {
         $record = match (true) {
+            str_contains($path, '/not-invoiced/slip/') => 'goods_slip',
+            str_contains($path, '/not-invoiced/back/') => 'delivery',
+            str_contains($path, '/not-invoiced/party/') => 'party_payables',
             // a match is one of a vendor's invoice
             str_ends_with($path, '/document/{id}/match') => 'payables',
             str_contains($path, '/document/'), str_contains($path, '/like/') => $side->value,
@@ -461,6 +470,8 @@ final class DoorsTest extends ScreenCase
             [
                 'delivery' => 'company_id, number, party_id, delivered_on, rate, created_at) VALUES '.
                     "($id, 'GR-OTHER', {$ids['party_payables']}, '2026-06-01', 1, NOW()",
+                'goods_slip' => 'company_id, number, kind, party_id, moved_on, reason, amount_base, created_by_id, created_at) VALUES '.
+                    "($id, 'GS-OTHER', 'returned', {$ids['party_payables']}, '2026-06-01', 'x', 0, $user, NOW()",
                 'purchase_order' => 'company_id, number, party_id, ordered_on, currency, note, amount, worth, created_by_id, created_at) '.
                     "VALUES ($id, 'PO-OTHER', {$ids['party_payables']}, '2026-06-01', 'USD', '', 1, 1, $user, NOW()",
                 'prepayment_request' => 'company_id, party_id, number, asked_on, pay_by, currency, amount, text, created_at) VALUES '.

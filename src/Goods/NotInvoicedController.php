@@ -1,0 +1,216 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Goods;
+
+use Brick\Math\BigDecimal;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Parties\Party;
+use Nelbix\App\Platform\BooksDay;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\FormKey;
+use Nelbix\App\Platform\Needs;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Screen;
+use Nelbix\App\Platform\Typography;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Money\Money;
+use Nelbix\Core\Refused;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** What is received and not invoiced, by vendor and age; goods that go back, and what is cleared. */
+#[Route('/{company}/not-invoiced', requirements: ['company' => '[A-Z0-9]{2,12}'])]
+final class NotInvoicedController extends Screen
+{
+    private const COLUMNS = [
+        'vendor',
+        'name',
+        'delivery',
+        'note',
+        'order',
+        'delivered_on',
+        'days',
+        'text',
+        'quantity',
+        'unit',
+        'price',
+        'currency',
+        'amount',
+        'base',
+    ];
+
+    public function __construct(private readonly NotInvoicedQuery $query, private readonly BooksDay $booksDay)
+    {
+    }
+
+    #[Route('', name: 'not_invoiced', methods: ['GET'])]
+    #[Needs(Permission::SeeDeliveries)]
+    public function list(Desk $desk, Request $request, EntityManagerInterface $entities): Response
+    {
+        [$day, $error] = $this->day($desk, $request);
+        $vendor = self::int($request->query, 'vendor') ?: null;
+        if (self::wantsFile($request)) {
+            return $this->exported(
+                $request,
+                'received-not-invoiced-'.$day->iso(),
+                self::COLUMNS,
+                $this->cells($desk, $day, $vendor),
+            );
+        }
+        $party = null === $vendor ? null : $entities->find(Party::class, $vendor);
+        if (null !== $vendor && (null === $party || $party->companyId !== $desk->id())) {
+            throw $this->createNotFoundException('There is no such vendor in this company.');
+        }
+
+        return $this->render('goods/not_invoiced.html.twig', [
+            'as_of' => $day,
+            'error' => $error,
+            'vendor' => $party,
+            'vendors' => null === $vendor ? $this->query->byVendor($desk->id(), $day) : [],
+            'lines' => null === $vendor ? [] : $this->query->lines($desk->id(), $day, $vendor),
+            'ledger' => null === $vendor ? $this->query->ledger($desk->id(), $day) : null,
+            'ages' => NotInvoicedQuery::AGES,
+            'key' => FormKey::goOn(),
+        ]);
+    }
+
+    /** @return iterable<list<string>> */
+    private function cells(Desk $desk, Day $day, ?int $vendor): iterable
+    {
+        foreach ($this->query->lines($desk->id(), $day, $vendor) as $r) {
+            $plain = static fn (string $key): string => (string) BigDecimal::of((string) $r[$key])->stripTrailingZeros();
+            yield [
+                (string) $r['code'],
+                (string) $r['name'],
+                (string) $r['number'],
+                (string) $r['note_number'],
+                (string) $r['order_number'],
+                (string) $r['delivered_on'],
+                (string) $r['age'],
+                (string) $r['text'],
+                $plain('quantity'),
+                (string) $r['unit'],
+                $plain('price'),
+                (string) $r['currency'],
+                Money::of((int) $r['amount'], (string) $r['currency'])->decimal(),
+                Money::of((int) $r['base'], $desk->company->baseCurrency)->decimal(),
+            ];
+        }
+    }
+
+    #[Route('/clear', name: 'received_clear', methods: ['POST'])]
+    #[Needs(Permission::Control)]
+    public function clear(
+        Desk $desk,
+        Request $request,
+        ClearReceived $clear,
+        EntityManagerInterface $entities,
+    ): Response {
+        return $this->act(
+            function () use ($desk, $request, $clear, $entities): string {
+                $picked = array_filter((array) ($request->request->all()['lines'] ?? []), is_string(...));
+                $lines = array_values(array_filter(array_map(intval(...), $picked)));
+                $id = $clear->clear(
+                    $desk->actor,
+                    $lines,
+                    $this->booksDay->asked($desk->id(), $request->request, 'date', $desk->today),
+                    (string) $request->request->get('reason', ''),
+                    FormKey::of($request),
+                );
+
+                return $this->said($desk, $entities->find(GoodsSlip::class, $id), 'Cleared');
+            },
+            'not_invoiced',
+            ['company' => $desk->company->code, ...self::asked($request->request, ['vendor'])],
+        );
+    }
+
+    #[Route('/back/{id<\d+>}', name: 'goods_back', methods: ['POST'])]
+    #[Needs(Permission::RecordDeliveries)]
+    public function back(
+        Desk $desk,
+        int $id,
+        Request $request,
+        SendGoodsBack $send,
+        EntityManagerInterface $entities,
+    ): Response {
+        $this->found($entities->find(Delivery::class, $id), $desk->id());
+
+        return $this->act(
+            function () use ($desk, $request, $send, $entities): string {
+                $quantities = [];
+                foreach ((array) ($request->request->all()['lines'] ?? []) as $line => $row) {
+                    $typed = \is_array($row) && \is_string($row['quantity'] ?? null) ? trim($row['quantity']) : '';
+                    if ('' !== $typed) {
+                        $quantities[(int) $line] = DeliveryReader::number(
+                            $typed,
+                            4,
+                            'quantity',
+                            "lines.$line.quantity",
+                        );
+                    }
+                }
+                $slip = $send->send(
+                    $desk->actor,
+                    $quantities,
+                    $this->booksDay->asked($desk->id(), $request->request, 'date', $desk->today),
+                    (string) $request->request->get('reason', ''),
+                    FormKey::of($request),
+                );
+
+                return $this->said($desk, $entities->find(GoodsSlip::class, $slip), 'Sent back');
+            },
+            'delivery',
+            ['company' => $desk->company->code, 'id' => $id],
+        );
+    }
+
+    #[Route('/slip/{id<\d+>}/undo', name: 'goods_slip_undo', methods: ['POST'])]
+    #[Needs(Permission::Control)]
+    public function undo(Desk $desk, int $id, Request $request, UndoSlip $undo): Response
+    {
+        return $this->act(
+            function () use ($desk, $id, $request, $undo): string {
+                $slip = $undo->undo(
+                    $desk->actor,
+                    $id,
+                    $this->booksDay->asked($desk->id(), $request->request, 'date', $desk->today),
+                    (string) $request->request->get('reason', ''),
+                );
+
+                return \sprintf(
+                    '%s is undone. Received-not-invoiced rose by %s %s.',
+                    $slip->number,
+                    Typography::amount($slip->amountBase, $desk->company->baseCurrency),
+                    $desk->company->baseCurrency,
+                );
+            },
+            'delivery',
+            ['company' => $desk->company->code, 'id' => self::int($request->request, 'delivery')],
+        );
+    }
+
+    private function said(Desk $desk, ?GoodsSlip $slip, string $what): string
+    {
+        return \sprintf(
+            '%s with %s. Received-not-invoiced fell by %s %s.',
+            $what,
+            $slip?->number,
+            Typography::amount($slip->amountBase ?? 0, $desk->company->baseCurrency),
+            $desk->company->baseCurrency,
+        );
+    }
+
+    /** @return array{Day, string|null} the day asked for, or today with what was wrong */
+    private function day(Desk $desk, Request $request): array
+    {
+        try {
+            return [$this->booksDay->asked($desk->id(), $request->query, 'as_of', $desk->today), null];
+        } catch (Refused $e) {
+            return [$desk->today, $e->getMessage()];
+        }
+    }
+}

@@ -1,0 +1,72 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Goods;
+
+use Doctrine\DBAL\LockMode;
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Ledger\LedgerWriter;
+use Nelbix\App\Ledger\PeriodGate;
+use Nelbix\App\Ledger\Source;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\ProblemKind;
+use Nelbix\Core\Refused;
+
+/** What a slip sent back or cleared is received and not invoiced again. */
+final readonly class UndoSlip
+{
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private GoodsBook $goods,
+        private LedgerWriter $ledger,
+        private PeriodGate $periods,
+        private History $history,
+    ) {
+    }
+
+    /** @throws Refused without a reason, before the slip, in a locked period, or twice */
+    public function undo(Actor $actor, int $id, Day $day, string $reason): GoodsSlip
+    {
+        return $this->transaction->run(function () use ($actor, $id, $day, $reason): GoodsSlip {
+            $slip = $this->entities->find(GoodsSlip::class, $id, LockMode::PESSIMISTIC_WRITE);
+            if (null === $slip || $slip->companyId !== $actor->companyId) {
+                throw Refused::because('', 'There is no such slip in this company.', ProblemKind::Unknown);
+            }
+            $this->entities->refresh($slip, LockMode::PESSIMISTIC_WRITE);
+            if (null !== $slip->undoneOn) {
+                throw Refused::because(
+                    '',
+                    \sprintf('%s was already undone on %s.', $slip->number, $slip->undoneOn->long()),
+                    ProblemKind::Taken,
+                );
+            }
+            if ('' === trim($reason)) {
+                throw Refused::because(
+                    'reason',
+                    'Say why it is undone; the history keeps your words.',
+                    ProblemKind::Missing,
+                );
+            }
+            if ($day->isBefore($slip->movedOn)) {
+                throw Refused::because(
+                    'date',
+                    \sprintf('It is of %s; this cannot be dated before.', $slip->movedOn->long()),
+                );
+            }
+            $this->periods->mustBeOpen($actor->companyId, $day, [], 'date');
+            $slip->undoneOn = $day;
+            $slip->undoneWhy = mb_substr(trim($reason), 0, 255);
+            $this->entities->flush();
+            $this->goods->giveBack($actor, $day, null, $id);
+            $this->ledger->reverseOf($actor, Source::goodsSlip($id), $day, $slip->number.' undone');
+            $this->history->note($actor, 'goods_slip', $id, 'undone', $slip->undoneWhy);
+
+            return $slip;
+        });
+    }
+}
