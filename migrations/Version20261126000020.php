@@ -45,7 +45,7 @@ final class Version20261126000020 extends AbstractMigration
                 'account_id INT NOT NULL, text VARCHAR(255) NOT NULL, quantity NUMERIC(15, 4) NOT NULL, unit VARCHAR(3) NOT NULL, '.
                 'price NUMERIC(17, 6) NOT NULL, amount BIGINT NOT NULL, tax_code_id INT DEFAULT NULL, cost_center_id INT DEFAULT NULL, '.
                 'department_id INT DEFAULT NULL, project_id INT DEFAULT NULL, wanted_by DATE DEFAULT NULL, '.
-                "received NUMERIC(15, 4) NOT NULL DEFAULT '0', invoiced NUMERIC(15, 4) NOT NULL DEFAULT '0', ".
+                'received NUMERIC(15, 4) NOT NULL, invoiced NUMERIC(15, 4) NOT NULL, '.
                 'UNIQUE position_idx (order_id, position), FOREIGN KEY (order_id) REFERENCES purchase_order (id), '.
                 'FOREIGN KEY (account_id) REFERENCES account (id), FOREIGN KEY (tax_code_id) REFERENCES tax_code (id)) '.
                 self::AS,
@@ -56,14 +56,15 @@ final class Version20261126000020 extends AbstractMigration
     {
         $this->addSql(
             "ALTER TABLE delivery ADD remark VARCHAR(255) NOT NULL DEFAULT '', ADD open_base BIGINT NOT NULL DEFAULT 0, ".
-                'ADD is_open TINYINT(1) NOT NULL DEFAULT 1, ADD INDEX waiting_idx (company_id, is_open, party_id, delivered_on)',
+                'ADD is_open TINYINT(1) NOT NULL DEFAULT 1, ADD INDEX waiting_idx (company_id, is_open, party_id, delivered_on), '.
+                'ADD INDEX foot_idx (company_id, is_open, open_base)',
         );
         $this->addSql(
             'UPDATE delivery SET open_base = IF(reversed_on IS NULL, amount_base, 0), is_open = reversed_on IS NULL',
         );
         $this->addSql(
             "ALTER TABLE delivery_line ADD order_line_id INT DEFAULT NULL, ADD unit VARCHAR(3) NOT NULL DEFAULT '', ".
-                "ADD open_quantity NUMERIC(15, 4) NOT NULL DEFAULT '0', ADD open_amount BIGINT NOT NULL DEFAULT 0, ".
+                'ADD open_quantity NUMERIC(15, 4) NOT NULL, ADD open_amount BIGINT NOT NULL DEFAULT 0, '.
                 'ADD open_base BIGINT NOT NULL DEFAULT 0, ADD last_undone_on DATE DEFAULT NULL, '.
                 'ADD CONSTRAINT delivery_line_order FOREIGN KEY (order_line_id) REFERENCES purchase_order_line (id)',
         );
@@ -129,7 +130,9 @@ final class Version20261126000020 extends AbstractMigration
             'ALTER TABLE delivery_line DROP FOREIGN KEY delivery_line_order, DROP order_line_id, DROP unit, DROP open_quantity, '.
                 'DROP open_amount, DROP open_base, DROP last_undone_on',
         );
-        $this->addSql('ALTER TABLE delivery DROP INDEX waiting_idx, DROP remark, DROP open_base, DROP is_open');
+        $this->addSql(
+            'ALTER TABLE delivery DROP INDEX waiting_idx, DROP INDEX foot_idx, DROP remark, DROP open_base, DROP is_open',
+        );
         $this->addSql('DROP TABLE purchase_order_line');
         $this->addSql('DROP TABLE purchase_order');
     }

@@ -69,7 +69,9 @@ function line(by) {
     const at = rows.indexOf(document.activeElement.closest('table.lines tbody tr'));
     const row = rows[at === -1 && by > 0 ? 0 : at + by];
     const field =
-        at === 0 && by < 0 ? mainForm().querySelector('input:not([type=hidden])') : row && row.querySelector('input');
+        at === 0 && by < 0
+            ? mainForm().querySelector('input:not([type=hidden])')
+            : row && row.querySelector('input:not([type=hidden])');
     if (!field) return false;
     field.focus();
     if (field.select) field.select();

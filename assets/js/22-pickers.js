@@ -183,6 +183,8 @@ document.addEventListener(
     'keydown',
     (e) => {
         if (!e.target.matches || !e.target.matches('[data-pick]')) return;
+        // with Ctrl the arrows go from line to line
+        if (e.ctrlKey && e.key.startsWith('Arrow')) return;
         const options = [...document.querySelectorAll('.pick [role=option]')];
         // the arrow asks at once; the list that typing would have asked for must not come after and undo what is marked in this one
         if (e.key === 'ArrowDown' && !options.length) {

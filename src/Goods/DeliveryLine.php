@@ -18,7 +18,7 @@ class DeliveryLine
     use Stored;
 
     /** What is neither invoiced nor sent back. */
-    #[ORM\Column(type: 'decimal', precision: 15, scale: 4, options: ['default' => '0'])]
+    #[ORM\Column(type: 'decimal', precision: 15, scale: 4)]
     public string $openQuantity = '0';
 
     #[ORM\Column(type: 'bigint', options: ['default' => 0])]

@@ -106,20 +106,33 @@ final readonly class OrderListQuery
         );
     }
 
-    /** @return array{count: int, worth: int} orders on a list, with what they count against a limit, base minor units */
-    public function waiting(int $companyId, string $show, Day $today, ?int $orderedBy = null): array
+    /** @return array<string, array{int, int}> how many deliveries and orders wait for something, and their worth in base, by name */
+    public function waiting(int $companyId, Day $today): array
     {
-        $shown = self::SHOWN[$show] ?? self::SHOWN['open'];
-        $row = $this->db->fetchNumeric(
-            "SELECT COUNT(*), COALESCE(SUM(o.worth), 0) FROM purchase_order o WHERE o.company_id = :company AND $shown".
-                (null === $orderedBy ? '' : ' AND o.created_by_id = :by'),
-            [
-                'company' => $companyId,
-                ...'late' === $show ? ['today' => $today->iso()] : [],
-                ...null === $orderedBy ? [] : ['by' => $orderedBy],
-            ],
-        ) ?: [0, 0];
+        ['approval' => $approval, 'late' => $late] = self::SHOWN;
+        $waits = [];
+        foreach (
+            $this->db->fetchAllNumeric(
+                <<<SQL
+                SELECT 'deliveries', COUNT(*), COALESCE(SUM(g.open_base), 0)
+                FROM delivery g
+                WHERE g.company_id = :company AND g.is_open = 1
+                UNION ALL
+                SELECT 'approval', COUNT(*), COALESCE(SUM(o.worth), 0)
+                FROM purchase_order o
+                WHERE o.company_id = :company AND $approval
+                UNION ALL
+                SELECT 'late', COUNT(*), COALESCE(SUM(o.worth), 0)
+                FROM purchase_order o
+                WHERE o.company_id = :company AND $late
+                SQL
+                ,
+                ['company' => $companyId, 'today' => $today->iso()],
+            ) as [$name, $count, $worth]
+        ) {
+            $waits[(string) $name] = [(int) $count, (int) $worth];
+        }
 
-        return ['count' => (int) $row[0], 'worth' => (int) $row[1]];
+        return $waits;
     }
 }

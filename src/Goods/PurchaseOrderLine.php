@@ -15,10 +15,10 @@ class PurchaseOrderLine
 {
     use Stored;
 
-    #[ORM\Column(type: 'decimal', precision: 15, scale: 4, options: ['default' => '0'])]
+    #[ORM\Column(type: 'decimal', precision: 15, scale: 4)]
     public string $received = '0';
 
-    #[ORM\Column(type: 'decimal', precision: 15, scale: 4, options: ['default' => '0'])]
+    #[ORM\Column(type: 'decimal', precision: 15, scale: 4)]
     public string $invoiced = '0';
 
     public function __construct(

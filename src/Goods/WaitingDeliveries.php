@@ -12,7 +12,7 @@ use Nelbix\App\Platform\Waits;
 /** Deliveries that wait for their invoice, orders that wait for a decision, and those that are late. */
 final readonly class WaitingDeliveries implements Waits
 {
-    public function __construct(private DeliveryListQuery $deliveries, private OrderListQuery $orders)
+    public function __construct(private OrderListQuery $orders)
     {
     }
 
@@ -21,43 +21,16 @@ final readonly class WaitingDeliveries implements Waits
         if (!$desk->may(Permission::SeeDeliveries)) {
             return;
         }
-        $foot = $this->deliveries->foot($desk->id());
-        yield new WaitingLine(
-            WaitingLine::GOODS,
-            10,
-            'deliveries',
-            'deliveries are received and not invoiced',
-            $foot['count'],
-            $foot['base'],
-            'deliveries',
-            [],
-            'See them',
-        );
-        if (!$desk->may(Permission::SeeOrders)) {
-            return;
+        $lines = ['deliveries' => [10, 'deliveries are received and not invoiced', 'not_invoiced', [], 'See them']];
+        if ($desk->may(Permission::Approve) || $desk->may(Permission::EnterOrders)) {
+            $lines['approval'] = [20, 'orders await approval', 'orders', ['show' => 'approval'], 'Decide'];
         }
-        $lists = [
-            'approval' => [
-                20,
-                'orders await approval',
-                'Decide',
-                $desk->may(Permission::Approve) || $desk->may(Permission::EnterOrders),
-            ],
-            'late' => [40, 'orders are late', 'Ask for them', true],
-        ];
-        foreach ($lists as $show => [$place, $text, $do, $seen]) {
-            $waits = $seen ? $this->orders->waiting($desk->id(), $show, $desk->today) : ['count' => 0, 'worth' => 0];
-            yield new WaitingLine(
-                WaitingLine::GOODS,
-                $place,
-                'orders_'.$show,
-                $text,
-                $waits['count'],
-                $waits['worth'],
-                'orders',
-                ['show' => $show],
-                $do,
-            );
+        $lines['late'] = [40, 'orders are late', 'orders', ['show' => 'late'], 'Ask for them'];
+        $waits = $this->orders->waiting($desk->id(), $desk->today);
+        foreach ($lines as $name => [$place, $text, $route, $parameters, $do]) {
+            [$count, $worth] = $waits[$name];
+            $key = 'deliveries' === $name ? $name : 'orders_'.$name;
+            yield new WaitingLine(WaitingLine::GOODS, $place, $key, $text, $count, $worth, $route, $parameters, $do);
         }
     }
 }

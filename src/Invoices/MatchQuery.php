@@ -19,7 +19,7 @@ final readonly class MatchQuery
     /**
      * What the page of a document shows of its match; a document that takes no goods asks nothing.
      *
-     * @return array{matched: list<array<string, mixed>>, findings: list<array<string, mixed>>, seen: string}
+     * @return array{matched: list<array<string, mixed>>, findings: list<array<string, mixed>>, match_seen: string}
      */
     public function page(Document $document): array
     {
@@ -28,7 +28,7 @@ final readonly class MatchQuery
             || DocumentKind::Invoice !== $document->kind
             || null !== $document->reversesId
         ) {
-            return ['matched' => [], 'findings' => [], 'seen' => ''];
+            return ['matched' => [], 'findings' => [], 'match_seen' => ''];
         }
         $waiting = Document::MATCH === $document->heldFor ? $this->waiting($document->id()) : [];
         $matched = $this->matched($document->id());
@@ -36,7 +36,7 @@ final readonly class MatchQuery
         return [
             'matched' => $matched,
             'findings' => [] === $matched ? [] : $this->findings($document->id()),
-            'seen' => [] === $waiting ? '' : self::digest($waiting),
+            'match_seen' => [] === $waiting ? '' : self::digest($waiting),
         ];
     }
 
@@ -116,27 +116,21 @@ final readonly class MatchQuery
     }
 
     /**
-     * How many invoices wait for a decision on their match, and what they come to.
+     * How many invoices of :company wait for a decision on their match, and what they come to.
      *
-     * @param int|null $userId those that the person ordered; null of all
+     * @param bool $own only those that :user ordered
      *
-     * @return array{count: int, base: int}
+     * @return string SQL of a row: matches, count, base minor units
      */
-    public function waits(int $companyId, ?int $userId): array
+    public static function waits(bool $own): string
     {
-        $row = $this->entities->getConnection()->fetchNumeric(
-            <<<SQL
-            SELECT COUNT(*), COALESCE(SUM(d.total_base), 0)
-            FROM document d
-            WHERE d.id IN (
-                SELECT f.document_id FROM match_finding f
-                WHERE f.company_id = :company AND f.decided IS NULL AND (:user IS NULL OR f.ordered_by_id = :user)
-            ) AND d.held_for = 'match' AND d.state = 'posted'
-            SQL
-            ,
-            ['company' => $companyId, 'user' => $userId],
-        ) ?: [0, 0];
+        $ordered = $own ? ' AND f.ordered_by_id = :user' : '';
 
-        return ['count' => (int) $row[0], 'base' => (int) $row[1]];
+        return <<<SQL
+        SELECT 'matches', COUNT(*), COALESCE(SUM(d.total_base), 0)
+        FROM document d
+        WHERE d.id IN (SELECT f.document_id FROM match_finding f WHERE f.company_id = :company AND f.decided IS NULL$ordered)
+            AND d.held_for = 'match' AND d.state = 'posted'
+        SQL;
     }
 }

@@ -38,14 +38,13 @@ final readonly class WaitingDocuments implements Waits
         ],
     ];
 
-    public function __construct(private Connection $db, private MatchQuery $match)
+    public function __construct(private Connection $db)
     {
     }
 
     public function lines(Desk $desk): iterable
     {
-        yield $this->tasks($desk);
-        yield from $this->matches($desk);
+        yield from $this->ofPerson($desk);
         $found = $this->found($desk);
         foreach (self::LINES as $side => $lines) {
             if (!$desk->sees(Side::from($side))) {
@@ -68,50 +67,53 @@ final readonly class WaitingDocuments implements Waits
         }
     }
 
-    /** @return iterable<WaitingLine> invoices that do not fit what the person ordered; of whoever approves, all that do not fit */
-    private function matches(Desk $desk): iterable
+    /** @return iterable<WaitingLine> tasks from colleagues, and invoices that do not fit what the person ordered, or may approve */
+    private function ofPerson(Desk $desk): iterable
     {
-        if (!$desk->may(Permission::ReleaseMatches)) {
-            return;
+        $sql = <<<'SQL'
+        SELECT 'tasks', COUNT(*), COALESCE(SUM(d.total_base), 0)
+        FROM note t
+        LEFT JOIN document d ON d.id = t.document_id
+        WHERE t.company_id = :company AND t.for_user_id = :user AND t.done_at IS NULL
+        SQL;
+        if ($desk->may(Permission::ReleaseMatches)) {
+            $sql .= ' UNION ALL '.MatchQuery::waits(!$desk->may(Permission::Approve));
         }
-        $waits = $this->match->waits($desk->id(), $desk->may(Permission::Approve) ? null : $desk->actor->userId);
+        $found = [];
+        foreach (
+            $this->db->fetchAllNumeric($sql, [
+                'company' => $desk->id(),
+                'user' => $desk->actor->userId,
+            ]) as [$name, $count, $amount]
+        ) {
+            $found[(string) $name] = [(int) $count, (int) $amount];
+        }
+        [$count, $amount] = $found['tasks'];
         yield new WaitingLine(
-            WaitingLine::GOODS,
-            30,
-            'matches',
-            'vendor invoices do not fit their orders',
-            $waits['count'],
-            $waits['base'],
-            'documents',
-            ['side' => 'payables', 'state' => 'held'],
-            'Decide',
-        );
-    }
-
-    private function tasks(Desk $desk): WaitingLine
-    {
-        $tasks = $this->db->fetchNumeric(
-            <<<'SQL'
-            SELECT COUNT(*), COALESCE(SUM(d.total_base), 0)
-            FROM note t
-            LEFT JOIN document d ON d.id = t.document_id
-            WHERE t.company_id = ? AND t.for_user_id = ? AND t.done_at IS NULL
-            SQL
-            ,
-            [$desk->id(), $desk->actor->userId],
-        ) ?: [0, 0];
-
-        return new WaitingLine(
             WaitingLine::YOURS,
             10,
             'tasks',
             'tasks from colleagues',
-            (int) $tasks[0],
-            (int) $tasks[1],
+            $count,
+            $amount,
             'tasks',
             [],
             'Look through them',
         );
+        if (isset($found['matches'])) {
+            [$count, $amount] = $found['matches'];
+            yield new WaitingLine(
+                WaitingLine::GOODS,
+                30,
+                'matches',
+                'vendor invoices do not fit their orders',
+                $count,
+                $amount,
+                'documents',
+                ['side' => 'payables', 'state' => 'held'],
+                'Decide',
+            );
+        }
     }
 
     /** @return array<string, array<string, array{int, int}>> count and amount in base currency, by side and name */

@@ -65,7 +65,7 @@ final class RandomGoodsTest extends AppCase
         }
     }
 
-    /** @return non-empty-array<string, \Closure(): void> */
+    /** @return non-empty-array<string, \Closure(): mixed> */
     private function acts(Day $day): array
     {
         $one = fn (string $sql): int => (int) $this->db()->fetchOne($sql.' ORDER BY RAND('.mt_rand().') LIMIT 1', [
