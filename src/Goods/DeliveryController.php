@@ -327,7 +327,9 @@ final class DeliveryController extends Screen
     private function toCome(Desk $desk, DeliveryInput $input, array $raw, array $typed): array
     {
         $words = \is_string($raw['find'] ?? null) ? mb_substr(trim($raw['find']), 0, 60) : '';
-        $found = $this->ordered->toCome($desk->id(), $input->party?->id(), $words, false);
+        // a vendor that is only known by what is typed for its order narrows nothing: the field in use would go
+        $typedVendor = \is_string($raw['party'] ?? null) && '' !== trim($raw['party']);
+        $found = $this->ordered->toCome($desk->id(), $typedVendor ? $input->party?->id() : null, $words, false);
 
         return $this->ordered->of($desk->id(), array_values(array_diff($typed, array_keys($found)))) + $found;
     }

@@ -126,11 +126,10 @@ final class BuyingTest extends BrowserCase
     {
         $this->signIn('ilves');
         $this->go($invoice);
-        for ($k = 0; $k < 80 && !str_contains($this->focusedText(), 'Pay'); ++$k) {
+        for ($k = 0; $k < 80 && 'Pay' !== $this->focusedText(); ++$k) {
             $this->type(Key::TAB);
         }
         $this->type(Key::ENTER);
-        $this->see('h1', 'Payment');
         $this->see('#panel', '140.00');
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('.said-done', 'Posted PY-26-');
