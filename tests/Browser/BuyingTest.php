@@ -127,7 +127,7 @@ final class BuyingTest extends BrowserCase
         $this->signIn('ilves');
         $this->go($invoice);
         for ($k = 0; $k < 80 && 'Pay' !== $this->focusedText(); ++$k) {
-            $this->type(Key::TAB);
+            $this->chord(Key::TAB, Key::SHIFT);
         }
         $this->type(Key::ENTER);
         $this->see('#panel', '140.00');
