@@ -189,7 +189,7 @@ final class NotInvoicedController extends Screen
                 );
             },
             'delivery',
-            ['company' => $desk->company->code, 'id' => self::int($request->request, 'delivery')],
+            ['company' => $desk->company->code, 'id' => max(0, self::int($request->request, 'delivery'))],
         );
     }
 

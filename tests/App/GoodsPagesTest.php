@@ -1,0 +1,93 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+/** The pages of orders and deliveries: what they say is what was posted, and what they carry from outside leads nowhere else. */
+final class GoodsPagesTest extends ScreenCase
+{
+    private function delivered(): int
+    {
+        $this->post('/TEST/deliveries/new', '/TEST/deliveries/new', [
+            'party' => 'V-1',
+            'delivered_on' => self::DAY,
+            'note_number' => 'DN-7',
+            'lines' => [['account' => '1400', 'quantity' => '10', 'price' => '12.50', 'text' => 'oak']],
+        ]);
+
+        return (int) $this->db()->fetchOne('SELECT MAX(id) FROM delivery');
+    }
+
+    public function testGoodsGoBackAndThatIsUndone(): void
+    {
+        $id = $this->delivered();
+        $line = (int) $this->db()->fetchOne('SELECT id FROM delivery_line WHERE delivery_id = ?', [$id]);
+        $page = $this->post("/TEST/deliveries/$id", "/TEST/not-invoiced/back/$id", [
+            'lines' => [$line => ['quantity' => '4']],
+            'reason' => 'split planks',
+        ]);
+        self::assertStringContainsString(
+            'Sent back with GS-26-00001. Received-not-invoiced fell by 50.00 USD.',
+            $page->text(),
+        );
+        self::assertSame([7500, -7500], [$this->balance('1400'), $this->balance('2110')]);
+        $slip = (int) $this->db()->fetchOne('SELECT MAX(id) FROM goods_slip');
+        // a form from elsewhere leads to no page, and to no error either
+        $this->post("/TEST/deliveries/$id", "/TEST/not-invoiced/slip/$slip/undo", ['delivery' => '-1', 'reason' => '']);
+        self::assertSame(404, $this->browser->getResponse()->getStatusCode());
+        $undone = $this->post("/TEST/deliveries/$id", "/TEST/not-invoiced/slip/$slip/undo", [
+            'delivery' => (string) $id,
+            'reason' => 'they were whole',
+        ]);
+        self::assertStringContainsString(
+            'GS-26-00001 is undone. Received-not-invoiced rose by 50.00 USD.',
+            $undone->text(),
+        );
+        self::assertSame(12500, $this->balance('1400'));
+    }
+
+    public function testWhatIsAccruedIsListedAndCleared(): void
+    {
+        $id = $this->delivered();
+        $line = (int) $this->db()->fetchOne('SELECT id FROM delivery_line WHERE delivery_id = ?', [$id]);
+        $vendor = (int) $this->db()->fetchOne('SELECT party_id FROM delivery WHERE id = ?', [$id]);
+        $list = $this->page('/TEST/not-invoiced');
+        self::assertStringContainsString('holds the same on 15 Jun 2026', $list->filter('tfoot')->text());
+        self::assertStringContainsString('125.00', $list->filter('tfoot')->text());
+        self::assertStringContainsString(
+            'Nothing was received',
+            $this->page('/TEST/not-invoiced?as_of=2026-06-14')->text(),
+        );
+        $this->page("/TEST/not-invoiced/party/$vendor/letter.pdf");
+        $page = $this->post("/TEST/not-invoiced?vendor=$vendor", '/TEST/not-invoiced/clear', [
+            'vendor' => (string) $vendor,
+            'lines' => [(string) $line],
+            'reason' => 'a sample, it was free',
+        ]);
+        self::assertStringContainsString(
+            'Cleared with GS-26-00001. Received-not-invoiced fell by 125.00 USD.',
+            $page->text(),
+        );
+        self::assertSame([12500, 0, -12500], array_map($this->balance(...), ['1400', '2110', '5800']));
+    }
+
+    public function testAnOrderIsEnteredPrintedAndReceived(): void
+    {
+        $this->as('buyer');
+        $page = $this->post('/TEST/orders/new', '/TEST/orders/new', [
+            'party' => 'V-1',
+            'lines' => [
+                ['account' => '1400', 'text' => 'larch', 'quantity' => '4', 'unit' => 'metre', 'price' => '9.50'],
+            ],
+        ]);
+        self::assertStringContainsString('Ordered for 38.00 USD: PO-26-00001.', $page->text());
+        $id = (int) $this->db()->fetchOne('SELECT MAX(id) FROM purchase_order');
+        $this->page("/TEST/orders/$id/order.pdf");
+        self::assertStringContainsString('38.00', $this->page('/TEST/orders')->filter('table.list')->text());
+        $this->as('receiver');
+        $form = $this->page('/TEST/deliveries/new?find=PO-26-00001');
+        self::assertStringContainsString('larch', $form->filter('#ordered')->text());
+        self::assertSame(0, $form->filter('.rail a:contains("Payables")')->count(), 'the receiver sees no payables');
+    }
+}
