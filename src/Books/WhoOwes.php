@@ -5,12 +5,19 @@ declare(strict_types=1);
 namespace Nelbix\App\Books;
 
 use Doctrine\DBAL\Connection;
+use Doctrine\DBAL\ParameterType;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Placement\SumSearch;
 use Symfony\Component\DependencyInjection\Attribute\AutowireIterator;
 
 /** Finds a party by what is open with it, where its name is not known: from the text of a payment, or from its amount. */
 final readonly class WhoOwes
 {
+    /** A sum is sought among so many items of a party, of so many parties, and has so many of them. Source: rules.md, Proposing. */
+    private const MOST_ITEMS = 20;
+    private const MOST_PARTIES = 1_000;
+    private const MOST_IN_SUM = 8;
+
     /** @param iterable<NamesPayer> $areas */
     public function __construct(
         private Connection $db,
@@ -19,8 +26,8 @@ final readonly class WhoOwes
     }
 
     /**
-     * Those who have an open document whose number begins so; or the one that has an open item of just this amount, or owes just
-     * this amount altogether, when there is only one.
+     * Those who have an open document whose number begins so; or the one that has an open item of just this amount, owes just this
+     * amount altogether, or has items that add up to it, when there is only one.
      *
      * @return list<array{code: string, name: string, amount?: string}> with the amount that it was found by
      */
@@ -40,6 +47,9 @@ final readonly class WhoOwes
         $owing = $this->ofOneItem($companyId, $side, $amount);
         if ([] === $owing) {
             $owing = $this->ofAllItems($companyId, $side, $amount);
+        }
+        if ([] === $owing) {
+            $owing = $this->ofSomeItems($companyId, $side, $amount);
         }
 
         // whoever types an amount where a customer is asked says both
@@ -87,6 +97,44 @@ final readonly class WhoOwes
             ,
             [$companyId, $side->value, $amount],
         );
+    }
+
+    /**
+     * Those with a set of items, credits among them, that adds up to this amount.
+     *
+     * @return list<array{code: string, name: string}> two at most
+     */
+    private function ofSomeItems(int $companyId, Side $side, int $amount): array
+    {
+        $rows = $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT p.code, p.name, i.currency, GROUP_CONCAT(i.open ORDER BY i.id) AS opens
+            FROM open_item i
+            JOIN party p ON p.id = i.party_id
+            WHERE i.company_id = ? AND i.side = ? AND i.is_open = 1 AND p.retired = 0
+            GROUP BY p.id, p.code, p.name, i.currency
+            HAVING COUNT(*) BETWEEN 3 AND ? AND SUM(GREATEST(i.open, 0)) > ?
+            LIMIT ?
+            SQL
+            ,
+            [$companyId, $side->value, self::MOST_ITEMS, $amount, self::MOST_PARTIES],
+            [2 => ParameterType::INTEGER, 3 => ParameterType::INTEGER, 4 => ParameterType::INTEGER],
+        );
+        $found = [];
+        foreach ($rows as $r) {
+            $opens = array_map(intval(...), explode(',', (string) $r['opens']));
+            if ([] !== SumSearch::masks($amount, $opens, self::MOST_IN_SUM)) {
+                $found[(string) $r['code']] = [
+                    'code' => (string) $r['code'],
+                    'name' => $r['name'].', a sum of its items',
+                ];
+            }
+            if (\count($found) > 1) {
+                break;
+            }
+        }
+
+        return array_values($found);
     }
 
     /**

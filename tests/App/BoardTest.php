@@ -148,6 +148,19 @@ final class BoardTest extends ScreenCase
         self::assertSame([], $find('12'));
         $this->invoice(Side::Receivables, '100.00', ['terms' => 'N30']);
         self::assertSame(['C-1'], $find('1334.50'), 'all that is owed');
+        $this->invoice(Side::Receivables, '55.25', ['terms' => 'N30']);
+        self::assertSame(['C-1'], $find('155.25'), 'two of three');
+        self::assertSame([], $find('155.26'));
+        foreach (['C-2', 'C-3'] as $k => $code) {
+            self::get(\Nelbix\App\Parties\SaveParty::class)->save($this->clerk, Side::Receivables, [
+                'code' => $code,
+                'name' => $code,
+            ]);
+            foreach (['90', '65.25', (string) (400 + $k)] as $amount) {
+                $this->invoice(Side::Receivables, $amount, ['party' => $code, 'terms' => 'N30']);
+            }
+        }
+        self::assertSame([], $find('155.25'), 'three customers have such a sum');
         self::assertSame(['C-1'], $find('1234.50'));
         self::get(\Nelbix\App\Money\AskPrepayment::class)->ask(
             $this->clerk,
