@@ -23,7 +23,6 @@ use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
-use Symfony\Component\HttpFoundation\File\UploadedFile;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -33,8 +32,6 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/deliveries', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class DeliveryController extends Screen
 {
-    private const PAPER = 'delivery paper';
-
     /** Lines of orders stand in the form under this and their id; the others from zero on. */
     private const ORDERED = 1_000_000;
 
@@ -164,62 +161,9 @@ final class DeliveryController extends Screen
             'party' => $query->party($id),
             'lines' => $query->lines($id),
             'moves' => $query->moves($id),
-            'papers' => $files->of($desk->id(), self::PAPER, $id),
+            'papers' => $files->of($desk->id(), DeliveryPaperController::PAPER, $id),
             'entries' => $journal->ofSource($desk->id(), Source::delivery($id)),
             'history' => $history->of($desk->id(), 'delivery', $id),
-        ]);
-    }
-
-    /** A note, or a picture of how it came. */
-    #[Route('/{id<\d+>}/paper', name: 'delivery_paper_keep', methods: ['POST'])]
-    #[Needs(Permission::RecordDeliveries)]
-    public function keepPaper(
-        Desk $desk,
-        int $id,
-        Request $request,
-        EntityManagerInterface $entities,
-        FileStore $files,
-    ): Response {
-        $this->found($entities->find(Delivery::class, $id), $desk->id());
-
-        return $this->act(
-            static function () use ($desk, $id, $request, $files): string {
-                $upload = $request->files->get('paper');
-                if (!($upload instanceof UploadedFile) || !$upload->isValid()) {
-                    throw Refused::because(
-                        'paper',
-                        'The file did not arrive whole; it may be too big. Choose it again.',
-                    );
-                }
-                $files->keep(
-                    $desk->actor,
-                    self::PAPER,
-                    $id,
-                    $upload->getClientOriginalName(),
-                    $upload->getContent(),
-                    FileStore::PAPERS,
-                    'paper',
-                );
-
-                return 'Kept with the delivery.';
-            },
-            'delivery',
-            ['company' => $desk->company->code, 'id' => $id],
-        );
-    }
-
-    #[Route('/{id<\d+>}/paper/{file<\d+>}', name: 'delivery_paper', methods: ['GET'])]
-    #[Needs(Permission::SeeDeliveries)]
-    public function paper(Desk $desk, int $id, int $file, FileStore $files): Response
-    {
-        $found = $files->read($desk->id(), self::PAPER, $file);
-        if (null === $found || $found['subject_id'] !== $id) {
-            throw $this->createNotFoundException('There is no such paper.');
-        }
-
-        return new Response($found['content'], 200, [
-            'Content-Type' => 'application/octet-stream',
-            'Content-Disposition' => 'attachment; filename="'.FileStore::downloadName($found['name'], $found['media_type']).'"',
         ]);
     }
 

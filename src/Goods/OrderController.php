@@ -47,7 +47,6 @@ final class OrderController extends Screen
     public function __construct(
         private readonly OrderReader $reader,
         private readonly KeepOrder $keep,
-        private readonly DecideOrder $decide,
         private readonly OrderedLines $lines,
         private readonly OrderQuery $query,
         private readonly EntityManagerInterface $entities,
@@ -222,71 +221,6 @@ final class OrderController extends Screen
         );
 
         return $this->redirectToRoute('order', ['company' => $desk->company->code, 'id' => $id], 303);
-    }
-
-    #[Route('/{id<\d+>}/decide', name: 'order_decide', methods: ['POST'])]
-    #[Needs(Permission::Approve)]
-    public function decide(Desk $desk, int $id, Request $request): Response
-    {
-        $approve = 'approve' === $request->request->get('decision');
-
-        return $this->act(
-            fn (): string => \sprintf(
-                '%s is %s.',
-                $this->decide->decide(
-                    $desk->actor,
-                    $id,
-                    $approve,
-                    (string) $request->request->get('reason', ''),
-                    self::int($request->request, 'version'),
-                )->number,
-                $approve ? 'approved' : 'refused',
-            ),
-            'order',
-            ['company' => $desk->company->code, 'id' => $id],
-        );
-    }
-
-    #[Route('/{id<\d+>}/close', name: 'order_close', methods: ['POST'])]
-    #[Needs(Permission::EnterOrders)]
-    public function close(Desk $desk, int $id, Request $request): Response
-    {
-        return $this->act(
-            fn (): string => \sprintf(
-                '%s is closed; nothing more is taken for it.',
-                $this->decide->close($desk->actor, $id, (string) $request->request->get('reason', ''))->number,
-            ),
-            'order',
-            ['company' => $desk->company->code, 'id' => $id],
-        );
-    }
-
-    /** Services of the order that were done, accepted by whoever ordered them. */
-    #[Route('/{id<\d+>}/accept', name: 'order_accept', methods: ['POST'])]
-    #[Needs(Permission::EnterOrders)]
-    public function accept(
-        Desk $desk,
-        int $id,
-        Request $request,
-        DeliveryReader $reader,
-        RecordDelivery $record,
-        DeliveryQuery $deliveries,
-    ): Response {
-        return $this->act(
-            function () use ($desk, $request, $reader, $record, $deliveries): string {
-                $input = $reader->read($desk->actor, $request->request->all());
-                $recorded = $deliveries->recorded($record->record($desk->actor, $input, FormKey::of($request), true));
-
-                return \sprintf(
-                    'Accepted as %s. Received-not-invoiced rose by %s %s, until the vendor’s invoice comes.',
-                    $recorded['number'],
-                    Typography::amount($recorded['base'], $desk->company->baseCurrency),
-                    $desk->company->baseCurrency,
-                );
-            },
-            'order',
-            ['company' => $desk->company->code, 'id' => $id],
-        );
     }
 
     #[Route('/{id<\d+>}/order.pdf', name: 'order_pdf', methods: ['GET'])]
