@@ -62,7 +62,7 @@ function rowAfter(row) {
         f.removeAttribute('aria-invalid');
         f.setAttribute('aria-label', f.getAttribute('aria-label').replace(/\d+/, n + 1));
     });
-    copy.querySelectorAll('.wrong, .pick, .note-line').forEach((el) => el.remove());
+    copy.querySelectorAll('.wrong, .pick, .note-line, .match-note').forEach((el) => el.remove());
     row.after(copy);
 }
 document.addEventListener('input', followed);

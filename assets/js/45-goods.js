@@ -108,16 +108,42 @@ document.addEventListener('keydown', (e) => {
     e.preventDefault();
     openMatch(open);
 });
-// what a matched line was agreed at stands under its amount, with what it is more
+// what a matched line was agreed at stands under its amount, with what it is more, and how the match is taken off
+function matchNote(field, said) {
+    const cell = field.closest('tr').querySelector('[name$="[amount]"]').closest('.field');
+    const old = cell.querySelector('.match-note');
+    if (field.value === '') {
+        if (old) old.remove();
+        return;
+    }
+    const note = old || document.createElement('span');
+    const text = said ? said.textContent.replace(/\s+/g, ' ').trim() : 'matched';
+    note.className = `match-note ${said ? said.className : ''}`;
+    note.title = said ? said.dataset.of : '';
+    if (old) {
+        if (note.firstChild.textContent !== `${text} `) note.firstChild.textContent = `${text} `;
+        return;
+    }
+    const off = document.createElement('button');
+    off.type = 'button';
+    off.className = 'link';
+    off.dataset.unmatch = '';
+    off.textContent = 'take off';
+    note.append(document.createTextNode(`${text} `), off);
+    cell.append(note);
+}
 document.addEventListener('htmx:afterSwap', () => {
-    document.querySelectorAll('form#invoice .match-note').forEach((n) => n.remove());
-    document.querySelectorAll('[data-matched]').forEach((said) => {
-        const field = document.querySelector(`[name="lines[${said.dataset.matched}][amount]"]`);
-        if (!field) return;
-        const note = document.createElement('span');
-        note.className = `match-note ${said.className}`;
-        note.textContent = said.textContent.replace(/\s+/g, ' ').trim();
-        note.title = said.dataset.of;
-        field.closest('.field').append(note);
+    lineFields().forEach((f) => {
+        const k = f.name.match(/\[(\d+)\]/)[1];
+        matchNote(f, document.querySelector(`[data-matched="${k}"]`));
     });
+});
+document.addEventListener('click', (e) => {
+    const row = e.target.closest('[data-unmatch]') && e.target.closest('tr');
+    if (!row) return;
+    row.querySelector('[name$="[delivery_line]"]').value = '';
+    const amount = row.querySelector('[name$="[amount]"]');
+    e.target.closest('.match-note').remove();
+    amount.focus();
+    amount.dispatchEvent(new Event('change', { bubbles: true }));
 });

@@ -45,6 +45,13 @@ final readonly class DeliveryReader
         $problems = new ProblemList();
         $text = (new Fields($raw))->text(...);
         $rows = self::rows($raw);
+        if (\count($rows) > self::MAX_LINES) {
+            $problems->add(
+                'lines',
+                \sprintf('A delivery has at most %d lines; record the rest as another.', self::MAX_LINES),
+            );
+        }
+        $rows = \array_slice($rows, 0, self::MAX_LINES, true);
         $ordered = $this->ordered->of($actor->companyId, self::orderLines($rows));
         $first = [] === $ordered ? null : $ordered[array_key_first($ordered)];
         $code = '' === $text('party') && null !== $first ? $first->vendorCode : mb_substr($text('party'), 0, 20);
@@ -94,8 +101,12 @@ final readonly class DeliveryReader
     {
         $rows = [];
         $lines = \is_array($raw['lines'] ?? null) ? $raw['lines'] : [];
-        foreach (\array_slice($lines, 0, self::MAX_LINES, true) as $k => $row) {
-            $rows[(int) $k] = \is_array($row) ? $row : [];
+        foreach ($lines as $k => $row) {
+            $fields = new Fields(\is_array($row) ? $row : []);
+            // lines of orders that nothing came for stand in the form too
+            if ('' === $fields->text('order_line') || '' !== $fields->text('quantity')) {
+                $rows[(int) $k] = \is_array($row) ? $row : [];
+            }
         }
 
         return $rows;
@@ -109,14 +120,7 @@ final readonly class DeliveryReader
     private static function orderLines(array $rows): array
     {
         return array_values(
-            array_filter(
-                array_map(
-                    static fn (array $r): int => '' === (new Fields($r))->text('quantity')
-                        ? 0
-                        : (int) (new Fields($r))->text('order_line'),
-                    $rows,
-                ),
-            ),
+            array_filter(array_map(static fn (array $r): int => (int) (new Fields($r))->text('order_line'), $rows)),
         );
     }
 

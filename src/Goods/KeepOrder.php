@@ -57,49 +57,59 @@ final readonly class KeepOrder implements StoresNumbers
         $party = $this->mayBeOrdered($actor, $input);
         $day = $input->orderedOn ?? $this->booksDay->of($actor->companyId);
 
-        return $this->transaction->once($actor, 'order', $form, function () use ($actor, $input, $party, $day): int {
-            $worth = $this->worth($actor, $input, $day);
-            $order = new PurchaseOrder(
-                $actor->companyId,
-                $party->id(),
-                $day,
-                $input->wantedBy,
-                $input->currency,
-                $input->note,
-                $this->approval($actor, $worth),
-                $input->amount(),
-                $worth,
-                $actor->userId,
-                $this->clock->now(),
+        try {
+            return $this->transaction->run(
+                fn (): int => $this->transaction->once(
+                    $actor,
+                    'order',
+                    $form,
+                    fn (): int => $this->write($actor, $input, $party, $day),
+                ),
             );
-            $order->number = '' === $input->number ? null : $input->number;
-            $this->entities->persist($order);
-            try {
-                $this->entities->flush();
-            } catch (UniqueConstraintViolationException) {
-                throw Refused::because(
-                    'number',
-                    \sprintf('The number %s is already used; leave it empty for the next one.', $input->number),
-                );
-            }
-            $this->changeLines->of($order, $input);
-            if (null === $order->number) {
-                $this->numbering->announce(
-                    $actor->companyId,
-                    'PO',
-                    $day,
-                    $order,
-                    static function (string $number) use ($order): void {
-                        $order->number = $number;
-                    },
-                    $this,
-                );
-            }
-            $this->somebodyElse->hadAHand($actor, 'purchase order', $order->id());
-            $this->history->note($actor, 'purchase_order', $order->id(), 'ordered');
+        } catch (UniqueConstraintViolationException) {
+            throw Refused::because(
+                'number',
+                \sprintf('The number %s is already used; leave it empty for the next one.', $input->number),
+            );
+        }
+    }
 
-            return $order->id();
-        });
+    private function write(Actor $actor, OrderInput $input, Party $party, Day $day): int
+    {
+        $worth = $this->worth($actor, $input, $day);
+        $order = new PurchaseOrder(
+            $actor->companyId,
+            $party->id(),
+            $day,
+            $input->wantedBy,
+            $input->currency,
+            $input->note,
+            $this->approval($actor, $worth),
+            $input->amount(),
+            $worth,
+            $actor->userId,
+            $this->clock->now(),
+        );
+        $order->number = '' === $input->number ? null : $input->number;
+        $this->entities->persist($order);
+        $this->entities->flush();
+        $this->changeLines->of($order, $input);
+        if (null === $order->number) {
+            $this->numbering->announce(
+                $actor->companyId,
+                'PO',
+                $day,
+                $order,
+                static function (string $number) use ($order): void {
+                    $order->number = $number;
+                },
+                $this,
+            );
+        }
+        $this->somebodyElse->hadAHand($actor, 'purchase order', $order->id());
+        $this->history->note($actor, 'purchase_order', $order->id(), 'ordered');
+
+        return $order->id();
     }
 
     /**

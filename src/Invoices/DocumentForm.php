@@ -25,7 +25,8 @@ final readonly class DocumentForm
     }
 
     /**
-     * @param bool $same true gives number, dates and tax too, false only what another document of the party would share
+     * @param bool $same true gives number, dates, tax and what it took of deliveries too, false only what another document of the party
+     *                   would share
      *
      * @return array<string, mixed> as InvoiceReader::read takes it
      */
@@ -35,19 +36,20 @@ final readonly class DocumentForm
         foreach (
             $this->db->fetchAllAssociative(
                 <<<'SQL'
-                SELECT a.number AS account, l.amount, l.quantity, l.price, l.cost, l.kind, l.allowance, t.code AS tax_code, l.text,
-                    c.code AS cost_center, p.code AS department, j.code AS project
+                SELECT COALESCE(m.delivery_line_id, '') AS delivery_line, a.number AS account, l.amount, l.quantity, l.price, l.cost,
+                    l.kind, l.allowance, t.code AS tax_code, l.text, c.code AS cost_center, p.code AS department, j.code AS project
                 FROM document_line l
                 JOIN account a ON a.id = l.account_id
+                LEFT JOIN goods_move m ON :same = 1 AND m.document_id = l.document_id AND m.line_position = l.position
                 LEFT JOIN tax_code t ON t.id = l.tax_code_id
                 LEFT JOIN analysis_code c ON c.id = l.cost_center_id
                 LEFT JOIN analysis_code p ON p.id = l.department_id
                 LEFT JOIN analysis_code j ON j.id = l.project_id
-                WHERE l.document_id = ?
+                WHERE l.document_id = :document
                 ORDER BY l.position
                 SQL
                 ,
-                [$d->id()],
+                ['same' => (int) $same, 'document' => $d->id()],
             ) as $line
         ) {
             $plain = static fn (mixed $v): string => (string) BigDecimal::of((string) $v)->stripTrailingZeros();

@@ -324,13 +324,8 @@ final readonly class InvoiceReader
     ): ?LineInput {
         $text = (new Fields($raw))->text(...);
         $field = static fn (string $key): string => \sprintf('lines.%d.%s', $k, $key);
-        // a row that only carries defaults is no line
-        if (
-            '' === $text('amount')
-            && '' === $text('text')
-            && ('' === $text('account') || $k > 0)
-            && '' === $text('delivery_line')
-        ) {
+        // a row that only carries defaults, or was emptied after it was matched, is no line
+        if ('' === $text('amount') && '' === $text('text') && ('' === $text('account') || $k > 0)) {
             return null;
         }
         $account = $problems->attempt(

@@ -47,6 +47,39 @@ final class GoodsPagesTest extends ScreenCase
         self::assertSame(12500, $this->balance('1400'));
     }
 
+    /** The form of a matched invoice that is put right carries its match, and a row that was emptied is no line any more. */
+    public function testAMatchedInvoiceIsPutRightOnItsPage(): void
+    {
+        $id = $this->delivered();
+        $line = (string) $this->db()->fetchOne('SELECT id FROM delivery_line WHERE delivery_id = ?', [$id]);
+        $row = ['delivery_line' => $line, 'account' => '1400', 'text' => 'oak', 'amount' => '10 × 12.60'];
+        $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [
+            'party' => 'V-1',
+            'number' => 'M-7',
+            'document_date' => self::DAY,
+            'lines' => [$row, ['delivery_line' => $line, 'account' => '1400', 'text' => '', 'amount' => '']],
+        ]);
+        self::assertSame([0, 100], [$this->balance('2110'), $this->balance('5800')]);
+        $document = (int) $this->db()->fetchOne("SELECT MAX(id) FROM document WHERE kind = 'invoice'");
+        $form = $this->page("/TEST/payables/document/$document/put-right")
+            ->filter('form#invoice')
+            ->form();
+        self::assertSame($line, self::value($form, 'lines[0][delivery_line]'));
+        $form['lines[0][amount]'] = '10 × 12.55';
+        $form['reason'] = 'the price';
+        $this->browser->submit($form);
+        self::assertSame(303, $this->browser->getResponse()->getStatusCode());
+        self::assertSame([12500, 0, 50, -12550], array_map($this->balance(...), ['1400', '2110', '5800', '2100']));
+        $another = $this->page('/TEST/payables/invoice?like='.$document)
+            ->filter('form#invoice')
+            ->form();
+        self::assertSame(
+            '',
+            self::value($another, 'lines[0][delivery_line]'),
+            'another one like it takes goods of its own',
+        );
+    }
+
     public function testWhatIsAccruedIsListedAndCleared(): void
     {
         $id = $this->delivered();

@@ -278,6 +278,39 @@ final class OrderTest extends AppCase
         );
     }
 
+    public function testANumberIsUsedOnce(): void
+    {
+        $this->order([], ['number' => 'BO-7']);
+        self::assertSame(['number'], self::refusedFields(fn () => $this->order([], ['number' => 'BO-7'])));
+        self::assertSame('PO-26-00001', $this->of($this->order())->number, 'and the next one is entered all the same');
+    }
+
+    /** The receiver's form carries every line that may come, however many there are. */
+    public function testWhatCameIsFoundAmongManyThatDidNot(): void
+    {
+        $raw = ['party' => 'V-1', 'delivered_on' => '2026-06-10', 'lines' => []];
+        $lines = $this->lines(
+            $this->order(array_fill(0, 150, ['account' => '1400', 'text' => 'oak', 'quantity' => '1', 'price' => '2'])),
+        );
+        foreach ($lines as $n => $line) {
+            $raw['lines'][1_000_000 + (int) $line['id']] = [
+                'order_line' => (string) $line['id'],
+                'quantity' => 149 === $n ? '1' : '',
+            ];
+        }
+        $raw['lines'][] = ['account' => '5000', 'text' => 'nobody ordered it', 'quantity' => '1', 'price' => '1'];
+        $input = self::get(DeliveryReader::class)->read($this->clerk, $raw);
+        self::assertSame([[], 300], [$input->problems, $input->amount()]);
+        $all = array_map(static fn (array $l): array => ['quantity' => '1'] + $l, $raw['lines']);
+        self::assertSame(
+            ['lines'],
+            array_column(
+                self::get(DeliveryReader::class)->read($this->clerk, ['lines' => $all] + $raw)->problems,
+                'field',
+            ),
+        );
+    }
+
     public function testTheSameFormTwiceMakesOneOrder(): void
     {
         $key = new FormKey(str_repeat('a', 40), str_repeat('b', 64));
