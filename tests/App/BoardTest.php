@@ -155,6 +155,7 @@ final class BoardTest extends ScreenCase
             self::get(\Nelbix\App\Parties\SaveParty::class)->save($this->clerk, Side::Receivables, [
                 'code' => $code,
                 'name' => $code,
+                'default_account' => '4000',
             ]);
             foreach (['90', '65.25', (string) (400 + $k)] as $amount) {
                 $this->invoice(Side::Receivables, $amount, ['party' => $code, 'terms' => 'N30']);
