@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Demo;
 
+use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Goods\AccruedLine;
 use Nelbix\App\Goods\AccruedLines;
@@ -60,6 +61,7 @@ final class Yard
         $this->acts->on($this->acts->end->plusDays(-8), fn () => $this->dearer($buyer, $receiver, $payables));
         $this->acts->on($this->acts->end->plusDays(-15), fn () => $this->crane($buyer));
         $this->acts->on($this->acts->end->plusDays(-2), fn () => $this->mast($buyer));
+        $this->acts->on($this->acts->end->plusDays(-11), fn () => $this->invoicedFirst($buyer, $receiver, $payables));
         $this->acts->on($this->acts->end->plusDays(-18), fn () => $this->late($buyer, $approver));
         foreach ([9, 4, 1] as $n => $ago) {
             $day = $this->acts->end->plusDays(-$ago);
@@ -116,6 +118,51 @@ final class Yard
     private function mast(Actor $buyer): void
     {
         $this->order($buyer, 19, $this->acts->end->plusDays(-2), [['hollow spruce mast, 14 m', '1', 'C62', '6480.00']]);
+    }
+
+    /** The invoice was here before the goods; some of them have come since. */
+    private function invoicedFirst(Actor $buyer, Actor $receiver, Actor $payables): void
+    {
+        $day = $this->acts->end->plusDays(-11);
+        $order = $this->order($buyer, 14, $day, [
+            ['deck winches', '6', 'H87', '415.00'],
+            ['winch handles', '6', 'H87', '36.50'],
+        ]);
+        $invoiced = $day->plusDays(3);
+        $this->acts->on($invoiced, function () use ($payables, $order, $invoiced): void {
+            $rows = $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT n.id, n.text, n.quantity, n.price, a.number, p.code, c.code AS cost_center
+                FROM purchase_order_line n
+                JOIN purchase_order o ON o.id = n.order_id
+                JOIN party p ON p.id = o.party_id
+                JOIN account a ON a.id = n.account_id
+                LEFT JOIN analysis_code c ON c.id = n.cost_center_id
+                WHERE n.order_id = ?
+                ORDER BY n.position
+                SQL
+                ,
+                [$order],
+            );
+            $this->invoice(
+                $payables,
+                $invoiced,
+                'SL-3307',
+                (string) $rows[0]['code'],
+                array_map(
+                    static fn (array $r): array => [
+                        'order_line' => (string) $r['id'],
+                        'account' => (string) $r['number'],
+                        'text' => (string) $r['text'],
+                        'amount' => self::plain($r['quantity']).' × '.self::plain($r['price']),
+                        'cost_center' => (string) $r['cost_center'],
+                    ],
+                    $rows,
+                ),
+            );
+        });
+        $came = $day->plusDays(7);
+        $this->acts->on($came, fn () => $this->came($receiver, $order, ['2', '6'], $came, 'SL-118'));
     }
 
     private function late(Actor $buyer, Actor $approver): void
@@ -220,13 +267,13 @@ final class Yard
             );
             $goods = $this->accrued->of($payables->companyId, array_map(intval(...), $ids));
             $party = array_values($goods)[0]->partyId;
-            $raw = [
-                'party' => (string) $this->db->fetchOne('SELECT code FROM party WHERE id = ?', [$party]),
-                'number' => $number,
-                'document_date' => $day->iso(),
-                'day_meant' => 'yes',
-                'look_alike_reason' => 'its own delivery',
-                'lines' => array_map(
+            $code = (string) $this->db->fetchOne('SELECT code FROM party WHERE id = ?', [$party]);
+            $this->invoice(
+                $payables,
+                $day,
+                $number,
+                $code,
+                array_map(
                     static fn (AccruedLine $l): array => [
                         'delivery_line' => (string) $l->id,
                         'account' => $l->accountNumber,
@@ -236,9 +283,27 @@ final class Yard
                     ],
                     array_values($goods),
                 ),
-            ];
-            $this->postInvoice->post($payables, $this->invoiceReader->read($payables, Side::Payables, $raw));
-            ++$this->acts->count;
+            );
         });
+    }
+
+    /** @param list<array<string, string>> $lines */
+    private function invoice(Actor $payables, Day $day, string $number, string $party, array $lines): void
+    {
+        $raw = [
+            'party' => $party,
+            'number' => $number,
+            'document_date' => $day->iso(),
+            'day_meant' => 'yes',
+            'look_alike_reason' => 'its own delivery',
+            'lines' => $lines,
+        ];
+        $this->postInvoice->post($payables, $this->invoiceReader->read($payables, Side::Payables, $raw));
+        ++$this->acts->count;
+    }
+
+    private static function plain(mixed $decimal): string
+    {
+        return (string) BigDecimal::of((string) $decimal)->stripTrailingZeros();
     }
 }

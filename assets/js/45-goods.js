@@ -25,7 +25,11 @@ document.addEventListener('keydown', (e) => {
     }
 });
 // Matching: what the vendor delivered stands in a dialog, and what is taken of it becomes lines of the invoice.
-const lineFields = () => [...document.querySelectorAll('form#invoice table.lines input[name$="[delivery_line]"]')];
+const matchedBy = '[name$="[delivery_line]"], [name$="[order_line]"]';
+const lineFields = () =>
+    [...document.querySelectorAll('form#invoice table.lines tbody tr')].flatMap((r) => [
+        ...r.querySelectorAll(matchedBy),
+    ]);
 function matchRows() {
     return [...document.querySelectorAll('#match-rows tbody tr')].filter((r) => !r.hidden);
 }
@@ -45,7 +49,7 @@ function matchKey(e) {
     } else if (row && e.key === ' ') mark(row, !row.querySelector('input').checked);
     else if (row && e.key === 'a')
         list.filter((r) => r.dataset.group === row.dataset.group).forEach((r) => mark(r, true));
-    else if (row && e.key === '*') list.forEach((r) => mark(r, true));
+    else if (row && e.key === '*') list.filter((r) => r.dataset.came).forEach((r) => mark(r, true));
     else if (e.key === 'Enter' && !e.ctrlKey && !e.metaKey && e.target.id === 'match-find' && list.length)
         list[0].focus();
     else return;
@@ -59,7 +63,7 @@ async function openMatch(button) {
     dialog.className = 'match';
     dialog.setAttribute('aria-labelledby', 'match-title');
     dialog.innerHTML = await answer.text();
-    const there = lineFields().map((f) => f.value);
+    const there = lineFields().map((f) => (f.value && f.name.endsWith('[order_line]') ? `o${f.value}` : f.value));
     dialog.querySelectorAll('tbody tr').forEach((r) => {
         if (there.includes(r.dataset.id)) r.remove();
     });
@@ -86,10 +90,7 @@ function takeMatched(dialog) {
     dialog.close();
     const lines = [...document.querySelectorAll('form#invoice table.lines tbody tr')];
     const empty = lines.findIndex(
-        (r) =>
-            ![...r.querySelectorAll('[name$="[amount]"], [name$="[text]"], [name$="[delivery_line]"]')].some(
-                (f) => f.value,
-            ),
+        (r) => ![...r.querySelectorAll(`[name$="[amount]"], [name$="[text]"], ${matchedBy}`)].some((f) => f.value),
     );
     if (rows.length)
         fillLines(
@@ -109,10 +110,10 @@ document.addEventListener('keydown', (e) => {
     openMatch(open);
 });
 // what a matched line was agreed at stands under its amount, with what it is more, and how the match is taken off
-function matchNote(field, said) {
-    const cell = field.closest('tr').querySelector('[name$="[amount]"]').closest('.field');
+function matchNote(row, said) {
+    const cell = row.querySelector('[name$="[amount]"]').closest('.field');
     const old = cell.querySelector('.match-note');
-    if (field.value === '') {
+    if (![...row.querySelectorAll(matchedBy)].some((f) => f.value)) {
         if (old) old.remove();
         return;
     }
@@ -133,15 +134,18 @@ function matchNote(field, said) {
     cell.append(note);
 }
 document.addEventListener('htmx:afterSwap', () => {
-    lineFields().forEach((f) => {
-        const k = f.name.match(/\[(\d+)\]/)[1];
-        matchNote(f, document.querySelector(`[data-matched="${k}"]`));
+    document.querySelectorAll('form#invoice table.lines tbody tr').forEach((row) => {
+        const field = row.querySelector(matchedBy);
+        const k = field && field.name.match(/\[(\d+)\]/)[1];
+        if (field) matchNote(row, document.querySelector(`[data-matched="${k}"]`));
     });
 });
 document.addEventListener('click', (e) => {
     const row = e.target.closest('[data-unmatch]') && e.target.closest('tr');
     if (!row) return;
-    row.querySelector('[name$="[delivery_line]"]').value = '';
+    row.querySelectorAll(matchedBy).forEach((f) => {
+        f.value = '';
+    });
     const amount = row.querySelector('[name$="[amount]"]');
     e.target.closest('.match-note').remove();
     amount.focus();

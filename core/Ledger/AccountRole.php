@@ -13,6 +13,7 @@ enum AccountRole: string
     case CustomerPrepayments = 'customer_prepayments';
     case RefundsPayable = 'refunds_payable';
     case ReceivedNotInvoiced = 'received_not_invoiced';
+    case InvoicedNotReceived = 'invoiced_not_received';
     case UnidentifiedReceipts = 'unidentified_receipts';
     case MoneyOnHand = 'money_on_hand';
     case Bank = 'bank';
@@ -52,6 +53,7 @@ enum AccountRole: string
             self::CustomerPrepayments,
             self::RefundsPayable,
             self::ReceivedNotInvoiced,
+            self::InvoicedNotReceived,
             self::UnidentifiedReceipts,
             self::MoneyOnHand,
         ];

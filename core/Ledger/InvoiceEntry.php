@@ -16,7 +16,8 @@ final class InvoiceEntry
      * @param int $sign +1 or −1,
      *                  the sign of the document's item
      * @param array<int, array{account: int, text: string,
-     *     analysis: Analysis, cleared?: Cleared|null}>  $lines       under the keys of the tax result
+     *     analysis: Analysis, cleared?: Cleared|null, awaited?: int|null}> $lines under the keys of the tax result; awaited is the
+     *     account of invoiced-not-received for goods that have not come
      * @param array<string, array{input: int,
      *     output: int}>                                              $taxAccounts by code; input for payables, output for receivables,
      *     both under reverse charge
@@ -43,7 +44,7 @@ final class InvoiceEntry
         string $baseCurrency = '',
     ): JournalDraft {
         // What stands against the control account, in the document's own sign, then shared base by largest remainder.
-        $pieces = $accrued = [];
+        $pieces = $accrued = $waiting = [];
         foreach ($lines as $key => $line) {
             // tax that cannot be recovered belongs to the cost of what was bought; tax on sales is owed in full
             $cost = $tax->lineNets[$key] + (Side::Payables === $side ? $tax->lineUnrecoverable[$key] : 0);
@@ -57,6 +58,11 @@ final class InvoiceEntry
                     $line['text'],
                     $line['analysis'],
                 ];
+                $cost = $tax->lineUnrecoverable[$key];
+            }
+            if (null !== ($line['awaited'] ?? null)) {
+                $waiting[\count($pieces)] = true;
+                $pieces[] = [$line['awaited'], $tax->lineNets[$key], $line['text'], new Analysis()];
                 $cost = $tax->lineUnrecoverable[$key];
             }
             $pieces[] = [$line['account'], $cost, $line['text'], $line['analysis']];
@@ -83,7 +89,7 @@ final class InvoiceEntry
                 -$direction * $amount,
                 '' === $lineText ? $text : $lineText,
                 $analysis,
-                null === $cleared ? null : $party,
+                null === $cleared && !isset($waiting[$k]) ? null : $party,
             );
             if (null !== $cleared) {
                 $draft[] = new DraftLine(

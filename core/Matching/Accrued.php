@@ -10,7 +10,8 @@ use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Rounding;
 
 /**
- * What a delivery line still stands for in received-not-invoiced: a quantity at the accrued price. Source: rules.md, Matching.
+ * What a line still stands for on its control account: a quantity and its value. In received-not-invoiced a delivery's at the accrued
+ * price, in invoiced-not-received an invoice's at what it says. Source: rules.md, Matching.
  */
 final readonly class Accrued
 {
@@ -45,6 +46,30 @@ final readonly class Accrued
             $quantity,
             $amount,
             0 === $this->amount ? 0 : Rounding::proportion($this->base, $amount, $this->amount),
+        );
+    }
+
+    /**
+     * The part that a quantity of it stands for, by proportion of what is left: the last quantity takes what is left of the value.
+     *
+     * @param BigDecimal $quantity above zero
+     *
+     * @throws MoreThanThere when more is asked for than there is
+     */
+    public function share(BigDecimal $quantity): self
+    {
+        if ($quantity->isGreaterThan($this->quantity)) {
+            throw new MoreThanThere($quantity, $this->quantity);
+        }
+        if ($quantity->isEqualTo($this->quantity)) {
+            return $this;
+        }
+        $part = $quantity->toBigRational()->dividedBy($this->quantity);
+
+        return new self(
+            $quantity,
+            Rounding::toInt($part->multipliedBy($this->amount)),
+            Rounding::toInt($part->multipliedBy($this->base)),
         );
     }
 

@@ -26,24 +26,50 @@ final readonly class JournalQuery
         return $this->entries('e.company_id = ? AND e.number = ?', [$companyId, $number]);
     }
 
-    /** @return list<EntryRow> of a document and of the settlements that belong to it */
-    public function ofDocument(int $companyId, int $documentId): array
+    /**
+     * @param list<Source> $also other records that belong to it
+     *
+     * @return list<EntryRow> of a document and of the settlements that belong to it
+     */
+    public function ofDocument(int $companyId, int $documentId, array $also = []): array
     {
+        [$or, $parameters] = self::or($also);
+
         return $this->entries(
             "e.company_id = ? AND ((e.source_kind = 'document' AND e.source_id = ?) OR (e.source_kind = 'settlement' ".
-                'AND e.source_id IN (SELECT id FROM settlement WHERE document_id = ?)))',
-            [$companyId, $documentId, $documentId],
+                "AND e.source_id IN (SELECT id FROM settlement WHERE document_id = ?))$or)",
+            [$companyId, $documentId, $documentId, ...$parameters],
         );
     }
 
-    /** @return list<EntryRow> of any other record */
-    public function ofSource(int $companyId, Source $source): array
+    /**
+     * @param list<Source> $also other records that belong to it
+     *
+     * @return list<EntryRow> of any other record
+     */
+    public function ofSource(int $companyId, Source $source, array $also = []): array
     {
-        return $this->entries('e.company_id = ? AND e.source_kind = ? AND e.source_id = ?', [
+        [$or, $parameters] = self::or($also);
+
+        return $this->entries("e.company_id = ? AND ((e.source_kind = ? AND e.source_id = ?)$or)", [
             $companyId,
             $source->kind->value,
             $source->id,
+            ...$parameters,
         ]);
+    }
+
+    /**
+     * @param list<Source> $also
+     *
+     * @return array{string, list<mixed>}
+     */
+    private static function or(array $also): array
+    {
+        return [
+            str_repeat(' OR (e.source_kind = ? AND e.source_id = ?)', \count($also)),
+            array_merge(...array_map(static fn (Source $s): array => [$s->kind->value, $s->id], $also)),
+        ];
     }
 
     /**

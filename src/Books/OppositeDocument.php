@@ -58,6 +58,16 @@ final readonly class OppositeDocument
             : [$document->side];
     }
 
+    /** The latest of the day and of what the areas say before which nothing of it is taken back. */
+    public function notBefore(Document $document, Day $day): Day
+    {
+        foreach ($this->areas as $area) {
+            $day = Day::latest($day, $area->notBefore($document) ?? $day);
+        }
+
+        return $day;
+    }
+
     /** @return int the opposite document's id */
     public function write(Actor $actor, Document $document, Day $day, string $reason, string $word): int
     {

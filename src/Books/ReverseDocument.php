@@ -67,7 +67,10 @@ final readonly class ReverseDocument
                     : $this->booksDay->of($actor->companyId);
             $day = $this->periods->firstOpen(
                 $actor->companyId,
-                $this->notBefore($documentId, $from ?? $this->booksDay->of($actor->companyId)),
+                $this->opposite->notBefore(
+                    $document,
+                    $this->notBefore($documentId, $from ?? $this->booksDay->of($actor->companyId)),
+                ),
                 $this->opposite->sides($document),
             );
 

@@ -12,6 +12,9 @@ use Symfony\Component\DependencyInjection\Attribute\AutoconfigureTag;
 #[AutoconfigureTag]
 interface TakenBack
 {
+    /** The day before which it cannot be taken back; null when there is none. */
+    public function notBefore(Document $document): ?Day;
+
     /** @param Day $day on which the document is reversed */
     public function takeBack(Actor $actor, Document $document, Day $day): void;
 }

@@ -76,6 +76,24 @@ final readonly class TieOutQuery
             ,
             ['day' => $asOf->iso()],
         );
+        // what invoices wait for are the items of invoiced-not-received
+        $items += $this->db->fetchAllKeyValue(
+            <<<SQL
+            SELECT account_id, SUM(base)
+            FROM (
+                SELECT account_id, amount_base AS base
+                FROM goods_awaited
+                WHERE account_id IN ($in) AND invoiced_on <= :day AND (undone_on IS NULL OR undone_on > :day)
+                UNION ALL
+                SELECT account_id, -amount_base
+                FROM goods_arrival
+                WHERE account_id IN ($in) AND moved_on <= :day AND (undone_on IS NULL OR undone_on > :day)
+            ) m
+            GROUP BY account_id
+            SQL
+            ,
+            ['day' => $asOf->iso()],
+        );
         // checks and cash that no deposit slip took to the bank are the items of money on hand
         $items += $this->db->fetchAllKeyValue(
             <<<SQL
@@ -169,6 +187,23 @@ final readonly class TieOutQuery
                 FROM goods_move m
                 LEFT JOIN document d ON d.id = m.document_id
                 WHERE m.account_id IN ($in) AND m.undone_on <= :day
+                UNION ALL
+                SELECT account_id, CONCAT('document ', document_id), invoiced_on, 0, amount_base, NULL
+                FROM goods_awaited
+                WHERE account_id IN ($in) AND invoiced_on <= :day
+                UNION ALL
+                SELECT w.account_id, CONCAT('document ', d.reversed_by_id), w.undone_on, 0, -w.amount_base, NULL
+                FROM goods_awaited w
+                JOIN document d ON d.id = w.document_id
+                WHERE w.account_id IN ($in) AND w.undone_on <= :day
+                UNION ALL
+                SELECT account_id, CONCAT('goods_slip ', slip_id), moved_on, 0, -amount_base, NULL
+                FROM goods_arrival
+                WHERE account_id IN ($in) AND moved_on <= :day
+                UNION ALL
+                SELECT account_id, CONCAT('goods_slip ', slip_id), undone_on, 0, amount_base, NULL
+                FROM goods_arrival
+                WHERE account_id IN ($in) AND undone_on <= :day
                 UNION ALL
                 SELECT on_hand_account_id, CONCAT('document ', id), posting_date, 0, bank_base, NULL
                 FROM document

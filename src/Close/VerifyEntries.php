@@ -55,13 +55,24 @@ final class VerifyEntries
                 SELECT d.id, d.number, m.account_id, d.party_id, -m.amount_base, -m.amount
                 FROM goods_move m
                 JOIN document d ON d.id = m.document_id
+                WHERE d.company_id = :company AND m.slip_id IS NULL
+                UNION ALL
+                SELECT d.id, d.number, w.account_id, d.party_id, -w.amount_base, -w.amount
+                FROM goods_awaited w
+                JOIN document d ON d.id = w.document_id
                 WHERE d.company_id = :company
+                UNION ALL
+                SELECT r.id, r.number, w.account_id, r.party_id, w.amount_base, w.amount
+                FROM goods_awaited w
+                JOIN document d ON d.id = w.document_id
+                JOIN document r ON r.id = d.reversed_by_id
+                WHERE d.company_id = :company AND w.undone_on IS NOT NULL
                 UNION ALL
                 SELECT r.id, r.number, m.account_id, r.party_id, m.amount_base, m.amount
                 FROM goods_move m
                 JOIN document d ON d.id = m.document_id
                 JOIN document r ON r.id = d.reversed_by_id
-                WHERE d.company_id = :company AND m.undone_on IS NOT NULL
+                WHERE d.company_id = :company AND m.undone_on IS NOT NULL AND m.slip_id IS NULL
                 UNION ALL
                 SELECT d.id, d.number, l.account_id, l.party_id, l.base, l.amount
                 FROM document d
@@ -87,9 +98,10 @@ final class VerifyEntries
                     UNION SELECT c.account_id FROM document_tax t JOIN tax_code c ON c.id = t.tax_code_id WHERE t.document_id = d.id
                     UNION SELECT c.reverse_account_id FROM document_tax t JOIN tax_code c ON c.id = t.tax_code_id
                         WHERE t.document_id = d.id AND c.reverse_account_id IS NOT NULL
-                    UNION SELECT m.account_id FROM goods_move m WHERE m.document_id = d.id
+                    UNION SELECT m.account_id FROM goods_move m WHERE m.document_id = d.id AND m.slip_id IS NULL
                     UNION SELECT m.variance_account_id FROM goods_move m
-                        WHERE m.document_id = d.id AND m.variance_account_id IS NOT NULL
+                        WHERE m.document_id = d.id AND m.variance_account_id IS NOT NULL AND m.slip_id IS NULL
+                    UNION SELECT w.account_id FROM goods_awaited w WHERE w.document_id = d.id
                 )
                 AND (a.role IS NULL OR a.role NOT IN ('cost_of_sales', 'inventory', 'payables', 'receivables', 'exchange_realised'))
             SQL,
@@ -108,15 +120,20 @@ final class VerifyEntries
                             -1, 1) * n.net
                     FROM document_line n
                     JOIN document d ON d.id = n.document_id
-                    LEFT JOIN goods_move m ON m.document_id = n.document_id AND m.line_position = n.position
-                    WHERE d.company_id = :company AND d.state <> 'draft' AND m.id IS NULL
+                    LEFT JOIN goods_move m ON m.document_id = n.document_id AND m.line_position = n.position AND m.slip_id IS NULL
+                    LEFT JOIN goods_awaited w ON w.document_id = n.document_id AND w.line_position = n.position
+                    WHERE d.company_id = :company AND d.state <> 'draft' AND m.id IS NULL AND w.id IS NULL
+                    UNION ALL
+                    SELECT w.document_id, w.account_id, 0, w.amount
+                    FROM goods_awaited w
+                    WHERE w.company_id = :company
                     UNION ALL
                     SELECT m.document_id, IF(p.n = 1, m.account_id, m.variance_account_id), 0, IF(p.n = 1, m.amount, n.net - m.amount)
                     FROM goods_move m
                     JOIN document d ON d.id = m.document_id
                     JOIN document_line n ON n.document_id = m.document_id AND n.position = m.line_position
                     JOIN (SELECT 1 AS n UNION ALL SELECT 2) p
-                    WHERE d.company_id = :company
+                    WHERE d.company_id = :company AND m.slip_id IS NULL
                 ) y
                 GROUP BY document_id, account_id
             ) x

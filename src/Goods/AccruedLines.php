@@ -52,6 +52,17 @@ final readonly class AccruedLines
             );
     }
 
+    /** @return array<int, AccruedLine> by id, of one delivery */
+    public function ofDelivery(int $companyId, int $deliveryId): array
+    {
+        return self::byId(
+            $this->db->fetchAllAssociative(self::SELECT.' WHERE g.company_id = ? AND g.id = ? ORDER BY l.position', [
+                $companyId,
+                $deliveryId,
+            ]),
+        );
+    }
+
     /**
      * What a vendor delivered and nobody invoiced, the oldest first.
      *
@@ -75,16 +86,19 @@ final readonly class AccruedLines
         );
     }
 
-    /** @return array{lines: int, base: int} what a vendor delivered and nobody invoiced, base minor units */
+    /** @return array{lines: int, base: int, to_come: int} what a vendor delivered and nobody invoiced, base minor units; lines to come */
     public function waiting(int $companyId, int $partyId): array
     {
         $row = $this->db->fetchNumeric(
-            'SELECT COUNT(*), COALESCE(SUM(l.open_base), 0) FROM delivery g JOIN delivery_line l ON l.delivery_id = g.id '.
-                'WHERE g.company_id = ? AND g.is_open = 1 AND g.party_id = ? AND l.open_quantity > 0',
-            [$companyId, $partyId],
-        ) ?: [0, 0];
+            'SELECT COUNT(*), COALESCE(SUM(l.open_base), 0), (SELECT COUNT(*) FROM purchase_order o '.
+                'JOIN purchase_order_line n ON n.order_id = o.id AND n.received < n.quantity AND n.invoiced < n.quantity '.
+                "WHERE o.party_id = :party AND o.closed_on IS NULL AND o.approval IN ('none', 'approved')) ".
+                'FROM delivery g JOIN delivery_line l ON l.delivery_id = g.id '.
+                'WHERE g.company_id = :company AND g.is_open = 1 AND g.party_id = :party AND l.open_quantity > 0',
+            ['company' => $companyId, 'party' => $partyId],
+        ) ?: [0, 0, 0];
 
-        return ['lines' => (int) $row[0], 'base' => (int) $row[1]];
+        return ['lines' => (int) $row[0], 'base' => (int) $row[1], 'to_come' => (int) $row[2]];
     }
 
     /**

@@ -5,9 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Goods;
 
 use Brick\Math\BigDecimal;
-use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
-use Nelbix\App\Books\Approval;
 use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Problem;
 use Nelbix\Core\ProblemKind;
@@ -31,7 +29,6 @@ final readonly class ComesForOrder
     public function for(Actor $actor, DeliveryInput $input, bool $services): void
     {
         $ids = $input->orderLines();
-        $this->hold($ids);
         $ordered = $this->ordered->of($actor->companyId, $ids, true);
         $problems = $came = [];
         foreach ($input->lines as $k => $line) {
@@ -69,7 +66,7 @@ final readonly class ComesForOrder
     private function problems(Actor $actor, OrderedLine $of, BigDecimal $came, int $k, bool $services): array
     {
         $problems = [];
-        if ($of->closed || !\in_array($of->approval, [Approval::None, Approval::Approved], true)) {
+        if (!$of->mayCome()) {
             $problems[] = new Problem(
                 "lines.$k.order_line",
                 \sprintf('%s is %s; nothing is taken for it.', $of->order, $of->closed ? 'closed' : 'not approved'),
@@ -106,22 +103,5 @@ final readonly class ComesForOrder
         }
 
         return $problems;
-    }
-
-    /**
-     * Nobody changes or closes the orders meanwhile.
-     *
-     * @param list<int> $lines
-     */
-    private function hold(array $lines): void
-    {
-        if ([] !== $lines) {
-            $this->db->fetchFirstColumn(
-                'SELECT o.id FROM purchase_order o WHERE o.id IN (SELECT order_id FROM purchase_order_line WHERE id IN (?)) '.
-                    'ORDER BY o.id FOR UPDATE',
-                [$lines],
-                [ArrayParameterType::INTEGER],
-            );
-        }
     }
 }

@@ -81,6 +81,7 @@ final readonly class DecideOrder
                     ProblemKind::Missing,
                 );
             }
+            $this->nothingWaits($order);
             $order->closedOn = $this->booksDay->of($actor->companyId);
             $order->closedWhy = mb_substr(trim($reason), 0, 255);
             $this->entities->flush();
@@ -88,5 +89,32 @@ final readonly class DecideOrder
 
             return $order;
         });
+    }
+
+    /** @throws Refused while an invoice waits for some of it */
+    private function nothingWaits(PurchaseOrder $order): void
+    {
+        $waits = $this->entities->getConnection()->fetchFirstColumn(
+            <<<'SQL'
+            SELECT DISTINCT d.number
+            FROM purchase_order_line n
+            JOIN goods_awaited w ON w.order_line_id = n.id AND w.open_quantity > 0
+            JOIN document d ON d.id = w.document_id
+            WHERE n.order_id = ?
+            ORDER BY 1
+            SQL
+            ,
+            [$order->id()],
+        );
+        if ([] !== $waits) {
+            throw Refused::because(
+                '',
+                \sprintf(
+                    '%s waits for goods of %s; reverse it, or clear what never comes, before the order is closed.',
+                    implode(', ', $waits),
+                    $order->number,
+                ),
+            );
+        }
     }
 }

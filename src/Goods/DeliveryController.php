@@ -155,14 +155,15 @@ final class DeliveryController extends Screen
         FileStore $files,
     ): Response {
         $delivery = $this->found($entities->find(Delivery::class, $id), $desk->id());
+        $moves = $query->moves($id);
 
         return $this->render('goods/delivery.html.twig', [
             'delivery' => $delivery,
             'party' => $query->party($id),
             'lines' => $query->lines($id),
-            'moves' => $query->moves($id),
+            'moves' => $moves,
             'papers' => $files->of($desk->id(), DeliveryPaperController::PAPER, $id),
-            'entries' => $journal->ofSource($desk->id(), Source::delivery($id)),
+            'entries' => $journal->ofSource($desk->id(), Source::delivery($id), Source::goodsSlips($moves)),
             'history' => $history->of($desk->id(), 'delivery', $id),
         ]);
     }

@@ -67,7 +67,7 @@ final readonly class GoodsBook
         match ($kind) {
             MoveKind::Invoiced => $this->count('invoiced', $ofOrder, 1),
             MoveKind::Returned => $this->count('received', $ofOrder, -1),
-            MoveKind::Cleared => null,
+            MoveKind::Cleared, MoveKind::Arrived, MoveKind::NeverCame => null,
         };
     }
 

@@ -8,7 +8,10 @@ use Doctrine\ORM\Mapping as ORM;
 use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Calendar\Day;
 
-/** Goods that went back to a vendor, or what was received and will not be invoiced, with its reason. */
+/**
+ * Goods that went back to a vendor, what was received and will not be invoiced, what came after its invoice, or what an invoice waited for
+ * and never comes; with its reason.
+ */
 #[ORM\Entity]
 #[ORM\Table(name: 'goods_slip')]
 class GoodsSlip
@@ -34,6 +37,10 @@ class GoodsSlip
         #[ORM\Column(type: 'bigint')] public readonly int $amountBase,
         #[ORM\Column] public readonly int $createdById,
         #[ORM\Column] public \DateTimeImmutable $createdAt,
+        /** The delivery that brought what an invoice waited for. */
+        #[ORM\Column(nullable: true)] public readonly ?int $deliveryId = null,
+        /** The invoice that waited. */
+        #[ORM\Column(nullable: true)] public readonly ?int $documentId = null,
     ) {
     }
 }

@@ -172,25 +172,35 @@ final class NotInvoicedController extends Screen
     #[Needs(Permission::Control)]
     public function undo(Desk $desk, int $id, Request $request, UndoSlip $undo): Response
     {
-        return $this->act(
-            function () use ($desk, $id, $request, $undo): string {
-                $slip = $undo->undo(
-                    $desk->actor,
-                    $id,
-                    $this->booksDay->asked($desk->id(), $request->request, 'date', $desk->today),
-                    (string) $request->request->get('reason', ''),
-                );
+        return $this->act(function () use ($desk, $id, $request, $undo): string {
+            $slip = $undo->undo(
+                $desk->actor,
+                $id,
+                $this->booksDay->asked($desk->id(), $request->request, 'date', $desk->today),
+                (string) $request->request->get('reason', ''),
+            );
 
-                return \sprintf(
-                    '%s is undone. Received-not-invoiced rose by %s %s.',
-                    $slip->number,
-                    Typography::amount($slip->amountBase, $desk->company->baseCurrency),
-                    $desk->company->baseCurrency,
-                );
-            },
-            'delivery',
-            ['company' => $desk->company->code, 'id' => max(0, self::int($request->request, 'delivery'))],
-        );
+            return \sprintf(
+                '%s is undone. %s rose by %s %s.',
+                $slip->number,
+                MoveKind::NeverCame === $slip->kind ? 'Invoiced-not-received' : 'Received-not-invoiced',
+                Typography::amount($slip->amountBase, $desk->company->baseCurrency),
+                $desk->company->baseCurrency,
+            );
+        }, ...$this->from($desk, $request));
+    }
+
+    /** @return array{string, array<string, int|string>} the page that it was undone from: the delivery's, or the invoice's */
+    private function from(Desk $desk, Request $request): array
+    {
+        $document = self::int($request->request, 'document');
+
+        return $document > 0
+            ? ['document', ['company' => $desk->company->code, 'side' => 'payables', 'id' => $document]]
+            : [
+                'delivery',
+                ['company' => $desk->company->code, 'id' => max(0, self::int($request->request, 'delivery'))],
+            ];
     }
 
     private function said(Desk $desk, ?GoodsSlip $slip, string $what): string

@@ -106,7 +106,7 @@ final readonly class OrderListQuery
         );
     }
 
-    /** @return array<string, array{int, int}> how many deliveries and orders wait for something, and their worth in base, by name */
+    /** @return array<string, array{int, int}> how many wait for something, and their worth in base, by name */
     public function waiting(int $companyId, Day $today): array
     {
         ['approval' => $approval, 'late' => $late] = self::SHOWN;
@@ -125,6 +125,10 @@ final readonly class OrderListQuery
                 SELECT 'late', COUNT(*), COALESCE(SUM(o.worth), 0)
                 FROM purchase_order o
                 WHERE o.company_id = :company AND $late
+                UNION ALL
+                SELECT 'awaited', COUNT(DISTINCT w.document_id), COALESCE(SUM(w.open_base), 0)
+                FROM goods_awaited w
+                WHERE w.company_id = :company AND w.open_quantity > 0
                 SQL
                 ,
                 ['company' => $companyId, 'today' => $today->iso()],

@@ -37,16 +37,24 @@ final readonly class OrderQuery
     {
         return $this->db->fetchAllAssociative(
             <<<'SQL'
-            SELECT DISTINCT d.id, d.number, d.their_number, d.posting_date, d.total, d.currency, d.state
-            FROM purchase_order_line n
-            JOIN delivery_line l ON l.order_line_id = n.id
-            JOIN goods_move m ON m.delivery_line_id = l.id
-            JOIN document d ON d.id = m.document_id
-            WHERE n.order_id = ?
+            SELECT d.id, d.number, d.their_number, d.posting_date, d.total, d.currency, d.state
+            FROM document d
+            WHERE d.id IN (
+                SELECT m.document_id
+                FROM purchase_order_line n
+                JOIN delivery_line l ON l.order_line_id = n.id
+                JOIN goods_move m ON m.delivery_line_id = l.id
+                WHERE n.order_id = :order
+                UNION
+                SELECT w.document_id
+                FROM purchase_order_line n
+                JOIN goods_awaited w ON w.order_line_id = n.id
+                WHERE n.order_id = :order
+            )
             ORDER BY d.posting_date, d.id
             SQL
             ,
-            [$orderId],
+            ['order' => $orderId],
         );
     }
 

@@ -46,6 +46,12 @@ final readonly class OrderedLine
     ) {
     }
 
+    /** Something may come for it: its order is neither closed nor waits for a decision. */
+    public function mayCome(): bool
+    {
+        return !$this->closed && \in_array($this->approval, [Approval::None, Approval::Approved], true);
+    }
+
     /** What is still to come; not below zero. */
     public function toCome(): BigDecimal
     {

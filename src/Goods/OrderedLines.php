@@ -44,7 +44,7 @@ final readonly class OrderedLines
 
     /**
      * @param list<int> $ids
-     * @param bool $lock nobody else changes them before the end of the transaction
+     * @param bool $lock nobody else changes them or closes their orders before the end of the transaction
      *
      * @return array<int, OrderedLine> by id; those of another company are not there
      */
@@ -55,6 +55,12 @@ final readonly class OrderedLines
         }
         if ($lock) {
             sort($ids);
+            $this->db->fetchFirstColumn(
+                'SELECT o.id FROM purchase_order o WHERE o.id IN (SELECT order_id FROM purchase_order_line WHERE id IN (?)) '.
+                    'ORDER BY o.id FOR UPDATE',
+                [$ids],
+                [ArrayParameterType::INTEGER],
+            );
             $this->db->fetchFirstColumn(
                 'SELECT id FROM purchase_order_line WHERE id IN (?) ORDER BY id FOR UPDATE',
                 [$ids],
@@ -76,10 +82,11 @@ final readonly class OrderedLines
      *
      * @param int|null $partyId of one vendor; null of all
      * @param string $words of vendor, order or goods, which narrow it
+     * @param bool|null $services only services, or only goods; null for both
      *
      * @return array<int, OrderedLine> at most MOST
      */
-    public function toCome(int $companyId, ?int $partyId, string $words, bool $services): array
+    public function toCome(int $companyId, ?int $partyId, string $words, ?bool $services): array
     {
         $like = '%'.addcslashes($words, '%_\\').'%';
 
@@ -87,11 +94,17 @@ final readonly class OrderedLines
             $this->db->fetchAllAssociative(
                 self::SELECT.
                     " WHERE o.company_id = :company AND o.closed_on IS NULL AND o.approval IN ('none', 'approved') ".
-                    'AND n.received < n.quantity AND n.service = :service AND (:party IS NULL OR o.party_id = :party) '.
+                    'AND n.received < n.quantity AND (:service IS NULL OR n.service = :service) '.
+                    'AND (:party IS NULL OR o.party_id = :party) '.
                     "AND (:like = '%%' OR v.name LIKE :like OR v.code LIKE :like OR o.number LIKE :like OR n.text LIKE :like) ".
                     'ORDER BY COALESCE(n.wanted_by, o.wanted_by, o.ordered_on), o.id, n.position LIMIT '.
                     self::MOST,
-                ['company' => $companyId, 'party' => $partyId, 'like' => $like, 'service' => (int) $services],
+                [
+                    'company' => $companyId,
+                    'party' => $partyId,
+                    'like' => $like,
+                    'service' => null === $services ? null : (int) $services,
+                ],
             ),
         );
     }

@@ -43,6 +43,7 @@ final readonly class RecordDelivery implements StoresNumbers
         private ClockInterface $clock,
         private Bulk $bulk,
         private ComesForOrder $comes,
+        private SettleAwaited $awaited,
     ) {
     }
 
@@ -125,6 +126,7 @@ final readonly class RecordDelivery implements StoresNumbers
                 $services ? 'accepted' : 'recorded',
                 $input->remark,
             );
+            $this->awaited->arrive($actor, $delivery, $input->orderLines());
 
             return $delivery->id();
         });

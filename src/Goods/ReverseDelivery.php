@@ -17,7 +17,10 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
-/** Takes back a delivery that was recorded by mistake, as long as nothing of it is invoiced, sent back or cleared. */
+/**
+ * Takes back a delivery that was recorded by mistake, as long as nothing of it is invoiced, sent back or cleared. Invoices that waited
+ * for it wait again.
+ */
 final readonly class ReverseDelivery
 {
     public function __construct(
@@ -26,6 +29,7 @@ final readonly class ReverseDelivery
         private LedgerWriter $ledger,
         private PeriodGate $periods,
         private History $history,
+        private SettleAwaited $awaited,
     ) {
     }
 
@@ -47,6 +51,8 @@ final readonly class ReverseDelivery
             if ('' === trim($reason)) {
                 throw Refused::because('reason', 'Say why it is taken back; the history keeps your words.');
             }
+            $this->awaited->takeBackDelivery($actor, $id, $day);
+            $this->entities->refresh($delivery);
             $this->untouched($delivery, $day);
             $this->periods->mustBeOpen($actor->companyId, $day, [], 'date');
             $delivery->reversedOn = $day;

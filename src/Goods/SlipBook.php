@@ -5,16 +5,8 @@ declare(strict_types=1);
 namespace Nelbix\App\Goods;
 
 use Brick\Math\BigDecimal;
-use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Ledger\EntryOrder;
-use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
-use Nelbix\App\Ledger\Source;
 use Nelbix\App\Platform\Actor;
-use Nelbix\App\Platform\Bulk;
-use Nelbix\App\Platform\History;
-use Nelbix\App\Platform\Numbering;
-use Nelbix\App\Platform\StoresNumbers;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Analysis;
 use Nelbix\Core\Ledger\DraftLine;
@@ -31,18 +23,14 @@ use Psr\Clock\ClockInterface;
  * Takes goods out of received-not-invoiced that no invoice will take: sent back, or cleared. The slip, what it takes and its entry, or
  * nothing. Call inside a transaction.
  */
-final readonly class SlipBook implements StoresNumbers
+final readonly class SlipBook
 {
     public function __construct(
-        private EntityManagerInterface $entities,
         private AccruedLines $accrued,
         private GoodsBook $goods,
-        private LedgerWriter $ledger,
         private PeriodGate $periods,
-        private Numbering $numbering,
-        private History $history,
         private ClockInterface $clock,
-        private Bulk $bulk,
+        private Slips $slips,
     ) {
     }
 
@@ -79,61 +67,26 @@ final readonly class SlipBook implements StoresNumbers
                 throw Refused::because('lines', 'Goods of one vendor in one currency go on one slip.');
             }
         }
-        $slip = new GoodsSlip(
-            $actor->companyId,
-            $kind,
-            $first->partyId,
-            $day,
-            mb_substr(trim($reason), 0, 255),
-            array_sum(array_map(static fn (Accrued $p): int => $p->base, $parts)),
-            $actor->userId,
-            $this->clock->now(),
+        $slip = $this->slips->begin(
+            new GoodsSlip(
+                $actor->companyId,
+                $kind,
+                $first->partyId,
+                $day,
+                mb_substr(trim($reason), 0, 255),
+                array_sum(array_map(static fn (Accrued $p): int => $p->base, $parts)),
+                $actor->userId,
+                $this->clock->now(),
+            ),
         );
-        $this->entities->persist($slip);
-        $this->entities->flush();
         $taken = [];
         foreach ($parts as $id => $part) {
             $taken[] = new Taken($id, $part);
         }
         $this->goods->take($actor, $kind, $taken, $day, null, $slip->id());
-        $this->number($actor, $slip);
-        $this->ledger->write(
-            $actor,
-            new EntryOrder(
-                self::entry($lines, $parts, $against),
-                $day,
-                static fn (): string => trim($slip->number.' '.$slip->reason),
-                [],
-                source: Source::goodsSlip($slip->id()),
-            ),
-        );
-        $this->history->note($actor, 'goods_slip', $slip->id(), $kind->value, $slip->reason);
+        $this->slips->post($actor, $slip, self::entry($lines, $parts, $against));
 
         return $slip;
-    }
-
-    public function storeNumbers(array $records): void
-    {
-        $numbers = [];
-        foreach ($records as $slip) {
-            \assert($slip instanceof GoodsSlip);
-            $numbers[$slip->id()] = ['number' => $slip->number];
-        }
-        $this->bulk->update('goods_slip', $numbers);
-    }
-
-    private function number(Actor $actor, GoodsSlip $slip): void
-    {
-        $this->numbering->announce(
-            $actor->companyId,
-            'GS',
-            $slip->movedOn,
-            $slip,
-            static function (string $number) use ($slip): void {
-                $slip->number = $number;
-            },
-            $this,
-        );
     }
 
     /**

@@ -6,26 +6,22 @@ namespace Nelbix\App\Goods;
 
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
-use Nelbix\App\Ledger\Source;
 use Nelbix\App\Platform\Actor;
-use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
-/** What a slip sent back or cleared is received and not invoiced again. */
+/** What a slip sent back or cleared is where it was before: received and not invoiced, or invoiced and not received. */
 final readonly class UndoSlip
 {
     public function __construct(
         private Transaction $transaction,
         private EntityManagerInterface $entities,
-        private GoodsBook $goods,
-        private LedgerWriter $ledger,
+        private Slips $slips,
+        private AwaitedBook $awaited,
         private PeriodGate $periods,
-        private History $history,
     ) {
     }
 
@@ -45,6 +41,12 @@ final readonly class UndoSlip
                     ProblemKind::Taken,
                 );
             }
+            if (MoveKind::Arrived === $slip->kind) {
+                throw Refused::because(
+                    '',
+                    \sprintf('%s is undone with its delivery or its invoice; take one of them back.', $slip->number),
+                );
+            }
             if ('' === trim($reason)) {
                 throw Refused::because(
                     'reason',
@@ -59,12 +61,8 @@ final readonly class UndoSlip
                 );
             }
             $this->periods->mustBeOpen($actor->companyId, $day, [], 'date');
-            $slip->undoneOn = $day;
-            $slip->undoneWhy = mb_substr(trim($reason), 0, 255);
-            $this->entities->flush();
-            $this->goods->giveBack($actor, $day, null, $id);
-            $this->ledger->reverseOf($actor, Source::goodsSlip($id), $day, $slip->number.' undone');
-            $this->history->note($actor, 'goods_slip', $id, 'undone', $slip->undoneWhy);
+            $this->slips->undo($actor, $slip, $day, $reason);
+            $this->awaited->mustStillCome($id);
 
             return $slip;
         });

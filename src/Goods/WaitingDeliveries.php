@@ -8,8 +8,9 @@ use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\WaitingLine;
 use Nelbix\App\Platform\Waits;
+use Nelbix\Core\Ledger\Side;
 
-/** Deliveries that wait for their invoice, orders that wait for a decision, and those that are late. */
+/** Deliveries and invoices that wait for each other, orders that wait for a decision, and those that are late. */
 final readonly class WaitingDeliveries implements Waits
 {
     public function __construct(private OrderListQuery $orders)
@@ -26,6 +27,9 @@ final readonly class WaitingDeliveries implements Waits
             $lines['approval'] = [20, 'orders await approval', 'orders', ['show' => 'approval'], 'Decide'];
         }
         $lines['late'] = [40, 'orders are late', 'orders', ['show' => 'late'], 'Ask for them'];
+        if ($desk->sees(Side::Payables)) {
+            $lines['awaited'] = [30, 'invoices wait for their goods', 'awaited', [], 'See them'];
+        }
         $waits = $this->orders->waiting($desk->id(), $desk->today);
         foreach ($lines as $name => [$place, $text, $route, $parameters, $do]) {
             [$count, $worth] = $waits[$name];

@@ -91,17 +91,25 @@ final readonly class ClaimDifference
             $this->db->fetchAllAssociative(
                 <<<'SQL'
                 SELECT m.variance_account_id, n.account_id, n.net, m.amount, m.quantity, COALESCE(p.price, l.price) AS agreed, d.currency,
-                    n.tax_code_id, n.text, n.cost_center_id, n.department_id, n.project_id
+                    n.tax_code_id, n.text, n.cost_center_id, n.department_id, n.project_id, m.line_position
                 FROM goods_move m
                 JOIN document d ON d.id = m.document_id
                 JOIN document_line n ON n.document_id = m.document_id AND n.position = m.line_position
                 JOIN delivery_line l ON l.id = m.delivery_line_id
                 LEFT JOIN purchase_order_line p ON p.id = l.order_line_id
-                WHERE m.document_id = ? AND m.undone_on IS NULL
-                ORDER BY m.line_position
+                WHERE m.document_id = :document AND m.undone_on IS NULL AND m.slip_id IS NULL
+                UNION ALL
+                SELECT w.variance_account_id, n.account_id, n.net, 0, w.quantity, p.price, d.currency, n.tax_code_id, n.text,
+                    n.cost_center_id, n.department_id, n.project_id, w.line_position
+                FROM goods_awaited w
+                JOIN document d ON d.id = w.document_id
+                JOIN document_line n ON n.document_id = w.document_id AND n.position = w.line_position
+                JOIN purchase_order_line p ON p.id = w.order_line_id
+                WHERE w.document_id = :document AND w.undone_on IS NULL
+                ORDER BY line_position
                 SQL
                 ,
-                [$documentId],
+                ['document' => $documentId],
             ) as $r
         ) {
             $agreed = DeliveryEntry::value(

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Invoices;
 
 use Brick\Math\BigDecimal;
+use Nelbix\App\Goods\TakenOf;
 use Nelbix\App\Goods\VendorTolerances;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
@@ -19,42 +20,44 @@ use Nelbix\Core\Tax\TaxResult;
 /** Compares an invoice with what was agreed and what came, and keeps what does not fit with the document. */
 final readonly class CompareMatch
 {
-    public function __construct(private VendorTolerances $tolerances, private Settings $settings, private Bulk $bulk)
-    {
+    public function __construct(
+        private VendorTolerances $tolerances,
+        private TakenOf $takenOf,
+        private Settings $settings,
+        private Bulk $bulk,
+    ) {
     }
 
     /**
-     * @param array<int, MatchedLine> $matched
+     * @param array<int, OrderedGoods> $goods what its lines take of deliveries, or wait for, under their keys
      * @param BigDecimal $rate of the invoice
      *
-     * @return list<Mismatch> none for an invoice that takes no goods
+     * @return list<Mismatch> none for an invoice that names no goods
      */
-    public function mismatches(
-        Actor $actor,
-        InvoiceInput $input,
-        TaxResult $tax,
-        array $matched,
-        BigDecimal $rate,
-    ): array {
-        if ([] === $matched || null === $input->partyId) {
+    public function mismatches(Actor $actor, InvoiceInput $input, TaxResult $tax, array $goods, BigDecimal $rate): array
+    {
+        if ([] === $goods || null === $input->partyId) {
             return [];
         }
-        $compared = self::compared($input, $tax, $matched, $rate);
+        $settings = $this->settings->of($actor->companyId)->values;
+        $compared = $this->compared($actor, $input, $tax, $goods, $rate, 'held' === $settings['match_not_received']);
         $within = $this->tolerances->of($actor->companyId, $input->partyId);
-        $onlyOrdered = 'held' === $this->settings->of($actor->companyId)->values['match_not_ordered'];
         $mismatches = [];
         foreach (
-            ThreeWayMatch::over(array_values($compared), $within, $onlyOrdered) as ['key' => $k, 'over' => $over]
+            ThreeWayMatch::over(array_values($compared), $within, 'held' === $settings['match_not_ordered']) as [
+                'key' => $k,
+                'over' => $over,
+            ]
         ) {
-            $line = null === $k ? null : $matched[(int) $k];
-            $mismatches[] = new Mismatch(
-                null === $k ? null : (int) $k,
-                $over,
-                null === $line || null === $k
-                    ? self::ofTotal($compared, $actor->baseCurrency)
-                    : self::words($over, $line, $compared[(int) $k], $input->currency),
-                null === $line ? self::orderedBy($matched) : $line->goods->orderedBy,
-            );
+            $mismatches[] =
+                null === $k
+                    ? new Mismatch(null, $over, self::ofTotal($compared, $actor->baseCurrency), self::orderedBy($goods))
+                    : new Mismatch(
+                        (int) $k,
+                        $over,
+                        self::words($over, $goods[(int) $k], $compared[(int) $k], $input->currency),
+                        $goods[(int) $k]->orderedBy,
+                    );
         }
 
         return $mismatches;
@@ -79,41 +82,43 @@ final readonly class CompareMatch
     }
 
     /**
-     * @param array<int, MatchedLine> $matched
+     * @param array<int, OrderedGoods> $goods
+     * @param bool $mustHaveCome what is waited for does not fit
      *
      * @return array<int, Compared> under the keys of the lines; what stands beside the goods counts in the total
      */
-    private static function compared(InvoiceInput $input, TaxResult $tax, array $matched, BigDecimal $rate): array
-    {
+    private function compared(
+        Actor $actor,
+        InvoiceInput $input,
+        TaxResult $tax,
+        array $goods,
+        BigDecimal $rate,
+        bool $mustHaveCome,
+    ): array {
         $digits = Currency::of($input->currency)->digits;
+        $zero = BigDecimal::zero();
+        $back = null === $input->insteadOf ? [] : $this->takenOf->orderLines($actor->companyId, $input->insteadOf);
         $compared = $sofar = [];
         foreach (array_keys($input->lines) as $k) {
             $net = $tax->lineNets[$k];
-            $line = $matched[$k] ?? null;
+            $line = $goods[$k] ?? null;
             $base = static fn (int $minor): BigDecimal => BigDecimal::ofUnscaledValue($minor, $digits)->multipliedBy(
                 $rate,
             );
             if (null === $line) {
-                $compared[$k] = new Compared(
-                    $k,
-                    BigDecimal::zero(),
-                    BigDecimal::zero(),
-                    null,
-                    BigDecimal::zero(),
-                    true,
-                    $base($net),
-                );
+                $compared[$k] = new Compared($k, $zero, $zero, null, $zero, true, $base($net));
                 continue;
             }
-            $of = $line->goods->orderLine ?? 0;
-            $sofar[$of] = ($sofar[$of] ?? ($line->goods->invoiced ?? BigDecimal::zero()))->plus($line->part->quantity);
+            $of = $line->orderLine ?? 0;
+            $before = ($line->invoiced ?? $zero)->minus($back[$of] ?? 0);
+            $sofar[$of] = ($sofar[$of] ?? $before)->plus($line->quantity);
             $compared[$k] = new Compared(
                 $k,
-                $line->goods->agreed,
-                MatchedLine::each($net, $line->part->quantity, $digits),
-                $line->goods->ordered,
+                $line->agreed,
+                $line->each($net),
+                $line->ordered,
                 $sofar[$of],
-                true,
+                !$mustHaveCome || $line->received(),
                 $base($line->more($net)),
             );
         }
@@ -121,28 +126,29 @@ final readonly class CompareMatch
         return $compared;
     }
 
-    private static function words(Over $over, MatchedLine $line, Compared $compared, string $currency): string
+    private static function words(Over $over, OrderedGoods $line, Compared $compared, string $currency): string
     {
-        $goods = $line->goods;
-        $what = '' === $goods->text ? $goods->delivery : $goods->text;
-
         return match ($over) {
             Over::Price => \sprintf(
                 '%s: %s each, agreed %s, %s %% more',
-                $what,
+                $line->what,
                 Typography::price($compared->invoiced, $currency),
-                Typography::price($goods->agreed ?? $goods->price, $currency),
+                Typography::price($line->price(), $currency),
                 $line->percent($compared->invoiced) ?? '0',
             ),
             Over::Quantity => \sprintf(
                 '%s: %s invoiced, %s ordered',
-                $what,
+                $line->what,
                 $compared->total->stripTrailingZeros(),
-                $goods->ordered,
+                $line->ordered,
             ),
-            Over::NotOrdered => \sprintf('%s: nobody ordered it', $what),
-            Over::NotReceived => \sprintf('%s: not received', $what),
-            Over::Total => $what,
+            Over::NotOrdered => \sprintf('%s: nobody ordered it', $line->what),
+            Over::NotReceived => \sprintf(
+                '%s: %s invoiced and not received',
+                $line->what,
+                $line->quantity->stripTrailingZeros(),
+            ),
+            Over::Total => $line->what,
         };
     }
 
@@ -160,10 +166,10 @@ final readonly class CompareMatch
         );
     }
 
-    /** @param array<int, MatchedLine> $matched */
-    private static function orderedBy(array $matched): ?int
+    /** @param array<int, OrderedGoods> $goods */
+    private static function orderedBy(array $goods): ?int
     {
-        $who = array_unique(array_map(static fn (MatchedLine $m): ?int => $m->goods->orderedBy, $matched));
+        $who = array_unique(array_map(static fn (OrderedGoods $g): ?int => $g->orderedBy, $goods));
 
         return 1 === \count($who) ? array_values($who)[0] : null;
     }

@@ -60,6 +60,9 @@ final readonly class DecideMatch
             $approves,
             $seen,
         ): ?Document {
+            if (MatchDecision::Came === $decision) {
+                throw Refused::because('decision', 'Goods are received by a delivery; decide on the invoice.');
+            }
             $document = $this->held($actor, $documentId);
             $findings = $this->query->waiting($documentId);
             if (null !== $seen && MatchQuery::digest($findings) !== $seen) {

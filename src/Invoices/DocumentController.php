@@ -11,6 +11,7 @@ use Nelbix\App\Books\DocumentState;
 use Nelbix\App\Books\JournalQuery;
 use Nelbix\App\Books\MoneyThatLeft;
 use Nelbix\App\Books\SettlementsOfDocument;
+use Nelbix\App\Ledger\Source;
 use Nelbix\App\People\Colleagues;
 use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\BooksDay;
@@ -156,16 +157,18 @@ final class DocumentController extends Screen
             ]);
         }
 
+        $matched = $match->page($document);
+
         return $this->render('invoices/document.html.twig', [
             'side' => $side,
             'document' => $document,
-            ...$match->page($document),
+            ...$matched,
             'party' => $query->party($document),
             'items' => $query->items($id),
             'lines' => $query->lines($id),
             'discounts' => $query->discounts($id),
             'settlements' => $settled->of($id),
-            'entries' => $journal->ofDocument($desk->id(), $id),
+            'entries' => $journal->ofDocument($desk->id(), $id, Source::goodsSlips($matched['matched'])),
             'history' => $history->of($desk->id(), 'document', $id),
             'check' => $query->check($id),
             'papers' => $files->of($desk->id(), 'paper', $id),

@@ -36,17 +36,27 @@ final readonly class DocumentForm
         foreach (
             $this->db->fetchAllAssociative(
                 <<<'SQL'
-                SELECT COALESCE(m.delivery_line_id, '') AS delivery_line, a.number AS account, l.amount, l.quantity, l.price, l.cost,
-                    l.kind, l.allowance, t.code AS tax_code, l.text, c.code AS cost_center, p.code AS department, j.code AS project
+                SELECT COALESCE(m.delivery_line_id, '') AS delivery_line, COALESCE(m.order_line_id, '') AS order_line,
+                    a.number AS account, l.amount, COALESCE(m.quantity, l.quantity) AS quantity, l.price, l.cost, l.kind,
+                    IF(m.quantity < l.quantity, NULL, l.allowance) AS allowance, t.code AS tax_code, l.text, c.code AS cost_center,
+                    p.code AS department, j.code AS project
                 FROM document_line l
                 JOIN account a ON a.id = l.account_id
-                LEFT JOIN goods_move m ON :same = 1 AND m.document_id = l.document_id AND m.line_position = l.position
+                LEFT JOIN (
+                    SELECT m.line_position, m.delivery_line_id, NULL AS order_line_id, m.quantity
+                    FROM goods_move m
+                    WHERE :same = 1 AND m.document_id = :document AND m.undone_on IS NULL
+                    UNION ALL
+                    SELECT w.line_position, NULL, w.order_line_id, w.open_quantity
+                    FROM goods_awaited w
+                    WHERE :same = 1 AND w.document_id = :document AND w.open_quantity > 0
+                ) m ON m.line_position = l.position
                 LEFT JOIN tax_code t ON t.id = l.tax_code_id
                 LEFT JOIN analysis_code c ON c.id = l.cost_center_id
                 LEFT JOIN analysis_code p ON p.id = l.department_id
                 LEFT JOIN analysis_code j ON j.id = l.project_id
                 WHERE l.document_id = :document
-                ORDER BY l.position
+                ORDER BY l.position, m.delivery_line_id IS NULL, m.delivery_line_id
                 SQL
                 ,
                 ['same' => (int) $same, 'document' => $d->id()],

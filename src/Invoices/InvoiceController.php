@@ -44,6 +44,7 @@ final class InvoiceController extends Screen
 {
     private const LINE = [
         'delivery_line' => '',
+        'order_line' => '',
         'account' => '',
         'amount' => '',
         'tax_code' => '',

@@ -19,6 +19,7 @@ final readonly class InvoicePlan
      * @param BigDecimal|null $farFrom the table's rate, when the typed one is far off it
      * @param array<int, MatchedLine> $matched what its lines take of deliveries, under their keys
      * @param list<Mismatch> $mismatches why it does not fit what was ordered and received
+     * @param array<int, WaitingLine> $awaited what its lines wait for, under their keys
      */
     public function __construct(
         public TaxResult $tax,
@@ -35,6 +36,13 @@ final readonly class InvoicePlan
         public ?BigDecimal $farFrom,
         public array $matched = [],
         public array $mismatches = [],
+        public array $awaited = [],
     ) {
+    }
+
+    /** @return array<int, OrderedGoods> under the keys of the lines */
+    public function goods(): array
+    {
+        return $this->matched + $this->awaited;
     }
 }

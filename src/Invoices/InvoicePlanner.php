@@ -36,6 +36,7 @@ final readonly class InvoicePlanner
         private BooksDay $booksDay,
         private PartyAccounts $partyAccounts,
         private MatchGoods $match,
+        private AwaitGoods $await,
         private CompareMatch $compare,
     ) {
     }
@@ -122,6 +123,7 @@ final readonly class InvoicePlanner
                 : [new \Nelbix\Core\Terms\ScheduledPart($input->dueDate ?? $document, $total, 0, [])];
         $control = $this->partyAccounts->control($actor->companyId, $input->side, $input->partyId);
         $matched = $this->match->of($actor, $input, $posting);
+        $awaited = $this->await->of($actor, $input);
         $entry = InvoiceEntry::draft(
             $input->side,
             $sign,
@@ -129,7 +131,7 @@ final readonly class InvoicePlanner
             $input->partyId ?? 0,
             '' !== $input->description ? $input->description : $input->number,
             $input->currency,
-            self::entryLines($input, $matched),
+            self::entryLines($input, $matched, $awaited),
             $tax,
             $taxAccounts,
             $base,
@@ -152,16 +154,19 @@ final readonly class InvoicePlanner
             $worth,
             null !== $table && null !== $input->rate && Rates::isFarOff($input->rate, $table) ? $table : null,
             $matched,
-            $this->compare->mismatches($actor, $input, $tax, $matched, $rate),
+            $this->compare->mismatches($actor, $input, $tax, $matched + $awaited, $rate),
+            $awaited,
         );
     }
 
     /**
      * @param array<int, MatchedLine> $matched
+     * @param array<int, WaitingLine> $awaited
      *
-     * @return array<int, array{account: int, text: string, analysis: Analysis, cleared: Cleared|null}> under the keys of the lines
+     * @return array<int, array{account: int, text: string, analysis: Analysis, cleared: Cleared|null, awaited: int|null}> under the
+     *                                                                                                                     keys of the lines
      */
-    private static function entryLines(InvoiceInput $input, array $matched): array
+    private static function entryLines(InvoiceInput $input, array $matched, array $awaited): array
     {
         $lines = [];
         foreach ($input->lines as $k => $line) {
@@ -170,6 +175,7 @@ final readonly class InvoicePlanner
                 'text' => $line->text,
                 'analysis' => new Analysis($line->costCenterId, $line->departmentId, $line->projectId),
                 'cleared' => ($matched[$k] ?? null)?->cleared,
+                'awaited' => ($awaited[$k] ?? null)?->control,
             ];
         }
 

@@ -390,10 +390,14 @@ final readonly class InvoiceReader
             $problems->add($field('text'), 'This is longer than 255 characters; shorten it.');
         }
         $delivered = Side::Payables === $side ? ((int) $text('delivery_line') ?: null) : null;
-        if (null !== $delivered && null === $quantity && null !== $amount) {
+        $awaited = Side::Payables === $side && null === $delivered ? ((int) $text('order_line') ?: null) : null;
+        if (null !== ($delivered ?? $awaited) && null === $quantity && null !== $amount) {
             $problems->add(
                 $field('amount'),
-                'It is matched with a delivery: write quantity × price, such as 8 × 12.90, and that quantity is matched.',
+                \sprintf(
+                    'It is matched with %s: write quantity × price, such as 8 × 12.90, and that quantity is matched.',
+                    null === $delivered ? 'an order' : 'a delivery',
+                ),
             );
         }
 
@@ -413,6 +417,7 @@ final readonly class InvoiceReader
                 $lineKind,
                 0 === $allowance ? null : $allowance,
                 $delivered,
+                $awaited,
             );
     }
 

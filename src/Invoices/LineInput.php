@@ -28,6 +28,8 @@ final readonly class LineInput
         public ?int $allowance = null,
         /** The delivery line that it invoices, with the line's quantity. */
         public ?int $deliveryLine = null,
+        /** The order line whose goods it waits for, with the line's quantity. */
+        public ?int $orderLine = null,
     ) {
     }
 

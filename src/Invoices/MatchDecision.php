@@ -10,6 +10,8 @@ enum MatchDecision: string
     case Accepted = 'accepted';
     case Claimed = 'claimed';
     case Refused = 'refused';
+    /** Nobody decided: what the invoice waited for came. */
+    case Came = 'came';
 
     public function words(): string
     {
@@ -17,6 +19,7 @@ enum MatchDecision: string
             self::Accepted => 'accepted',
             self::Claimed => 'accepted, and a credit asked for',
             self::Refused => 'refused',
+            self::Came => 'received',
         };
     }
 }

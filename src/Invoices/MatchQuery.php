@@ -76,24 +76,49 @@ final readonly class MatchQuery
         );
     }
 
-    /** @return list<array<string, mixed>> a row for each line that took goods: delivery, order, quantity, what was accrued and invoiced */
+    /**
+     * @return list<array<string, mixed>> a row for each line that took goods, and for each that waits for some: delivery, order, quantity,
+     *                                    what was accrued and invoiced
+     */
     public function matched(int $documentId): array
     {
         return $this->entities->getConnection()->fetchAllAssociative(
             <<<'SQL'
-            SELECT m.line_position, m.quantity, m.amount, m.undone_on, n.net, n.text, l.unit, l.price, g.id AS delivery_id,
-                g.number AS delivery, g.note_number, g.delivered_on, o.id AS order_id, o.number AS order_number, p.price AS agreed
+            SELECT m.line_position, m.kind, m.quantity, m.amount, m.undone_on, COALESCE(v.amount, n.net) AS net, n.text, l.unit, l.price,
+                g.id AS delivery_id, g.number AS delivery, g.note_number, g.delivered_on, o.id AS order_id, o.number AS order_number,
+                p.price AS agreed, m.slip_id, '' AS reason
             FROM goods_move m
             JOIN document_line n ON n.document_id = m.document_id AND n.position = m.line_position
             JOIN delivery_line l ON l.id = m.delivery_line_id
             JOIN delivery g ON g.id = l.delivery_id
             LEFT JOIN purchase_order_line p ON p.id = l.order_line_id
             LEFT JOIN purchase_order o ON o.id = p.order_id
-            WHERE m.document_id = ?
-            ORDER BY m.line_position
+            LEFT JOIN goods_awaited w ON w.document_id = m.document_id AND w.line_position = m.line_position
+            LEFT JOIN goods_arrival v ON v.awaited_id = w.id AND v.slip_id = m.slip_id AND v.delivery_line_id = l.id
+            WHERE m.document_id = :document
+            UNION ALL
+            SELECT w.line_position, 'awaited', IF(w.undone_on IS NULL, w.open_quantity, w.quantity), NULL, w.undone_on,
+                IF(w.undone_on IS NULL, w.open_amount, w.amount), n.text, p.unit, p.price, NULL, NULL, NULL, NULL, o.id, o.number,
+                p.price, NULL, ''
+            FROM goods_awaited w
+            JOIN document_line n ON n.document_id = w.document_id AND n.position = w.line_position
+            JOIN purchase_order_line p ON p.id = w.order_line_id
+            JOIN purchase_order o ON o.id = p.order_id
+            WHERE w.document_id = :document AND (w.open_quantity > 0 OR w.undone_on IS NOT NULL)
+            UNION ALL
+            SELECT w.line_position, 'never came', v.quantity, NULL, v.undone_on, v.amount, n.text, p.unit, p.price, NULL, NULL, NULL, NULL,
+                o.id, o.number, p.price, v.slip_id, s.reason
+            FROM goods_awaited w
+            JOIN goods_arrival v ON v.awaited_id = w.id AND v.delivery_line_id IS NULL
+            JOIN goods_slip s ON s.id = v.slip_id
+            JOIN document_line n ON n.document_id = w.document_id AND n.position = w.line_position
+            JOIN purchase_order_line p ON p.id = w.order_line_id
+            JOIN purchase_order o ON o.id = p.order_id
+            WHERE w.document_id = :document
+            ORDER BY line_position, delivery_id IS NULL, delivery_id
             SQL
             ,
-            [$documentId],
+            ['document' => $documentId],
         );
     }
 

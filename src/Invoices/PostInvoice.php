@@ -17,6 +17,8 @@ use Nelbix\App\Books\DocumentTax;
 use Nelbix\App\Books\ItemDraft;
 use Nelbix\App\Books\SettleNamedCredit;
 use Nelbix\App\Codes\CodeBook;
+use Nelbix\App\Goods\AwaitedBook;
+use Nelbix\App\Goods\Awaiting;
 use Nelbix\App\Goods\GoodsBook;
 use Nelbix\App\Goods\MoveKind;
 use Nelbix\App\Goods\Taken;
@@ -53,6 +55,7 @@ final readonly class PostInvoice
         private CodeBook $codes,
         private GoodsBook $goods,
         private CompareMatch $compare,
+        private AwaitedBook $awaited,
     ) {
     }
 
@@ -361,6 +364,12 @@ final readonly class PostInvoice
         $taken = self::taken($input, $plan);
         if ([] !== $taken) {
             $this->goods->take($actor, MoveKind::Invoiced, $taken, $plan->postingDate, $document->id());
+        }
+        $awaiting = self::awaiting($input, $plan);
+        if ([] !== $awaiting) {
+            $this->awaited->wait($actor, $document->id(), $plan->postingDate, $awaiting);
+        }
+        if ([] !== $plan->mismatches) {
             $this->compare->keep($actor, $document->id(), $input, $plan);
         }
         if (null !== $input->againstId) {
@@ -380,6 +389,34 @@ final readonly class PostInvoice
         }
 
         return $taken;
+    }
+
+    /** @return list<Awaiting> what its lines wait for, with what the entry says of it */
+    private static function awaiting(InvoiceInput $input, InvoicePlan $plan): array
+    {
+        if ([] === $plan->awaited) {
+            return [];
+        }
+        $control = $plan->awaited[array_key_first($plan->awaited)]->control;
+        $nets = array_intersect_key($plan->tax->lineNets, $plan->awaited);
+        $bases = Shares::split($plan->entry->movementOn($control), $nets);
+        $awaiting = [];
+        foreach (array_keys($input->lines) as $n => $k) {
+            $line = $plan->awaited[$k] ?? null;
+            if (null !== $line) {
+                $awaiting[] = new Awaiting(
+                    $line->goods->id,
+                    $n + 1,
+                    $line->quantity,
+                    $line->control,
+                    $line->variance,
+                    $plan->tax->lineNets[$k],
+                    $bases[$k],
+                );
+            }
+        }
+
+        return $awaiting;
     }
 
     /**

@@ -36,6 +36,19 @@ final readonly class Source
         return new self(SourceKind::GoodsSlip, $id);
     }
 
+    /**
+     * @param list<array<string, mixed>> $rows with a slip_id, or without
+     *
+     * @return list<self> each slip once
+     */
+    public static function goodsSlips(array $rows): array
+    {
+        return array_map(
+            static fn (mixed $id): self => self::goodsSlip((int) $id),
+            array_values(array_unique(array_filter(array_column($rows, 'slip_id')))),
+        );
+    }
+
     /** A party ledger keeps items for documents and settlements; goods and deposits have control entries and no items. */
     public function mayTouchControl(): bool
     {

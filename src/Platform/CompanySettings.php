@@ -40,6 +40,7 @@ final readonly class CompanySettings
         'match_quantity_units' => '',
         'match_total' => '10.00',
         'match_not_ordered' => 'held',
+        'match_not_received' => 'held',
         'match_apart' => 'no',
         'idle_minutes' => '60',
     ];
@@ -71,6 +72,10 @@ final readonly class CompanySettings
         'price_variance' => ['account' => 'the price variance account', 'line' => 'the account of the line'],
         'match_not_ordered' => [
             'held' => 'are held until somebody accepts them',
+            'posts' => 'can be paid like any other',
+        ],
+        'match_not_received' => [
+            'held' => 'are held until they come or somebody accepts them',
             'posts' => 'can be paid like any other',
         ],
         'match_apart' => [

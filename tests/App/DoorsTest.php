@@ -153,6 +153,8 @@ final class DoorsTest extends ScreenCase
         'not_invoiced' => self::GOODS,
         'received_clear' => 'controller',
         'goods_back' => self::RECORDS,
+        'awaited' => self::SEES['payables'],
+        'never_came' => 'controller',
         'goods_slip_undo' => 'controller',
         'invoice_request' => self::SEES['payables'],
         'invoice_request_send' => self::ENTERS['payables'],

@@ -6,9 +6,11 @@ namespace Nelbix\Tests\App;
 
 use Brick\Math\BigDecimal;
 use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Goods\AwaitedQuery;
 use Nelbix\App\Goods\ClearReceived;
 use Nelbix\App\Goods\DeliveryReader;
 use Nelbix\App\Goods\KeepOrder;
+use Nelbix\App\Goods\NeverCame;
 use Nelbix\App\Goods\NotInvoicedQuery;
 use Nelbix\App\Goods\OrderReader;
 use Nelbix\App\Goods\RecordDelivery;
@@ -23,8 +25,9 @@ use Nelbix\Core\Refused;
 use PHPUnit\Framework\Attributes\DataProvider;
 
 /**
- * Properties: in whatever order things are ordered, delivered, invoiced, sent back, cleared and undone, quantities are never below zero or
- * above what was ordered, and received-not-invoiced is what is left of the deliveries, now and on every past day.
+ * Properties: in whatever order things are ordered, delivered, invoiced, awaited, sent back, cleared and undone, quantities are never
+ * below zero or above what was ordered; received-not-invoiced is what is left of the deliveries, and invoiced-not-received what is left
+ * of the invoices, now and on every past day.
  */
 final class RandomGoodsTest extends AppCase
 {
@@ -34,7 +37,7 @@ final class RandomGoodsTest extends AppCase
     /** @return iterable<string, array{int}> */
     public static function seeds(): iterable
     {
-        foreach (range(1, 6) as $seed) {
+        foreach (range(1, 8) as $seed) {
             yield "seed $seed" => [$seed];
         }
     }
@@ -108,6 +111,19 @@ final class RandomGoodsTest extends AppCase
                 $one("SELECT id FROM document WHERE company_id = ? AND kind = 'invoice' AND reverses_id IS NULL"),
                 'wrong',
             ),
+            'invoice first' => fn () => $this->invoiceOf(
+                $one(
+                    'SELECT n.id FROM purchase_order_line n JOIN purchase_order o ON o.id = n.order_id WHERE o.company_id = ?',
+                ),
+                $day,
+                'order_line',
+            ),
+            'never came' => fn () => self::get(NeverCame::class)->clear(
+                $this->clerk,
+                [$one('SELECT w.id FROM goods_awaited w WHERE w.company_id = ?')],
+                $day,
+                'lost',
+            ),
             'take back' => fn () => self::get(ReverseDelivery::class)->reverse(
                 $this->clerk,
                 $one('SELECT id FROM delivery WHERE company_id = ?'),
@@ -159,9 +175,14 @@ final class RandomGoodsTest extends AppCase
         );
     }
 
-    private function invoiceOf(int $line, Day $day): void
+    private function invoiceOf(int $line, Day $day, string $of = 'delivery_line'): void
     {
-        $there = $this->db()->fetchOne('SELECT open_quantity FROM delivery_line WHERE id = ?', [$line]);
+        $there = $this->db()->fetchOne(
+            'delivery_line' === $of
+                ? 'SELECT open_quantity FROM delivery_line WHERE id = ?'
+                : 'SELECT quantity - received FROM purchase_order_line WHERE id = ?',
+            [$line],
+        );
         $left = BigDecimal::of(false === $there ? '0' : (string) $there);
         $quantity = mt_rand(0, 1) > 0 && $left->isPositive() ? $left : self::few();
         $raw = [
@@ -175,7 +196,7 @@ final class RandomGoodsTest extends AppCase
                     'account' => '5000',
                     'amount' => $quantity->stripTrailingZeros().' × '.BigDecimal::ofUnscaledValue(mt_rand(1, 9_000_000), 4),
                     'text' => 'goods',
-                    'delivery_line' => (string) $line,
+                    $of => (string) $line,
                 ],
             ],
         ];
@@ -193,6 +214,8 @@ final class RandomGoodsTest extends AppCase
             FROM purchase_order_line n
             WHERE n.received < 0 OR n.invoiced < 0 OR n.received > n.quantity OR n.invoiced > n.quantity
             UNION ALL
+            SELECT w.id FROM goods_awaited w WHERE w.open_quantity < 0 OR w.open_quantity > w.quantity
+            UNION ALL
             SELECT l.id FROM delivery_line l WHERE l.open_quantity < 0 OR l.open_amount < 0 OR l.open_quantity > l.quantity
             SQL
             ,
@@ -207,5 +230,9 @@ final class RandomGoodsTest extends AppCase
         $accrued = array_sum(array_column($query->lines($this->clerk->companyId, $day, null), 'base'));
         self::assertSame($query->ledger($this->clerk->companyId, $day), $accrued, $day->iso());
         self::assertSame($accrued, array_sum(array_column($query->byVendor($this->clerk->companyId, $day), 'base')));
+        $awaited = self::get(AwaitedQuery::class);
+        [$sum, $ledger] = $awaited->sums($this->clerk->companyId, $day);
+        self::assertSame($ledger, $sum, $day->iso());
+        self::assertSame($sum, array_sum(array_column($awaited->lines($this->clerk->companyId, $day), 'base')));
     }
 }

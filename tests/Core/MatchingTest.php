@@ -12,6 +12,7 @@ use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Matching\Accrued;
+use Nelbix\Core\Matching\ArrivalEntry;
 use Nelbix\Core\Matching\Compared;
 use Nelbix\Core\Matching\MoreThanThere;
 use Nelbix\Core\Matching\Over;
@@ -169,6 +170,51 @@ final class MatchingTest extends TestCase
                 '1',
             ),
         );
+    }
+
+    public function testGoodsThatComeAfterTheirInvoice(): void
+    {
+        // rules.md, the worked example the other way round: 8 invoiced at 12.90 first, then 8 received at 12.50
+        $eight = BigDecimal::of(8);
+        $accounts = [self::ACCRUED, self::CONTROL, self::VARIANCE, self::EXCHANGE];
+        $part = [
+            'received' => self::ACCRUED,
+            'accrued' => new Accrued($eight, 10_000, 10_000),
+            'awaited' => self::CONTROL,
+            'invoiced' => new Accrued($eight, 10_320, 10_320),
+            'variance' => self::VARIANCE,
+            'exchange' => self::EXCHANGE,
+            'text' => '',
+            'analysis' => new Analysis(),
+        ];
+        $draft = ArrivalEntry::draft(9, 'USD', [$part]);
+        self::balances($draft);
+        self::assertSame([10_000, -10_320, 320, 0], array_map($draft->movementOn(...), $accounts));
+        // 100.00 EUR accrued at 1.2, 105.00 invoiced at 1.1: variance 5.00 at 1.1; the rate made −10.00 of the rest (from memory)
+        $draft = ArrivalEntry::draft(9, 'EUR', [
+            [
+                ...$part,
+                'accrued' => new Accrued($eight, 10_000, 12_000),
+                'invoiced' => new Accrued($eight, 10_500, 11_550),
+            ],
+        ]);
+        self::balances($draft);
+        self::assertSame([12_000, -11_550, 550, -1_000], array_map($draft->movementOn(...), $accounts));
+    }
+
+    public function testSharesOfWhatIsAwaitedAddUp(): void
+    {
+        $whole = new Accrued(BigDecimal::of('3'), 1_000, 1_001);
+        $sum = [0, 0];
+        foreach ([333, 334, 333] as $amount) {
+            $part = $whole->share(BigDecimal::one());
+            self::assertSame($amount, $part->amount);
+            $whole = $whole->less($part);
+            $sum = [$sum[0] + $part->amount, $sum[1] + $part->base];
+        }
+        self::assertSame([1_000, 1_001], $sum);
+        $this->expectException(MoreThanThere::class);
+        $whole->share(BigDecimal::one());
     }
 
     public function testWhatTheRateMadeOfItIsAnExchangeDifference(): void

@@ -21,6 +21,7 @@ final class StandardChart
         ['1300', 'Input tax', 'asset', AccountRole::InputTax],
         ['1350', 'Withholding tax recoverable', 'asset', AccountRole::WithholdingRecoverable],
         ['1400', 'Inventory', 'asset', AccountRole::Inventory],
+        ['1420', 'Invoiced, not received', 'asset', AccountRole::InvoicedNotReceived],
         ['1450', 'Paid in advance', 'asset', null],
         ['1600', 'Equipment', 'asset', null],
         ['1690', 'Depreciation of equipment so far', 'asset', null],
