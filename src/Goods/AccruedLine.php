@@ -48,6 +48,7 @@ final readonly class AccruedLine
         public ?BigDecimal $ordered,
         public ?BigDecimal $invoiced,
         public string $taxCode,
+        public int $orderPosition,
     ) {
     }
 
@@ -90,6 +91,7 @@ final readonly class AccruedLine
             $number('ordered'),
             $number('invoiced'),
             (string) $r['tax_code'],
+            (int) $r['order_position'],
         );
     }
 }

@@ -18,7 +18,8 @@ final readonly class AccruedLines
         g.account_id AS control, l.account_id, a.number AS account, l.text, l.unit, l.price, l.open_quantity, l.open_amount,
         l.open_base, l.last_undone_on, l.cost_center_id, l.department_id, l.project_id, c.code AS cost_center,
         d.code AS department, p.code AS project, g.created_by_id AS received_by, l.order_line_id, o.number AS order_number,
-        o.created_by_id AS ordered_by, n.price AS agreed, n.quantity AS ordered, n.invoiced, t.code AS tax_code
+        o.created_by_id AS ordered_by, n.price AS agreed, n.quantity AS ordered, n.invoiced, n.position AS order_position,
+        t.code AS tax_code
     FROM delivery g
     JOIN delivery_line l ON l.delivery_id = g.id
     JOIN account a ON a.id = l.account_id

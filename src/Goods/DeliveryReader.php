@@ -39,8 +39,9 @@ final readonly class DeliveryReader
     /**
      * @param array<mixed> $raw party, delivered_on, note_number, remark, lines[] (order_line, account, text, quantity, unit,
      *                          price, cost_center, department, project); what a line leaves empty is as the order has it
+     * @param bool $file true reads ISO dates, as files have them
      */
-    public function read(Actor $actor, array $raw): DeliveryInput
+    public function read(Actor $actor, array $raw, bool $file = false): DeliveryInput
     {
         $problems = new ProblemList();
         $text = (new Fields($raw))->text(...);
@@ -56,7 +57,7 @@ final readonly class DeliveryReader
         $first = [] === $ordered ? null : $ordered[array_key_first($ordered)];
         $code = '' === $text('party') && null !== $first ? $first->vendorCode : mb_substr($text('party'), 0, 20);
         $party = $problems->attempt(fn () => $this->lookup->party($actor->companyId, Side::Payables, $code));
-        $day = $this->day($actor, $text('delivered_on'), $problems);
+        $day = $this->day($actor, $text('delivered_on'), $file, $problems);
         foreach (['note_number' => 60, 'remark' => 255] as $field => $most) {
             if (mb_strlen($text($field)) > $most) {
                 $problems->add($field, \sprintf('This is longer than %d characters; shorten it.', $most));
@@ -124,14 +125,18 @@ final readonly class DeliveryReader
         );
     }
 
-    private function day(Actor $actor, string $typed, ProblemList $problems): ?Day
+    private function day(Actor $actor, string $typed, bool $file, ProblemList $problems): ?Day
     {
         if ('' === $typed) {
             $problems->add('delivered_on', 'The day of the delivery is missing.', ProblemKind::Missing);
 
             return null;
         }
-        $day = $problems->attempt(fn (): Day => $this->booksDay->input($actor->companyId)->read($typed, 'delivered_on'));
+        $day = $problems->attempt(
+            fn (): Day => $file
+                ? Day::of($typed, 'delivered_on')
+                : $this->booksDay->input($actor->companyId)->read($typed, 'delivered_on'),
+        );
         if (null !== $day && $day->isAfter($this->booksDay->of($actor->companyId))) {
             $problems->add('delivered_on', 'That day is still to come; say when it came.');
         }

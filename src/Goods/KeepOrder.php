@@ -67,15 +67,30 @@ final readonly class KeepOrder implements StoresNumbers
                 ),
             );
         } catch (UniqueConstraintViolationException) {
-            throw Refused::because(
-                'number',
-                \sprintf('The number %s is already used; leave it empty for the next one.', $input->number),
-            );
+            throw self::taken($input->number);
         }
+    }
+
+    private static function taken(string $number): Refused
+    {
+        return Refused::because(
+            'number',
+            \sprintf('The number %s is already used; leave it empty for the next one.', $number),
+        );
     }
 
     private function write(Actor $actor, OrderInput $input, Party $party, Day $day): int
     {
+        if (
+            '' !== $input->number
+            && [] !==
+                $this->entities->getRepository(PurchaseOrder::class)->findBy([
+                    'companyId' => $actor->companyId,
+                    'number' => $input->number,
+                ])
+        ) {
+            throw self::taken($input->number);
+        }
         $worth = $this->worth($actor, $input, $day);
         $order = new PurchaseOrder(
             $actor->companyId,

@@ -77,6 +77,18 @@ final readonly class OrderedLines
         );
     }
 
+    /** @return int|null id of the line of a vendor's order; null when there is none */
+    public function numbered(int $companyId, int $partyId, string $order, int $position): ?int
+    {
+        $id = $this->db->fetchOne(
+            'SELECT n.id FROM purchase_order o JOIN purchase_order_line n ON n.order_id = o.id '.
+                'WHERE o.company_id = ? AND o.number = ? AND o.party_id = ? AND n.position = ?',
+            [$companyId, $order, $partyId, $position],
+        );
+
+        return false === $id ? null : (int) $id;
+    }
+
     /**
      * What is still to come: approved orders that are not closed, what is wanted first.
      *

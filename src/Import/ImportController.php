@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Import;
 
+use Nelbix\App\Goods\TakeElectronicOrder;
 use Nelbix\App\Invoices\TakeElectronicInvoice;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\FileStore;
@@ -28,6 +29,9 @@ final class ImportController extends Screen
         'electronic-invoice' => Permission::EnterPayables,
         'vendors' => Permission::EnterPayables,
         'vendor-invoices' => Permission::EnterPayables,
+        'purchase-orders' => Permission::EnterOrders,
+        'electronic-order' => Permission::EnterOrders,
+        'deliveries' => Permission::RecordDeliveries,
         'payments' => Permission::PayVendors,
         'customers' => Permission::EnterReceivables,
         'customer-invoices' => Permission::EnterReceivables,
@@ -37,10 +41,19 @@ final class ImportController extends Screen
     /** Not a list but one invoice, read into a draft. */
     private const ELECTRONIC = 'electronic-invoice';
 
+    /** Nor this: one order. */
+    private const ORDER = 'electronic-order';
+
+    private const XML = [
+        self::ELECTRONIC => 'UBL 2.1 or CII after EN 16931, an XML file; it becomes a draft, matched as far as it names orders or notes',
+        self::ORDER => 'Order in UBL 2.1, an XML file; the vendor is found by tax number',
+    ];
+
     public function __construct(
         private readonly ImportFile $importFile,
         private readonly FileStore $files,
         private readonly TakeElectronicInvoice $takeElectronicInvoice,
+        private readonly TakeElectronicOrder $takeElectronicOrder,
         private readonly ImportLongFile $longFile,
         #[Autowire('%nelbix.import_lines%')] private readonly int $linesAtOnce,
     ) {
@@ -72,6 +85,9 @@ final class ImportController extends Screen
             $bytes = $upload->getContent();
             if (self::ELECTRONIC === $kind) {
                 return $this->electronic($desk, $bytes, $upload->getClientOriginalName());
+            }
+            if (self::ORDER === $kind) {
+                return $this->order($desk, $bytes);
             }
             $id = $this->files->keep($desk->actor, 'import', null, $upload->getClientOriginalName(), $bytes, [
                 'text/csv',
@@ -206,7 +222,12 @@ final class ImportController extends Screen
     private function electronic(Desk $desk, string $xml, string $name): Response
     {
         $taken = $this->takeElectronicInvoice->take($desk->actor, $xml, $name);
-        $this->say('The electronic invoice is read into this draft; look through it and post.');
+        $this->say(
+            trim(
+                'The electronic invoice is read into this draft; look through it and post. '.
+                    implode(' ', $taken['matched']),
+            ),
+        );
         foreach ($taken['said'] as $text) {
             $this->addFlash('refused', $text);
         }
@@ -218,12 +239,20 @@ final class ImportController extends Screen
         );
     }
 
+    private function order(Desk $desk, string $xml): Response
+    {
+        $id = $this->takeElectronicOrder->take($desk->actor, $xml);
+        $this->say('The order is entered; look through it.');
+
+        return $this->redirectToRoute('order', ['company' => $desk->company->code, 'id' => $id], 303);
+    }
+
     /** @return list<string> */
     private function kinds(Desk $desk): array
     {
         return array_values(
             array_filter(
-                [...$this->importFile->kinds(), self::ELECTRONIC],
+                [...$this->importFile->kinds(), self::ELECTRONIC, self::ORDER],
                 static fn (string $kind): bool => $desk->may(self::PERMISSIONS[$kind] ?? Permission::Control),
             ),
         );
@@ -247,10 +276,9 @@ final class ImportController extends Screen
         }
         $columns = [];
         foreach ($kinds as $k) {
-            $columns[$k] =
-                self::ELECTRONIC === $k
-                    ? ['required' => ['UBL 2.1 after EN 16931, an XML file; it becomes a draft'], 'optional' => []]
-                    : $this->importFile->columns($k);
+            $columns[$k] = isset(self::XML[$k])
+                ? ['required' => [self::XML[$k]], 'optional' => []]
+                : $this->importFile->columns($k);
         }
 
         return $this->render(

@@ -20,6 +20,7 @@ final readonly class ImportFile
     private const POSTS = [
         'vendor-invoices',
         'customer-invoices',
+        'deliveries',
         'receipts',
         'payments',
         'settlements',

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Import;
 
 use Nelbix\App\Books\Lookup;
+use Nelbix\App\Goods\FindGoods;
 use Nelbix\App\Invoices\CheckInvoice;
 use Nelbix\App\Invoices\InvoiceReader;
 use Nelbix\App\Invoices\InvoiceToPost;
@@ -20,11 +21,15 @@ final readonly class InvoiceImporter implements PlanningImporter
 {
     private const DOCUMENT = ['document_date', 'posting_date', 'due_date', 'terms', 'currency', 'rate', 'description'];
 
+    /** What names the goods of a line. */
+    private const GOODS = ['delivery_order', 'delivery_line', 'quantity', 'price'];
+
     public function __construct(
         private InvoiceReader $reader,
         private Lookup $lookup,
         private CheckInvoice $check,
         private PostInvoice $postInvoice,
+        private FindGoods $findGoods,
     ) {
     }
 
@@ -54,6 +59,7 @@ final readonly class InvoiceImporter implements PlanningImporter
             'project',
             'line_kind',
             'look_alike_reason',
+            ...'vendor-invoices' === $kind ? self::GOODS : [],
         ];
     }
 
@@ -70,16 +76,17 @@ final readonly class InvoiceImporter implements PlanningImporter
     public function begin(Actor $actor, string $kind): PlannedFile
     {
         $parties = [];
+        $goods = new GoodsOfRows($actor->companyId, $this->findGoods);
 
         return new InvoiceFile(
             $actor,
-            function (array $rows, string $prefix) use ($actor, $kind, &$parties): InvoiceToPost {
+            function (array $rows, string $prefix) use ($actor, $kind, &$parties, $goods): InvoiceToPost {
                 $code = mb_strtoupper($rows[0]['party']);
                 $parties += isset($parties[$code])
                     ? []
                     : $this->lookup->parties($actor->companyId, self::side($kind), [$code]);
 
-                return $this->read($actor, $kind, $rows, $prefix, $parties);
+                return $this->read($actor, $kind, $rows, $prefix, $goods, $parties);
             },
             $this->check,
             $this->postInvoice,
@@ -88,7 +95,8 @@ final readonly class InvoiceImporter implements PlanningImporter
 
     public function take(Actor $actor, string $kind, array $rows, bool $approved): void
     {
-        $this->postInvoice->postAll($actor, [$this->read($actor, $kind, $rows, '')]);
+        $goods = new GoodsOfRows($actor->companyId, $this->findGoods);
+        $this->postInvoice->postAll($actor, [$this->read($actor, $kind, $rows, '', $goods)]);
     }
 
     /**
@@ -97,8 +105,14 @@ final readonly class InvoiceImporter implements PlanningImporter
      *
      * @throws Refused
      */
-    private function read(Actor $actor, string $kind, array $rows, string $prefix, array $parties = []): InvoiceToPost
-    {
+    private function read(
+        Actor $actor,
+        string $kind,
+        array $rows,
+        string $prefix,
+        GoodsOfRows $goods,
+        array $parties = [],
+    ): InvoiceToPost {
         $problems = [];
         foreach ($rows as $k => $row) {
             foreach (self::DOCUMENT as $column) {
@@ -116,13 +130,8 @@ final readonly class InvoiceImporter implements PlanningImporter
                 $problems[] = new Problem(\sprintf('lines.%d.amount', $k), 'The amount is missing.');
             }
         }
-        $lines = array_map(
-            static fn (array $r): array => array_intersect_key(
-                $r,
-                array_flip(['account', 'amount', 'tax_code', 'cost_center', 'department', 'project']),
-            ) + ['text' => $r['description'], 'kind' => $r['line_kind']],
-            $rows,
-        );
+        [$lines, $wrong] = $this->lines($actor, $kind, $rows, $goods, $parties);
+        array_push($problems, ...$wrong);
         $input = $this->reader->read(
             $actor,
             self::side($kind),
@@ -141,6 +150,40 @@ final readonly class InvoiceImporter implements PlanningImporter
         }
 
         return new InvoiceToPost($input, null, $prefix);
+    }
+
+    /**
+     * @param non-empty-list<array<string, string>> $rows
+     * @param array<string, Party> $parties
+     *
+     * @return array{array<int, array<string, string>>, list<Problem>} lines under the index of their row, and what is wrong with them
+     */
+    private function lines(Actor $actor, string $kind, array $rows, GoodsOfRows $goods, array $parties): array
+    {
+        $lines = $further = $problems = [];
+        foreach ($rows as $k => $row) {
+            $lines[$k] = array_intersect_key(
+                $row,
+                array_flip(['account', 'amount', 'tax_code', 'cost_center', 'department', 'project']),
+            ) + ['text' => $row['description'], 'kind' => $row['line_kind']];
+            if ('' === ($row['delivery_order'] ?? '')) {
+                continue;
+            }
+            try {
+                $party = $this->lookup->party($actor->companyId, self::side($kind), $row['party'], 'party', $parties);
+                $currency = '' === $row['currency'] ? $party->currency ?? $actor->baseCurrency : $row['currency'];
+                $parts = $goods->lines($row, $lines[$k], $party, $currency, $k);
+                $lines[$k] = $parts[0];
+                array_push($further, ...\array_slice($parts, 1));
+            } catch (Refused $e) {
+                // a vendor that there is not is said where the invoice is read
+                $own = array_filter($e->problems, static fn (Problem $p): bool => 'party' !== $p->field);
+                array_push($problems, ...array_values($own));
+            }
+        }
+
+        // what a row takes of further deliveries stands behind the rows, which keep their place
+        return [[...$lines, ...$further], $problems];
     }
 
     private static function side(string $kind): Side

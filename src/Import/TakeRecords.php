@@ -31,6 +31,11 @@ final class TakeRecords
         'lines' => ['amount'],
         'lines.0.amount' => ['amount'],
         'code' => ['number', 'party'],
+        'number' => ['order'],
+        'party' => ['vendor'],
+        'ordered_on' => ['order_date'],
+        'delivered_on' => ['date'],
+        'note_number' => ['note'],
     ];
 
     /** @var list<Problem> */

@@ -339,11 +339,13 @@ final readonly class InvoiceReader
                 default => $this->chart->ofLine($actor->companyId, $text('account'), $field('account')),
             },
         );
-        $priced = $file
-            ? null
-            : $problems->attempt(
-                static fn (): ?PricedAmount => PricedAmount::read($text('amount'), $currency, $field('amount')),
-            );
+        // a file that says a quantity has it with its price in the amount
+        $priced =
+            $file && !str_contains($text('amount'), '×')
+                ? null
+                : $problems->attempt(
+                    static fn (): ?PricedAmount => PricedAmount::read($text('amount'), $currency, $field('amount')),
+                );
         $amount =
             null !== $priced
                 ? Money::of($priced->amount, $currency->code)

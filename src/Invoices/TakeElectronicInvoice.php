@@ -5,45 +5,54 @@ declare(strict_types=1);
 namespace Nelbix\App\Invoices;
 
 use Brick\Math\BigDecimal;
-use Doctrine\DBAL\Connection;
 use Nelbix\App\Codes\CodeBook;
+use Nelbix\App\Parties\VendorOfPaper;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\PageImages;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Formats\InvoiceXmlReader;
 use Nelbix\Core\Formats\Ubl\ElectronicInvoice;
 use Nelbix\Core\Formats\Ubl\ElectronicLine;
-use Nelbix\Core\Formats\Ubl\UblReader;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Money\PricedAmount;
 use Nelbix\Core\Refused;
 
-/** Reads an electronic invoice into a draft: vendor by tax number, lines, tax, due date, what is attached. The clerk looks and posts. */
+/**
+ * Reads an electronic invoice into a draft: vendor by tax number, lines with the goods that they are of,
+ * tax, due date, what is attached. The clerk looks and posts.
+ */
 final readonly class TakeElectronicInvoice
 {
     public function __construct(
         private Transaction $transaction,
-        private Connection $db,
+        private VendorOfPaper $vendors,
         private CodeBook $codes,
         private KeepDraft $keepDraft,
         private FileStore $files,
         private PageImages $pages,
+        private MatchPaper $match,
     ) {
     }
 
     /**
-     * @return array{draft: int, said: list<string>} said: what the clerk should know
+     * @return array{draft: int, said: list<string>, matched: list<string>} said: what the clerk should know
      *
      * @throws Refused when it cannot be read, its totals are wrong, or the vendor is not known
      */
     public function take(Actor $actor, string $xml, string $name): array
     {
-        $invoice = UblReader::read($xml);
-        $party = $this->vendor($actor, $invoice);
+        $invoice = InvoiceXmlReader::read($xml);
+        $party = $this->vendors->find(
+            $actor->companyId,
+            $invoice->seller->taxNumber,
+            $invoice->seller->name,
+            'invoice',
+        );
 
         return $this->transaction->run(function () use ($actor, $invoice, $party, $xml, $name): array {
-            $said = [];
+            $said = $matched = [];
             $codes = $this->codes($actor, $invoice, $said);
             $line = static fn (ElectronicLine $l): array => [
                 'account' => '',
@@ -73,14 +82,21 @@ final readonly class TakeElectronicInvoice
             ];
             $draft = $this->keepDraft->keep($actor, Side::Payables, [
                 'kind' => $invoice->isCredit ? 'credit_note' : 'invoice',
-                'party' => $party,
+                'party' => $party['code'],
                 'number' => $invoice->number,
                 'document_date' => $invoice->date->long(),
                 'due_date' => $invoice->due?->long() ?? '',
                 'currency' => $invoice->currency,
                 'description' => $invoice->note,
                 'stated_total' => Money::of($invoice->total(), $invoice->currency)->decimal(),
-                'lines' => array_map($line, [...$invoice->lines, ...$invoice->others]),
+                'lines' => $this->match->lines(
+                    $actor->companyId,
+                    $party['id'],
+                    $invoice,
+                    array_map($line, [...$invoice->lines, ...$invoice->others]),
+                    $said,
+                    $matched,
+                ),
                 'against' => '',
                 'tax' => $this->taxes($invoice, $codes),
             ]);
@@ -116,41 +132,8 @@ final readonly class TakeElectronicInvoice
                 );
             }
 
-            return ['draft' => $draft->id(), 'said' => $said];
+            return ['draft' => $draft->id(), 'said' => $said, 'matched' => $matched];
         });
-    }
-
-    private function vendor(Actor $actor, ElectronicInvoice $invoice): string
-    {
-        $plain = strtoupper((string) preg_replace('/[^A-Za-z0-9]/', '', $invoice->seller->taxNumber));
-        $code =
-            '' === $plain
-                ? false
-                : $this->db->fetchOne(
-                    <<<SQL
-                    SELECT code
-                    FROM party
-                    WHERE company_id = ? AND side = 'payables' AND retired = 0
-                        AND UPPER(REPLACE(REPLACE(REPLACE(tax_number, ' ', ''), '-', ''), '.', '')) = ?
-                    ORDER BY id
-                    LIMIT 1
-                    SQL
-                    ,
-                    [$actor->companyId, $plain],
-                );
-
-        return \is_string($code)
-            ? $code
-            : throw Refused::because(
-                'file',
-                '' === $plain
-                    ? 'The file does not say the seller’s tax number, by which the vendor is found; enter the invoice by hand.'
-                    : \sprintf(
-                        'No vendor has the tax number %s of “%s”; add the vendor, or the number to the vendor, and take the file again.',
-                        mb_strimwidth($invoice->seller->taxNumber, 0, 40, '…'),
-                        mb_strimwidth($invoice->seller->name, 0, 60, '…'),
-                    ),
-            );
     }
 
     /**

@@ -13,6 +13,8 @@ use Nelbix\Core\Refused;
 /** An invoice or credit note as EN 16931 has it, whatever the syntax. Amounts in minor units of the currency, positive for both kinds. */
 final readonly class ElectronicInvoice
 {
+    private const MOST_LINES = 500;
+
     /**
      * @param list<ElectronicLine> $lines
      * @param list<ElectronicLine> $others allowances (negative) and charges
@@ -20,6 +22,8 @@ final readonly class ElectronicInvoice
      * @param list<array{category: string, percent: BigDecimal, taxable: int, tax: int}> $taxes
      * @param list<array{name: string, mediaType: string, content: string}> $attachments
      * @param int $prepaid paid already
+     * @param string $order the buyer's order (BT-13)
+     * @param string $deliveryNote the despatch advice (BT-16)
      */
     public function __construct(
         public string $number,
@@ -40,6 +44,8 @@ final readonly class ElectronicInvoice
         public string $paymentReference = '',
         public string $against = '',
         public array $attachments = [],
+        public string $order = '',
+        public string $deliveryNote = '',
     ) {
     }
 
@@ -72,6 +78,18 @@ final readonly class ElectronicInvoice
      */
     public function check(array $stated): void
     {
+        if ([] === $this->lines || \count($this->lines) > self::MOST_LINES) {
+            throw Refused::because(
+                'file',
+                [] === $this->lines
+                    ? 'The invoice has no line.'
+                    : \sprintf(
+                        'The invoice has %d lines; at most %d can be taken.',
+                        \count($this->lines),
+                        self::MOST_LINES,
+                    ),
+            );
+        }
         $problems = new \Nelbix\Core\ProblemList();
         $say = fn (int $minor): string => Money::of($minor, $this->currency)->decimal();
         foreach (

@@ -14,6 +14,7 @@ final readonly class ElectronicLine
     /**
      * @param int $net minor units; negative for an allowance
      * @param int $allowance what quantity × price was lowered by to reach $net; negative for a charge on the line (BG-27, BG-28)
+     * @param string $orderLine the line of the order that it belongs to (BT-132)
      * @param string $category S standard, Z zero, E exempt, AE reverse charge, O outside (UNCL 5305)
      */
     public function __construct(
@@ -24,6 +25,7 @@ final readonly class ElectronicLine
         public ?BigDecimal $quantity = null,
         public ?BigDecimal $price = null,
         public int $allowance = 0,
+        public string $orderLine = '',
     ) {
     }
 }
