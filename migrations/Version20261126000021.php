@@ -7,7 +7,7 @@ namespace Nelbix\Migrations;
 use Doctrine\DBAL\Schema\Schema;
 use Doctrine\Migrations\AbstractMigration;
 
-/** Invoices that wait for their goods: what they wait for, and what arrived of it. */
+/** Invoices that wait for their goods, what arrived of it; and invoiced goods that went back. */
 final class Version20261126000021 extends AbstractMigration
 {
     public function getDescription(): string
@@ -83,6 +83,27 @@ final class Version20261126000021 extends AbstractMigration
             ,
         );
         $this->addSql(
+            <<<'SQL'
+            CREATE TABLE goods_claim (
+                id INT AUTO_INCREMENT PRIMARY KEY,
+                slip_id INT NOT NULL,
+                delivery_line_id INT NOT NULL,
+                document_id INT NOT NULL,
+                invoice_id INT NOT NULL,
+                line_position SMALLINT NOT NULL,
+                quantity NUMERIC(15, 4) NOT NULL,
+                moved_on DATE NOT NULL,
+                undone_on DATE DEFAULT NULL,
+                INDEX invoice_idx (invoice_id, line_position),
+                FOREIGN KEY (slip_id) REFERENCES goods_slip (id),
+                FOREIGN KEY (delivery_line_id) REFERENCES delivery_line (id),
+                FOREIGN KEY (document_id) REFERENCES document (id),
+                FOREIGN KEY (invoice_id) REFERENCES document (id)
+            ) DEFAULT CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci ENGINE = InnoDB
+            SQL
+            ,
+        );
+        $this->addSql(
             'ALTER TABLE goods_slip ADD delivery_id INT DEFAULT NULL, ADD document_id INT DEFAULT NULL, '.
                 'ADD CONSTRAINT slip_delivery FOREIGN KEY (delivery_id) REFERENCES delivery (id), '.
                 'ADD CONSTRAINT slip_document FOREIGN KEY (document_id) REFERENCES document (id)',
@@ -91,6 +112,7 @@ final class Version20261126000021 extends AbstractMigration
 
     public function down(Schema $schema): void
     {
+        $this->addSql('DROP TABLE goods_claim');
         $this->addSql('DROP TABLE goods_arrival');
         $this->addSql('DROP TABLE goods_awaited');
         $this->addSql(

@@ -54,7 +54,7 @@ final class VerifyGoods
             FROM purchase_order o
             JOIN purchase_order_line n ON n.order_id = o.id
             LEFT JOIN (
-                SELECT l.order_line_id, SUM(l.quantity) - COALESCE(SUM(b.quantity), 0) AS quantity
+                SELECT l.order_line_id, SUM(l.quantity) - COALESCE(SUM(b.quantity), 0) - COALESCE(SUM(c.quantity), 0) AS quantity
                 FROM delivery g
                 JOIN delivery_line l ON l.delivery_id = g.id
                 LEFT JOIN (
@@ -63,6 +63,12 @@ final class VerifyGoods
                     WHERE m.kind = 'returned' AND m.undone_on IS NULL
                     GROUP BY m.delivery_line_id
                 ) b ON b.delivery_line_id = l.id
+                LEFT JOIN (
+                    SELECT c.delivery_line_id, SUM(c.quantity) AS quantity
+                    FROM goods_claim c
+                    WHERE c.undone_on IS NULL
+                    GROUP BY c.delivery_line_id
+                ) c ON c.delivery_line_id = l.id
                 WHERE g.company_id = :company AND g.reversed_on IS NULL AND l.order_line_id IS NOT NULL
                 GROUP BY l.order_line_id
             ) r ON r.order_line_id = n.id
@@ -77,6 +83,11 @@ final class VerifyGoods
                     SELECT w.order_line_id, w.quantity
                     FROM goods_awaited w
                     WHERE w.company_id = :company AND w.undone_on IS NULL
+                    UNION ALL
+                    SELECT l.order_line_id, -c.quantity
+                    FROM goods_claim c
+                    JOIN delivery_line l ON l.id = c.delivery_line_id
+                    WHERE c.undone_on IS NULL AND l.order_line_id IS NOT NULL
                     UNION ALL
                     SELECT w.order_line_id, -v.quantity
                     FROM goods_awaited w
@@ -148,6 +159,22 @@ final class VerifyGoods
                 OR w.invoiced_on <> d.posting_date OR (d.state = 'reversed') <> (w.undone_on IS NOT NULL)
                 OR (w.undone_on IS NOT NULL AND v.awaited_id IS NOT NULL)
             )
+            SQL,
+            <<<'SQL'
+            SELECT CONCAT(d.number, ' claims ', SUM(c.quantity), ' that went back of ', i.number, ', line ', c.line_position, ', which invoiced ',
+                COALESCE(MAX(m.quantity), 0))
+            FROM goods_claim c
+            JOIN document d ON d.id = c.document_id
+            JOIN document i ON i.id = c.invoice_id
+            LEFT JOIN (
+                SELECT m.document_id, m.line_position, m.delivery_line_id, SUM(m.quantity) AS quantity
+                FROM goods_move m
+                WHERE m.kind IN ('invoiced', 'arrived') AND m.undone_on IS NULL
+                GROUP BY m.document_id, m.line_position, m.delivery_line_id
+            ) m ON m.document_id = c.invoice_id AND m.line_position = c.line_position AND m.delivery_line_id = c.delivery_line_id
+            WHERE d.company_id = :company AND c.undone_on IS NULL
+            GROUP BY d.number, i.number, c.line_position, c.delivery_line_id, d.state
+            HAVING SUM(c.quantity) > COALESCE(MAX(m.quantity), 0) OR d.state <> 'posted'
             SQL,
             <<<'SQL'
             SELECT CONCAT(s.number, ' says that ', v.quantity, ' came, what it took of ', COALESCE(g.number, 'no delivery'), ' is ',

@@ -160,6 +160,11 @@ final readonly class AwaitedBook
                 FROM goods_arrival v
                 JOIN goods_awaited a ON a.id = v.awaited_id
                 WHERE v.slip_id = :slip
+                UNION
+                SELECT l.order_line_id
+                FROM goods_claim c
+                JOIN delivery_line l ON l.id = c.delivery_line_id
+                WHERE c.slip_id = :slip
             )
             GROUP BY n.id, n.text, n.quantity, n.received
             HAVING SUM(w.open_quantity) > GREATEST(n.quantity - n.received, 0)

@@ -36,7 +36,16 @@ final readonly class DeliveryQuery
         return $this->db->fetchAllAssociative(
             <<<'SQL'
             SELECT l.*, a.number AS account, a.name AS account_name, CONCAT_WS(' ', c.code, d.code, p.code) AS analysis,
-                o.id AS order_id, o.number AS order_number, n.price AS agreed
+                o.id AS order_id, o.number AS order_number, n.price AS agreed,
+                COALESCE((
+                    SELECT SUM(m.quantity)
+                    FROM goods_move m
+                    WHERE m.delivery_line_id = l.id AND m.kind IN ('invoiced', 'arrived') AND m.undone_on IS NULL
+                ), 0) - COALESCE((
+                    SELECT SUM(c.quantity)
+                    FROM goods_claim c
+                    WHERE c.delivery_line_id = l.id AND c.undone_on IS NULL
+                ), 0) AS invoiced_here
             FROM delivery_line l
             LEFT JOIN purchase_order_line n ON n.id = l.order_line_id
             LEFT JOIN purchase_order o ON o.id = n.order_id
@@ -63,11 +72,18 @@ final readonly class DeliveryQuery
             JOIN goods_move m ON m.delivery_line_id = l.id
             LEFT JOIN document d ON d.id = m.document_id
             LEFT JOIN goods_slip s ON s.id = m.slip_id
-            WHERE l.delivery_id = ?
-            ORDER BY m.id
+            WHERE l.delivery_id = :id
+            UNION ALL
+            SELECT 'returned, and claimed', c.quantity, NULL, c.moved_on, c.undone_on, l.position, l.text, l.unit, NULL, s.number, s.reason,
+                c.slip_id
+            FROM delivery_line l
+            JOIN goods_claim c ON c.delivery_line_id = l.id
+            JOIN goods_slip s ON s.id = c.slip_id
+            WHERE l.delivery_id = :id
+            ORDER BY moved_on, number, position
             SQL
             ,
-            [$id],
+            ['id' => $id],
         );
     }
 }

@@ -14,8 +14,12 @@ use Nelbix\Core\Ledger\Side;
 /** Goods that a reversed invoice took are received and not invoiced again; what it waited for is ordered only. */
 final readonly class GiveBackGoods implements TakenBack
 {
-    public function __construct(private GoodsBook $book, private AwaitedBook $awaited, private SettleAwaited $settle)
-    {
+    public function __construct(
+        private GoodsBook $book,
+        private AwaitedBook $awaited,
+        private SettleAwaited $settle,
+        private ReturnedGoods $returned,
+    ) {
     }
 
     public function notBefore(Document $document): ?Day
@@ -30,9 +34,16 @@ final readonly class GiveBackGoods implements TakenBack
 
     public function takeBack(Actor $actor, Document $document, Day $day): void
     {
+        if (
+            Side::Payables === $document->side
+            && \in_array($document->kind, [DocumentKind::DebitNote, DocumentKind::CreditNote], true)
+        ) {
+            $this->returned->giveBack($document->id(), $day);
+        }
         if (!self::waits($document)) {
             return;
         }
+        $this->returned->mustNotHaveGoneBack($document->id());
         $this->settle->takeBackDocument($actor, $document->id(), $day);
         $this->book->giveBack($actor, $day, $document->id());
         $this->awaited->end($document->id(), $day);

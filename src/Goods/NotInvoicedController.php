@@ -6,6 +6,7 @@ namespace Nelbix\App\Goods;
 
 use Brick\Math\BigDecimal;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\Document;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
@@ -15,6 +16,7 @@ use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
 use Nelbix\App\Platform\Typography;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\Request;
@@ -42,8 +44,11 @@ final class NotInvoicedController extends Screen
         'base',
     ];
 
-    public function __construct(private readonly NotInvoicedQuery $query, private readonly BooksDay $booksDay)
-    {
+    public function __construct(
+        private readonly NotInvoicedQuery $query,
+        private readonly BooksDay $booksDay,
+        private readonly EntityManagerInterface $entities,
+    ) {
     }
 
     #[Route('', name: 'not_invoiced', methods: ['GET'])]
@@ -135,12 +140,13 @@ final class NotInvoicedController extends Screen
         int $id,
         Request $request,
         SendGoodsBack $send,
+        ReturnedGoods $returned,
         EntityManagerInterface $entities,
     ): Response {
         $this->found($entities->find(Delivery::class, $id), $desk->id());
 
         return $this->act(
-            function () use ($desk, $request, $send, $entities): string {
+            function () use ($desk, $request, $send, $returned, $entities): string {
                 $quantities = [];
                 foreach ((array) ($request->request->all()['lines'] ?? []) as $line => $row) {
                     $typed = \is_array($row) && \is_string($row['quantity'] ?? null) ? trim($row['quantity']) : '';
@@ -161,7 +167,8 @@ final class NotInvoicedController extends Screen
                     FormKey::of($request),
                 );
 
-                return $this->said($desk, $entities->find(GoodsSlip::class, $slip), 'Sent back');
+                return $this->said($desk, $entities->find(GoodsSlip::class, $slip), 'Sent back').
+                    $this->claimed($desk, $returned->claims($slip));
             },
             'delivery',
             ['company' => $desk->company->code, 'id' => $id],
@@ -203,8 +210,29 @@ final class NotInvoicedController extends Screen
             ];
     }
 
+    /** @param list<int> $claims */
+    private function claimed(Desk $desk, array $claims): string
+    {
+        $said = '';
+        foreach ($desk->sees(Side::Payables) ? $claims : [] as $id) {
+            $claim = $this->entities->find(Document::class, $id) ?? throw new \LogicException('The claim is gone.');
+            $said .= \sprintf(
+                ' %s claims %s %s of the vendor; payables fell by as much.',
+                $claim->number,
+                Typography::amount($claim->total, $claim->currency),
+                $claim->currency,
+            );
+        }
+
+        return '' === $said && [] !== $claims ? ' What was invoiced is claimed of the vendor.' : $said;
+    }
+
     private function said(Desk $desk, ?GoodsSlip $slip, string $what): string
     {
+        if (0 === $slip?->amountBase) {
+            return \sprintf('%s with %s.', $what, $slip->number);
+        }
+
         return \sprintf(
             '%s with %s. Received-not-invoiced fell by %s %s.',
             $what,

@@ -6,6 +6,7 @@ namespace Nelbix\App\Goods;
 
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Transaction;
@@ -21,6 +22,8 @@ final readonly class UndoSlip
         private EntityManagerInterface $entities,
         private Slips $slips,
         private AwaitedBook $awaited,
+        private ReturnedGoods $returned,
+        private ReverseDocument $reverse,
         private PeriodGate $periods,
     ) {
     }
@@ -61,6 +64,10 @@ final readonly class UndoSlip
                 );
             }
             $this->periods->mustBeOpen($actor->companyId, $day, [], 'date');
+            $this->returned->mustNotBeCredited($id);
+            foreach ($this->returned->claims($id) as $claim) {
+                $this->reverse->reverse($actor, $claim, $reason);
+            }
             $this->slips->undo($actor, $slip, $day, $reason);
             $this->awaited->mustStillCome($id);
 

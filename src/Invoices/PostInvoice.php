@@ -56,6 +56,7 @@ final readonly class PostInvoice
         private GoodsBook $goods,
         private CompareMatch $compare,
         private AwaitedBook $awaited,
+        private ReplaceClaim $claims,
     ) {
     }
 
@@ -372,7 +373,7 @@ final readonly class PostInvoice
         if ([] !== $plan->mismatches) {
             $this->compare->keep($actor, $document->id(), $input, $plan);
         }
-        if (null !== $input->againstId) {
+        if (null !== $input->againstId && !$this->claims->replace($actor, $input, $document->id())) {
             $this->settleCredit->settle($actor, $document->id(), $input->againstId, $plan->postingDate, $plan->rate);
         }
     }

@@ -108,7 +108,9 @@ final class RandomGoodsTest extends AppCase
             ),
             'reverse' => fn () => self::get(ReverseDocument::class)->reverse(
                 $this->clerk,
-                $one("SELECT id FROM document WHERE company_id = ? AND kind = 'invoice' AND reverses_id IS NULL"),
+                $one(
+                    "SELECT id FROM document WHERE company_id = ? AND kind IN ('invoice', 'debit_note') AND reverses_id IS NULL",
+                ),
                 'wrong',
             ),
             'invoice first' => fn () => $this->invoiceOf(

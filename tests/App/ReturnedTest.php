@@ -1,0 +1,166 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Brick\Math\BigDecimal;
+use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Goods\DeliveryReader;
+use Nelbix\App\Goods\KeepOrder;
+use Nelbix\App\Goods\OrderReader;
+use Nelbix\App\Goods\RecordDelivery;
+use Nelbix\App\Goods\SendGoodsBack;
+use Nelbix\App\Goods\UndoSlip;
+use Nelbix\App\Invoices\InvoiceReader;
+use Nelbix\App\Invoices\PostInvoice;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+
+/** Goods that go back after they were invoiced are claimed until the vendor credits them. */
+final class ReturnedTest extends AppCase
+{
+    private int $order;
+
+    private int $came;
+
+    private int $invoice;
+
+    /** Ten ordered and received at 12.50, eight of them invoiced at 12.90 with 8 % tax. */
+    protected function setUp(): void
+    {
+        parent::setUp();
+        $order = self::get(KeepOrder::class)->enter(
+            $this->buyer,
+            self::get(OrderReader::class)->read($this->buyer, [
+                'party' => 'V-1',
+                'ordered_on' => '2026-06-01',
+                'lines' => [['account' => '1400', 'text' => 'oak', 'quantity' => '10', 'price' => '12.50']],
+            ]),
+        );
+        $this->order = (int) $this->db()->fetchOne('SELECT id FROM purchase_order_line WHERE order_id = ?', [$order]);
+        $delivery = self::get(RecordDelivery::class)->record(
+            $this->receiver,
+            self::get(DeliveryReader::class)->read($this->receiver, [
+                'delivered_on' => '2026-06-05',
+                'lines' => [['order_line' => (string) $this->order, 'quantity' => '10']],
+            ]),
+        );
+        $this->came = (int) $this->db()->fetchOne('SELECT id FROM delivery_line WHERE delivery_id = ?', [$delivery]);
+        $this->invoice = self::get(PostInvoice::class)->post(
+            $this->clerk,
+            self::get(InvoiceReader::class)->read($this->clerk, Side::Payables, [
+                'party' => 'V-1',
+                'number' => 'R-1',
+                'document_date' => '2026-06-08',
+                'lines' => [
+                    [
+                        'account' => '1400',
+                        'amount' => '8 × 12.90',
+                        'text' => 'oak',
+                        'tax_code' => 'P8',
+                        'delivery_line' => (string) $this->came,
+                    ],
+                ],
+            ]),
+        );
+    }
+
+    private function back(string $quantity, string $why = 'warped'): int
+    {
+        return self::get(SendGoodsBack::class)->send(
+            $this->receiver,
+            [$this->came => BigDecimal::of($quantity)],
+            Day::of('2026-06-10'),
+            $why,
+        );
+    }
+
+    /** @return list<int> stock, received-not-invoiced, variance, input tax, payables */
+    private function books(): array
+    {
+        return array_map($this->balance(...), ['1400', '2110', '5800', '1300', '2100']);
+    }
+
+    /** @return array{string, string} received and invoiced of the order */
+    private function counted(): array
+    {
+        $row = $this->db()->fetchNumeric('SELECT received, invoiced FROM purchase_order_line WHERE id = ?', [
+            $this->order,
+        ]);
+
+        return [(string) ($row[0] ?? ''), (string) ($row[1] ?? '')];
+    }
+
+    public function testWhatIsNotInvoicedGoesFirstAndTheRestIsClaimed(): void
+    {
+        self::assertSame([12500, -2500, 320, 826, -11146], $this->books());
+        self::assertSame(['reason'], self::refusedFields(fn () => $this->back('6', ' ')));
+        $slip = $this->back('6');
+        // two at 12.50 leave received-not-invoiced; four are claimed at 12.90 and their tax: 50.00 + 1.60 + 4.13
+        self::assertSame([5000, 0, 160, 413, -5573], $this->books());
+        self::assertSame(['4.0000', '4.0000'], $this->counted());
+        $claim = $this->db()->fetchAssociative("SELECT id, total, kind FROM document WHERE kind = 'debit_note'");
+        self::assertSame(5573, (int) ($claim['total'] ?? 0));
+        // only four are here; and the invoice stands as long as goods of it are claimed
+        self::assertSame(["lines.{$this->came}.quantity"], self::refusedFields(fn () => $this->back('5')));
+        $reverse = fn () => self::get(ReverseDocument::class)->reverse($this->clerk, $this->invoice, 'wrong');
+        self::assertSame([''], self::refusedFields($reverse));
+        self::get(UndoSlip::class)->undo($this->clerk, $slip, Day::of(self::DAY), 'they are good');
+        self::assertSame([12500, -2500, 320, 826, -11146], $this->books());
+        self::assertSame(['10.0000', '8.0000'], $this->counted());
+        $reverse();
+        self::assertSame([12500, -12500, 0, 0, 0], $this->books());
+    }
+
+    public function testAllOfItGoesBackInPartsToTheCent(): void
+    {
+        foreach (['3', '3', '4'] as $quantity) {
+            $this->back($quantity);
+        }
+        [$stock, $received, $variance, $tax] = $this->books();
+        self::assertSame([0, 0, 0], [$stock, $received, $variance]);
+        self::assertLessThanOrEqual(1, abs($tax), 'the tax of each claim is rounded by itself');
+        self::assertSame(["lines.{$this->came}.quantity"], self::refusedFields(fn () => $this->back('1')));
+    }
+
+    public function testTheVendorsCreditNoteTakesTheClaimsPlace(): void
+    {
+        $slip = $this->back('6');
+        $claim = (string) $this->db()->fetchOne("SELECT number FROM document WHERE kind = 'debit_note'");
+        $credit = self::get(PostInvoice::class)->post(
+            $this->clerk,
+            self::get(InvoiceReader::class)->read($this->clerk, Side::Payables, [
+                'party' => 'V-1',
+                'number' => 'CR-1',
+                'kind' => 'credit_note',
+                'document_date' => '2026-06-12',
+                'against' => $claim,
+                'lines' => [['account' => '1400', 'amount' => '50.00', 'text' => 'oak back', 'tax_code' => 'P8']],
+            ]),
+        );
+        // the claim was 55.73; the vendor credits 54.00
+        self::assertSame([5000, 0, 320, 426, -5746], $this->books());
+        self::assertSame(['4.0000', '4.0000'], $this->counted(), 'the goods are back with the vendor all the same');
+        self::assertSame(
+            'reversed',
+            $this->db()->fetchOne("SELECT state FROM document WHERE kind = 'debit_note' AND reverses_id IS NULL"),
+        );
+        $undo = fn () => self::get(UndoSlip::class)->undo($this->clerk, $slip, Day::of(self::DAY), 'no');
+        self::assertSame([''], self::refusedFields($undo));
+        self::get(ReverseDocument::class)->reverse($this->clerk, $credit, 'of another company');
+        $undo();
+        self::assertSame([12500, -2500, 320, 826, -11146], $this->books());
+    }
+
+    public function testAReturnMayBeTakenBackByItsClaimAlone(): void
+    {
+        $this->back('4');
+        $claim = (int) $this->db()->fetchOne("SELECT id FROM document WHERE kind = 'debit_note'");
+        self::get(ReverseDocument::class)->reverse($this->clerk, $claim, 'only two went');
+        self::assertSame([10000, 0, 320, 826, -11146], $this->books());
+        self::assertSame(['8.0000', '8.0000'], $this->counted());
+        $this->back('8');
+        self::assertSame(['0.0000', '0.0000'], $this->counted());
+    }
+}
