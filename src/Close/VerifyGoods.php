@@ -161,7 +161,8 @@ final class VerifyGoods
             )
             SQL,
             <<<'SQL'
-            SELECT CONCAT(d.number, ' claims ', SUM(c.quantity), ' that went back of ', i.number, ', line ', c.line_position, ', which invoiced ',
+            SELECT CONCAT(d.number, ' claims ', SUM(c.quantity), ' that went back of ', i.number, ', line ',
+                c.line_position, ', which invoiced ',
                 COALESCE(MAX(m.quantity), 0))
             FROM goods_claim c
             JOIN document d ON d.id = c.document_id

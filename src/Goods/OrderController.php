@@ -18,8 +18,6 @@ use Nelbix\App\Platform\Typography;
 use Nelbix\Core\Formats\UnitCode;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
-use Nelbix\Core\Problem;
-use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -30,19 +28,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/orders', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class OrderController extends Screen
 {
-    private const LINE = [
-        'id' => '',
-        'kind' => '',
-        'account' => '',
-        'text' => '',
-        'quantity' => '',
-        'unit' => '',
-        'price' => '',
-        'tax_code' => '',
-        'cost_center' => '',
-        'department' => '',
-        'project' => '',
-    ];
+    use OrderForm;
 
     public function __construct(
         private readonly OrderReader $reader,
@@ -246,43 +232,5 @@ final class OrderController extends Screen
         return new JsonResponse(
             $pickers->find($desk->id(), Side::Payables, $what, (string) $request->query->get('q', '')),
         );
-    }
-
-    /**
-     * @param array<mixed> $raw
-     * @param list<Problem> $problems
-     */
-    private function form(Desk $desk, array $raw, array $problems = [], ?PurchaseOrder $order = null): Response
-    {
-        return $this->render(
-            'goods/order_form.html.twig',
-            [
-                ...$this->worked($desk, $raw),
-                'order' => $order,
-                'problems' => $problems,
-                'errors' => self::byField($problems),
-                'units' => UnitCode::OFFERED,
-                'key' => FormKey::goOn($raw),
-            ],
-            new Response(null, [] === $problems ? 200 : 422),
-        );
-    }
-
-    /**
-     * @param array<mixed> $raw
-     *
-     * @return array<string, mixed>
-     */
-    private function worked(Desk $desk, array $raw): array
-    {
-        $input = $this->reader->read($desk->actor, $raw);
-        $typed = array_filter($input->problems, static fn (Problem $p): bool => ProblemKind::Missing !== $p->kind);
-
-        return [
-            'input' => $input,
-            'form' => $raw,
-            'typed' => self::byField(array_values($typed)),
-            'rows' => self::formLines($raw, self::LINE),
-        ];
     }
 }

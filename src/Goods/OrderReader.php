@@ -26,6 +26,21 @@ final readonly class OrderReader
 {
     public const MAX_LINES = 200;
 
+    /** The fields of a line. */
+    public const EMPTY = [
+        'id' => '',
+        'kind' => '',
+        'account' => '',
+        'text' => '',
+        'quantity' => '',
+        'unit' => '',
+        'price' => '',
+        'tax_code' => '',
+        'cost_center' => '',
+        'department' => '',
+        'project' => '',
+    ];
+
     private const LONGEST = ['number' => 30, 'note' => 255];
 
     public function __construct(

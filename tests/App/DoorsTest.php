@@ -43,7 +43,7 @@ final class DoorsTest extends ScreenCase
         'work' => self::ALL,
         'work_progress' => self::ALL,
         'tasks' => self::ALL,
-        'import' => 'payables receivables controller',
+        'import' => 'payables receivables buyer receiver controller',
         // of vendors, as the form says
         'import_check' => 'payables controller',
         'import_take' => 'payables controller',
@@ -169,6 +169,7 @@ final class DoorsTest extends ScreenCase
         'order_change' => self::ORDERS,
         'order_change_save' => self::ORDERS,
         'order_close' => self::ORDERS,
+        'buy_at_once' => 'controller',
         'order_accept' => self::ORDERS,
         'order_pick' => self::ORDERS,
         'order_send' => self::ORDERS,
