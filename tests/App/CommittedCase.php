@@ -40,6 +40,48 @@ abstract class CommittedCase extends AppCase
         $db->executeStatement('SET FOREIGN_KEY_CHECKS = 1');
     }
 
+    /**
+     * Two processes, or more, that do something at the same moment.
+     *
+     * @param string|list<string> $what one for all of them, or one for each
+     * @param list<int> ...$calls arguments of each process
+     *
+     * @return list<string> what each said
+     */
+    protected function together(string|array $what, array ...$calls): array
+    {
+        $moment = (string) (microtime(true) + 1.2);
+        $processes = array_map(
+            fn (array $arguments, int|string $k): Process => new Process(
+                [
+                    \PHP_BINARY,
+                    __DIR__.'/concurrent.php',
+                    \is_array($what) ? $what[(int) $k] : $what,
+                    (string) $this->clerk->companyId,
+                    (string) $this->clerk->userId,
+                    $moment,
+                    ...array_map('strval', $arguments),
+                ],
+                null,
+                ['APP_ENV' => 'test'],
+            ),
+            $calls,
+            array_keys($calls),
+        );
+        foreach ($processes as $process) {
+            $process->start();
+        }
+        $said = [];
+        foreach ($processes as $process) {
+            $process->wait();
+            self::assertSame('', $process->getErrorOutput());
+            $said[] = $process->getOutput();
+        }
+        sort($said);
+
+        return $said;
+    }
+
     protected function bank(): int
     {
         return (int) $this->db()->fetchOne('SELECT id FROM bank_account WHERE company_id = ?', [

@@ -14,44 +14,6 @@ use Symfony\Component\Process\Process;
 /** Two processes at once, on committed data: one success and one refusal, no duplicate, no gap. */
 final class ConcurrencyTest extends CommittedCase
 {
-    /**
-     * @param list<int> ...$calls arguments of each process
-     *
-     * @return list<string> what each said
-     */
-    private function together(string $what, array ...$calls): array
-    {
-        $moment = (string) (microtime(true) + 1.2);
-        $processes = array_map(
-            fn (array $arguments): Process => new Process(
-                [
-                    \PHP_BINARY,
-                    __DIR__.'/concurrent.php',
-                    $what,
-                    (string) $this->clerk->companyId,
-                    (string) $this->clerk->userId,
-                    $moment,
-                    ...array_map('strval', $arguments),
-                ],
-                null,
-                ['APP_ENV' => 'test'],
-            ),
-            $calls,
-        );
-        foreach ($processes as $process) {
-            $process->start();
-        }
-        $said = [];
-        foreach ($processes as $process) {
-            $process->wait();
-            self::assertSame('', $process->getErrorOutput());
-            $said[] = $process->getOutput();
-        }
-        sort($said);
-
-        return $said;
-    }
-
     public function testTheSameReceiptPlacement(): void
     {
         $item = $this->itemOf($this->invoice(Side::Receivables, '1000.00'));

@@ -6,11 +6,18 @@ declare(strict_types=1);
  * One of two processes that do the same at the same time. Started by ConcurrencyTest; waits for the given moment,
  * acts through the use case, prints "done" or "refused: …".
  */
+use Brick\Math\BigDecimal;
 use Nelbix\App\Banking\PrintChecks;
 use Nelbix\App\Banking\VoidCheck;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettleItems;
 use Nelbix\App\Books\SettlementRequest;
+use Nelbix\App\Goods\DeliveryReader;
+use Nelbix\App\Goods\RecordDelivery;
+use Nelbix\App\Goods\ReverseDelivery;
+use Nelbix\App\Goods\SendGoodsBack;
+use Nelbix\App\Invoices\InvoiceReader;
+use Nelbix\App\Invoices\PostInvoice;
 use Nelbix\App\Kernel;
 use Nelbix\App\Money\MoneyInput;
 use Nelbix\App\Money\PostMoney;
@@ -41,6 +48,10 @@ $service = $container->get(
         'work' => Worker::class,
         'void' => VoidCheck::class,
         'settle' => SettleItems::class,
+        'match', 'await' => PostInvoice::class,
+        'deliver' => RecordDelivery::class,
+        'undo' => ReverseDelivery::class,
+        'back' => SendGoodsBack::class,
         default => PostMoney::class,
     },
 );
@@ -82,6 +93,39 @@ try {
                     Day::of('2026-06-15'),
                 ),
             );
+            break;
+        case 'match':
+        case 'await':
+            [$line, $quantity] = $arguments;
+            $raw = [
+                'party' => 'V-1',
+                'number' => 'M-'.random_int(1, 999_999_999),
+                'document_date' => '2026-06-15',
+                'look_alike_reason' => 'another one',
+                'lines' => [
+                    [
+                        'account' => '1400',
+                        'amount' => $quantity.' × 12.50',
+                        'match' === $what ? 'delivery_line' : 'order_line' => (string) $line,
+                    ],
+                ],
+            ];
+            $service->post($actor, $container->get(InvoiceReader::class)->read($actor, Side::Payables, $raw));
+            break;
+        case 'deliver':
+            [$line, $quantity] = $arguments;
+            $raw = [
+                'delivered_on' => '2026-06-15',
+                'lines' => [['order_line' => (string) $line, 'quantity' => (string) $quantity]],
+            ];
+            $service->record($actor, $container->get(DeliveryReader::class)->read($actor, $raw));
+            break;
+        case 'undo':
+            $service->reverse($actor, $arguments[0], Day::of('2026-06-15'), 'wrong');
+            break;
+        case 'back':
+            [$line, $quantity] = $arguments;
+            $service->send($actor, [$line => BigDecimal::of($quantity)], Day::of('2026-06-15'), 'broken');
             break;
         case 'void':
             [$book, $number] = $arguments;

@@ -24,8 +24,62 @@ final class BuyingTest extends BrowserCase
         $this->booksAgree();
     }
 
+    /** The invoice is here first: it waits, is held, and both end by themselves when the goods come. */
+    public function testAnInvoiceBeforeItsDelivery(): void
+    {
+        $what = 'ash oars';
+        $order = $this->ordered($what);
+        $invoice = $this->invoicedFirst($order, $what);
+        $line = 1_000_000 + (int) $this->lineOf($order, $what);
+        $this->came($order, $line, '', '', $what);
+        $this->signIn('ilves');
+        $this->go($invoice);
+        $this->see('main', 'received by J. Reyes');
+        self::assertStringNotContainsString('not here yet', $this->text('main'));
+        self::assertStringNotContainsString('Held:', $this->text('main'));
+        $this->accessible();
+        $this->go('/BOAT/payables/awaited');
+        $this->see('h1', 'Invoiced, not received');
+        self::assertStringNotContainsString($what, $this->text('main'));
+        $this->booksAgree();
+    }
+
+    /** @return string the path of the invoice's page */
+    private function invoicedFirst(string $order, string $what): string
+    {
+        $this->signIn('ilves');
+        $this->go('/BOAT/payables/invoice');
+        $this->type('V-0032', Key::TAB, 'O-'.random_int(1000, 9999), Key::TAB, '.', Key::TAB);
+        $this->see('#below', 'Match');
+        $this->chord('m', Key::ALT);
+        $this->see('#match-title', 'is to deliver');
+        $this->see('#match-rows', 'not here yet');
+        $this->accessible();
+        $this->chord(Key::TAB, Key::SHIFT);
+        $this->type($order, Key::ENTER, ' ');
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('#sum', '125.00');
+        $this->see('table.lines', 'not here yet');
+        $this->see('#mismatch', $what.': 10 invoiced and not received');
+        $this->see('#panel', 'Invoiced, not received');
+        $this->accessible();
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->until('document.querySelector(".said-done, .said-refused") !== null');
+        $this->see('.said-done', 'is held');
+        self::assertStringContainsString('nvoiced not received rose by 125.00 USD', $this->text('.said-done'));
+        $this->see('main', 'not here yet');
+        $this->accessible();
+        $invoice = (string) parse_url($this->browser->getCurrentURL(), \PHP_URL_PATH);
+        $this->go('/BOAT/payables/awaited');
+        $this->see('table.list', $what);
+        $this->see('table.list', 'holds the same');
+        $this->accessible();
+
+        return $invoice;
+    }
+
     /** @return string the order's number */
-    private function ordered(): string
+    private function ordered(string $what = 'larch planks'): string
     {
         $this->signIn('haven');
         $this->go('/BOAT/orders');
@@ -34,7 +88,7 @@ final class BuyingTest extends BrowserCase
         $this->type('V-0032', Key::TAB);
         $this->see('#n-party', 'Marram');
         $this->chord(Key::ARROW_DOWN, Key::CONTROL);
-        $this->type('larch planks', Key::TAB, '10', Key::TAB, 'MTR', Key::TAB, '12.50', Key::TAB);
+        $this->type($what, Key::TAB, '10', Key::TAB, 'MTR', Key::TAB, '12.50', Key::TAB);
         $this->see('#sum', '125.00 USD');
         $this->accessible();
         $this->chord(Key::ENTER, Key::CONTROL);
@@ -44,11 +98,11 @@ final class BuyingTest extends BrowserCase
         return $this->text('h1');
     }
 
-    private function lineOf(string $order): string
+    private function lineOf(string $order, string $what = 'larch planks'): string
     {
         $this->signIn('reyes');
         $this->go('/BOAT/deliveries/new?find='.$order);
-        $this->see('#ordered', 'larch planks');
+        $this->see('#ordered', $what);
         $id = (string) $this->browser->executeScript(
             'return document.querySelector("#ordered tbody input[type=hidden]").value',
         );
@@ -58,12 +112,17 @@ final class BuyingTest extends BrowserCase
     }
 
     /** The vendor is left open: the number of the order finds it. */
-    private function came(string $order, int $line, string $quantity, string $price): void
-    {
+    private function came(
+        string $order,
+        int $line,
+        string $quantity,
+        string $price,
+        string $what = 'larch planks',
+    ): void {
         $this->go('/BOAT/deliveries/new');
         $this->see('#ordered', 'To come');
         $this->type(Key::TAB, $order);
-        $this->see('#ordered', 'larch planks');
+        $this->see('#ordered', $what);
         $this->until('document.querySelectorAll("#ordered tbody tr").length === 1');
         $this->tabTo(\sprintf(self::QUANTITY, $line));
         $this->type('' === $quantity ? ' ' : $quantity);
