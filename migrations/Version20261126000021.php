@@ -103,6 +103,7 @@ final class Version20261126000021 extends AbstractMigration
             SQL
             ,
         );
+        $this->addSql('ALTER TABLE delivery ADD INDEX open_list_idx (company_id, is_open, delivered_on)');
         $this->addSql(
             'ALTER TABLE goods_slip ADD delivery_id INT DEFAULT NULL, ADD document_id INT DEFAULT NULL, '.
                 'ADD CONSTRAINT slip_delivery FOREIGN KEY (delivery_id) REFERENCES delivery (id), '.
@@ -112,6 +113,7 @@ final class Version20261126000021 extends AbstractMigration
 
     public function down(Schema $schema): void
     {
+        $this->addSql('ALTER TABLE delivery DROP INDEX open_list_idx');
         $this->addSql('DROP TABLE goods_claim');
         $this->addSql('DROP TABLE goods_arrival');
         $this->addSql('DROP TABLE goods_awaited');

@@ -47,20 +47,21 @@ final readonly class DeliveryListQuery
     private function rows(int $companyId, bool $all, ?string $after, int $most): array
     {
         [$older, $place] = $this->newest->after($after);
+        $open = $all ? '' : ' AND g.is_open = 1';
 
         return $this->db->fetchAllAssociative(
             <<<SQL
             SELECT {$this->newest->select()}, g.id, g.number, g.note_number, g.delivered_on, g.reversed_on, g.reason,
-                g.currency, g.amount, g.amount_base, g.open_base, g.is_open, p.code, p.name, u.name AS by_name
+                g.currency, g.amount, g.amount_base, g.open_base, g.is_open, p.code, p.name,
+                (SELECT u.name FROM app_user u WHERE u.id = g.created_by_id) AS by_name
             FROM delivery g
             JOIN party p ON p.id = g.party_id
-            JOIN app_user u ON u.id = g.created_by_id
-            WHERE g.company_id = :company AND (:all OR g.is_open = 1)$older
+            WHERE g.company_id = :company$open$older
             ORDER BY {$this->newest->order()}
             LIMIT $most
             SQL
             ,
-            ['company' => $companyId, 'all' => (int) $all, ...$place],
+            ['company' => $companyId, ...$place],
         );
     }
 

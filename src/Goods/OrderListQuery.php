@@ -69,13 +69,12 @@ final readonly class OrderListQuery
         return $this->db->fetchAllAssociative(
             <<<SQL
             SELECT {$this->newest->select()}, o.id, o.number, o.ordered_on, o.wanted_by, o.currency, o.amount, o.approval, o.closed_on,
-                o.note, v.code, v.name, u.name AS by_name,
+                o.note, v.code, v.name, (SELECT u.name FROM app_user u WHERE u.id = o.created_by_id) AS by_name,
                 (SELECT SUM($of) FROM purchase_order_line n WHERE n.order_id = o.id) AS to_come,
                 (SELECT MIN(COALESCE(n.wanted_by, o.wanted_by)) FROM purchase_order_line n
                     WHERE n.order_id = o.id AND n.received < n.quantity) AS next_by
             FROM purchase_order o
             JOIN party v ON v.id = o.party_id
-            JOIN app_user u ON u.id = o.created_by_id
             WHERE o.company_id = :company AND (:vendor IS NULL OR o.party_id = :vendor) AND $shown$older
             ORDER BY {$this->newest->order()}
             LIMIT $most

@@ -44,10 +44,7 @@ final class BuyAtOnceTest extends ScreenCase
             [5000, 6000, 400, 0, -11400],
             array_map($this->balance(...), ['1400', '5100', '1300', '2110', '2100']),
         );
-        self::assertSame(
-            [1, 2, 1],
-            [$this->rows('purchase_order'), $this->rows('delivery'), $this->rows('document')],
-        );
+        self::assertSame([1, 2, 1], [$this->rows('purchase_order'), $this->rows('delivery'), $this->rows('document')]);
         self::assertSame(
             '0',
             (string) $this->db()->fetchOne(
@@ -68,10 +65,7 @@ final class BuyAtOnceTest extends ScreenCase
             'match_apart' => 'yes',
         ]);
         self::assertStringContainsString('somebody else matches its invoice', $this->buy());
-        self::assertSame(
-            [0, 0, 0],
-            [$this->rows('purchase_order'), $this->rows('delivery'), $this->rows('document')],
-        );
+        self::assertSame([0, 0, 0], [$this->rows('purchase_order'), $this->rows('delivery'), $this->rows('document')]);
     }
 
     public function testWhoMayNotDoAllThreeIsNotOffered(): void
