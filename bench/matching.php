@@ -38,7 +38,9 @@ foreach (range(0, 9) as $block) {
             $sum += $quantity * $price;
             $price = sprintf('%.2f', $price / 100);
             $amount = (int) round($quantity * (float) $price * 100);
-            $lines[] = "($id, $position, $stock, 'goods $position', $quantity, $price, $amount, $amount, 'H87', $quantity, $amount, $amount)";
+            $lines[] =
+                "($id, $position, $stock, 'goods $position', $quantity, $price, $amount, $amount, 'H87', $quantity, ".
+                "$amount, $amount)";
         }
         $vendor = $vendors[$id % 200];
         $deliveries[] =
@@ -98,7 +100,8 @@ $bare['seconds'] += Bench::time(
         <<<'SQL'
         UPDATE delivery_line l
         JOIN goods_move m ON m.delivery_line_id = l.id AND m.document_id = ?
-        SET l.open_quantity = l.quantity - m.quantity + 0.0001, l.open_amount = l.amount - m.amount, l.open_base = l.amount_base - m.amount_base
+        SET l.open_quantity = l.quantity - m.quantity + 0.0001, l.open_amount = l.amount - m.amount,
+            l.open_base = l.amount_base - m.amount_base
         SQL
         ,
         [$document],

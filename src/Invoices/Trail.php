@@ -23,13 +23,14 @@ final readonly class Trail
     private const LEFT = 70;
     private const MOST = 16;
 
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private GoodsTrail $goods)
     {
     }
 
     /**
      * @return array{marks: list<Mark>, bands: list<array{path: string, title: string}>, ribbons: list<array{path: string,
-     *     title: string, gone: bool}>, days: list<array{x: float, label: string}>, lanes: array<string, int>, height: int}
+     *     title: string, gone: bool}>, days: list<array{x: float, label: string}>, lanes: array<string, int>, height: int,
+     *     goods: list<array{path: string, title: string, route: string, id: int, number: string, x: float, y: float}>}
      */
     public function of(int $companyId, Side $side, int $documentId, Day $today): array
     {
@@ -75,12 +76,22 @@ final readonly class Trail
             $documents[(int) $d['id']] = $d;
         }
         if ([] === $documents) {
-            return ['marks' => [], 'bands' => [], 'ribbons' => [], 'days' => [], 'lanes' => [], 'height' => 0];
+            return [
+                'marks' => [],
+                'bands' => [],
+                'ribbons' => [],
+                'days' => [],
+                'lanes' => [],
+                'goods' => [],
+                'height' => 0,
+            ];
         }
+        $goods = Side::Payables === $side ? $this->goods->of(array_keys($documents)) : [];
         $dates = [
             ...array_map(static fn (array $d): string => (string) $d['document_date'], $documents),
             ...array_map(static fn (array $d): string => (string) $d['posting_date'], $documents),
             ...array_map(static fn (array $r): string => (string) $r['settled_on'], $settled),
+            ...array_column($goods, 'from'),
         ];
         if ([] !== array_filter(array_map(static fn (array $d): int => (int) $d['open'], $documents))) {
             $dates[] = $today->iso();
@@ -96,7 +107,18 @@ final readonly class Trail
         $most = max(1, ...array_map(static fn (array $d): int => abs((int) $d['original']), array_values($documents)));
         $thick = static fn (int $amount): float => round(max(1.5, (26 * abs($amount)) / $most), 1);
         $owing = array_filter($documents, static fn (array $d): bool => (int) $d['original'] > 0);
-        $lanes = ['agreed' => 14, 'arrived' => 38, 'owed' => 72, 'paid' => 88 + 42 * max(1, \count($owing))];
+        $in = static fn (string $lane): array => array_values(
+            array_filter($goods, static fn (array $g): bool => $g['lane'] === $lane),
+        );
+        $agreed = GoodsTrail::bands($in('agreed'), 14.0, $x, $thick);
+        $arrived = GoodsTrail::bands($in('arrived'), max(38.0, $agreed['end'] + 8), $x, $thick);
+        $owedAt = max(72, (int) ceil($arrived['end']) + 14);
+        $lanes = [
+            'agreed' => 14,
+            'arrived' => (int) max(38, $agreed['end'] + 8),
+            'owed' => $owedAt,
+            'paid' => $owedAt + 16 + 42 * max(1, \count($owing)),
+        ];
 
         $marks = $bands = $ribbons = $at = $used = [];
         $row = ['owed' => 0, 'paid' => 0];
@@ -212,6 +234,7 @@ final readonly class Trail
             'marks' => $marks,
             'bands' => $bands,
             'ribbons' => $ribbons,
+            'goods' => [...$agreed['bands'], ...$arrived['bands']],
             'days' => $days,
             'lanes' => $lanes,
             'height' => $lanes['paid'] + 42 * max(1, $row['paid']) + 14,

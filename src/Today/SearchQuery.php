@@ -78,22 +78,39 @@ final readonly class SearchQuery
             );
     }
 
-    /** @return list<array<string, mixed>> by our number, or that of the delivery note */
-    public function deliveries(int $companyId, string $text): array
+    /**
+     * @param list<'delivery'|'order'> $kinds that the person sees
+     *
+     * @return list<array<string, mixed>> deliveries by our number or that of their note, orders by their number
+     */
+    public function goods(int $companyId, array $kinds, string $text): array
     {
-        return '' === $text
+        return '' === $text || [] === $kinds
             ? []
             : $this->db->fetchAllAssociative(
                 <<<'SQL'
-                SELECT g.id, g.number, g.note_number, g.delivered_on, g.amount, g.currency, p.name
+                (SELECT 'delivery' AS kind, g.id, g.number, g.note_number, g.delivered_on AS day, g.amount, g.currency, p.name
                 FROM delivery g
                 JOIN party p ON p.id = g.party_id
-                WHERE g.company_id = ? AND (g.number LIKE ? OR g.note_number LIKE ?)
+                WHERE 'delivery' IN (:kinds) AND g.company_id = :company AND (g.number LIKE :like OR g.note_number LIKE :like)
                 ORDER BY g.id DESC
-                LIMIT 30
+                LIMIT 30)
+                UNION ALL
+                (SELECT 'order', o.id, o.number, IF(o.closed_on IS NULL, '', 'closed'), o.ordered_on, o.amount, o.currency, p.name
+                FROM purchase_order o
+                JOIN party p ON p.id = o.party_id
+                WHERE 'order' IN (:kinds) AND o.company_id = :company AND (o.number LIKE :like OR o.number = :spelt)
+                ORDER BY o.id DESC
+                LIMIT 10)
                 SQL
                 ,
-                [$companyId, self::like($text), self::like($text)],
+                [
+                    'company' => $companyId,
+                    'kinds' => $kinds,
+                    'like' => self::like($text),
+                    'spelt' => self::spelt($text),
+                ],
+                ['kinds' => ArrayParameterType::STRING],
             );
     }
 

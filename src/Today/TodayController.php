@@ -38,7 +38,16 @@ final class TodayController extends Screen
             'q' => $q,
             'documents' => $search->documents($desk->id(), $sides, $q, $desk->today->year),
             'parties' => $search->parties($desk->id(), $sides, $q),
-            'deliveries' => $desk->may(Permission::SeeDeliveries) ? $search->deliveries($desk->id(), $q) : [],
+            'goods' => $search->goods(
+                $desk->id(),
+                array_keys(
+                    array_filter([
+                        'delivery' => $desk->may(Permission::SeeDeliveries),
+                        'order' => $desk->may(Permission::SeeOrders),
+                    ]),
+                ),
+                $q,
+            ),
             'checks' => $desk->may(Permission::SeeLedger) ? $search->checks($desk->id(), $q) : [],
             'runs' => $desk->sees(Side::Payables) ? $search->runs($desk->id(), $q) : [],
             'entries' => $desk->may(Permission::SeeLedger) ? $search->entries($desk->id(), $q) : [],

@@ -80,6 +80,48 @@ final class GoodsPagesTest extends ScreenCase
         );
     }
 
+    /** What was agreed and what arrived stand in the trail with their amounts, and lead to their pages. */
+    public function testTheTrailBeginsWithOrderAndDelivery(): void
+    {
+        $this->post('/TEST/orders/new', '/TEST/orders/new', [
+            'party' => 'V-1',
+            'ordered_on' => '2026-06-01',
+            'lines' => [['account' => '1400', 'text' => 'larch', 'quantity' => '4', 'price' => '9.50']],
+        ]);
+        $line = (int) $this->db()->fetchOne('SELECT id FROM purchase_order_line');
+        $this->post('/TEST/deliveries/new', '/TEST/deliveries/new', [
+            'delivered_on' => '2026-06-05',
+            'lines' => [['order_line' => (string) $line, 'quantity' => '3']],
+        ]);
+        $came = (int) $this->db()->fetchOne('SELECT id FROM delivery_line');
+        $row = ['account' => '1400', 'text' => 'larch'];
+        $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [
+            'party' => 'V-1',
+            'number' => 'T-1',
+            'document_date' => self::DAY,
+            'lines' => [
+                ['delivery_line' => (string) $came, 'amount' => '3 × 9.50'] + $row,
+                ['order_line' => (string) $line, 'amount' => '1 × 9.50'] + $row,
+            ],
+            '_action' => 'post',
+        ]);
+        $id = (int) $this->db()->fetchOne("SELECT id FROM document WHERE state = 'posted'");
+        $trail = $this->page("/TEST/payables/document/$id")->filter('svg.trail a')->extract(['aria-label', 'href']);
+        self::assertContains(
+            ['PO-26-00001, agreed 38.00 USD, 1 Jun 2026 to 15 Jun 2026', '/TEST/orders/'.$this->idOf('purchase_order')],
+            $trail,
+        );
+        self::assertContains(
+            ['GR-26-00001, arrived 28.50 USD, 5 Jun 2026 to 15 Jun 2026', '/TEST/deliveries/'.$this->idOf('delivery')],
+            $trail,
+        );
+    }
+
+    private function idOf(string $table): int
+    {
+        return (int) $this->db()->fetchOne("SELECT MAX(id) FROM $table");
+    }
+
     public function testWhatIsAccruedIsListedAndCleared(): void
     {
         $id = $this->delivered();
@@ -118,6 +160,10 @@ final class GoodsPagesTest extends ScreenCase
         $id = (int) $this->db()->fetchOne('SELECT MAX(id) FROM purchase_order');
         $this->page("/TEST/orders/$id/order.pdf");
         self::assertStringContainsString('38.00', $this->page('/TEST/orders')->filter('table.list')->text());
+        foreach (['PO-26-00001', 'po 26 1'] as $typed) {
+            $found = $this->page('/TEST/search?q='.urlencode($typed))->filter('table.found');
+            self::assertStringContainsString('PO-26-00001', $found->text(), $typed);
+        }
         $this->as('receiver');
         $form = $this->page('/TEST/deliveries/new?find=PO-26-00001');
         self::assertStringContainsString('larch', $form->filter('#ordered')->text());
