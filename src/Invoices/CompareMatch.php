@@ -5,12 +5,15 @@ declare(strict_types=1);
 namespace Nelbix\App\Invoices;
 
 use Brick\Math\BigDecimal;
+use Nelbix\App\Goods\AccruedLines;
 use Nelbix\App\Goods\TakenOf;
 use Nelbix\App\Goods\VendorTolerances;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Typography;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Matching\Compared;
 use Nelbix\Core\Matching\Over;
 use Nelbix\Core\Matching\ThreeWayMatch;
@@ -23,6 +26,7 @@ final readonly class CompareMatch
     public function __construct(
         private VendorTolerances $tolerances,
         private TakenOf $takenOf,
+        private AccruedLines $accrued,
         private Settings $settings,
         private Bulk $bulk,
     ) {
@@ -32,14 +36,17 @@ final readonly class CompareMatch
      * @param array<int, OrderedGoods> $goods what its lines take of deliveries, or wait for, under their keys
      * @param BigDecimal $rate of the invoice
      *
-     * @return list<Mismatch> none for an invoice that names no goods
+     * @return list<Mismatch>
      */
     public function mismatches(Actor $actor, InvoiceInput $input, TaxResult $tax, array $goods, BigDecimal $rate): array
     {
-        if ([] === $goods || null === $input->partyId) {
+        if (null === $input->partyId) {
             return [];
         }
         $settings = $this->settings->of($actor->companyId)->values;
+        if ([] === $goods) {
+            return 'held' === $settings['match_none'] ? $this->unmatched($actor, $input, $input->partyId) : [];
+        }
         $compared = $this->compared($actor, $input, $tax, $goods, $rate, 'held' === $settings['match_not_received']);
         $within = $this->tolerances->of($actor->companyId, $input->partyId);
         $mismatches = [];
@@ -61,6 +68,30 @@ final readonly class CompareMatch
         }
 
         return $mismatches;
+    }
+
+    /** @return list<Mismatch> one for an invoice that names no goods, of a vendor of whom some are delivered or to come */
+    private function unmatched(Actor $actor, InvoiceInput $input, int $partyId): array
+    {
+        if (Side::Payables !== $input->side || DocumentKind::Invoice !== $input->kind) {
+            return [];
+        }
+        ['lines' => $came, 'to_come' => $toCome] = $this->accrued->waiting($actor->companyId, $partyId);
+
+        return 0 === $came + $toCome
+            ? []
+            : [
+                new Mismatch(
+                    null,
+                    Over::NotOrdered,
+                    \sprintf(
+                        'it names no goods, though %d %s of this vendor could be what it invoices',
+                        $came + $toCome,
+                        1 === $came + $toCome ? 'line' : 'lines',
+                    ),
+                    null,
+                ),
+            ];
     }
 
     /** Keeps what does not fit; the document is held already. */

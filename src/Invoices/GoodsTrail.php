@@ -82,7 +82,7 @@ final readonly class GoodsTrail
     }
 
     /**
-     * Their bands, one under the other in their lane.
+     * Their bands, one under the other in their lane, each with its number below.
      *
      * @param list<Goods> $goods of one lane
      * @param \Closure(string): float $x
@@ -118,9 +118,9 @@ final readonly class GoodsTrail
                 'id' => $g['id'],
                 'number' => $g['number'],
                 'x' => $x($g['from']),
-                'y' => $y,
+                'y' => $y + $w + 11,
             ];
-            $y += max($w, 11) + 4;
+            $y += $w + 16;
         }
 
         return ['bands' => $bands, 'end' => $y];

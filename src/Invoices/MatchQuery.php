@@ -35,7 +35,7 @@ final readonly class MatchQuery
 
         return [
             'matched' => $matched,
-            'findings' => [] === $matched ? [] : $this->findings($document->id()),
+            'findings' => [] === $matched && Document::MATCH !== $document->heldFor ? [] : $this->findings($document->id()),
             'match_seen' => [] === $waiting ? '' : self::digest($waiting),
         ];
     }

@@ -111,11 +111,11 @@ final readonly class Trail
             array_filter($goods, static fn (array $g): bool => $g['lane'] === $lane),
         );
         $agreed = GoodsTrail::bands($in('agreed'), 14.0, $x, $thick);
-        $arrived = GoodsTrail::bands($in('arrived'), max(38.0, $agreed['end'] + 8), $x, $thick);
-        $owedAt = max(72, (int) ceil($arrived['end']) + 14);
+        $arrived = GoodsTrail::bands($in('arrived'), max(38.0, $agreed['end'] + 4), $x, $thick);
+        $owedAt = max(72, (int) ceil($arrived['end']) + 10);
         $lanes = [
             'agreed' => 14,
-            'arrived' => (int) max(38, $agreed['end'] + 8),
+            'arrived' => (int) max(38, $agreed['end'] + 4),
             'owed' => $owedAt,
             'paid' => $owedAt + 16 + 42 * max(1, \count($owing)),
         ];

@@ -41,6 +41,7 @@ final readonly class CompanySettings
         'match_total' => '10.00',
         'match_not_ordered' => 'held',
         'match_not_received' => 'held',
+        'match_none' => 'posts',
         'match_apart' => 'no',
         'idle_minutes' => '60',
     ];
@@ -77,6 +78,10 @@ final readonly class CompanySettings
         'match_not_received' => [
             'held' => 'are held until they come or somebody accepts them',
             'posts' => 'can be paid like any other',
+        ],
+        'match_none' => [
+            'posts' => 'can be paid like any other',
+            'held' => 'are held until somebody accepts them',
         ],
         'match_apart' => [
             'no' => 'may match and accept its invoice',

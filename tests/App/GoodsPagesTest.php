@@ -106,13 +106,21 @@ final class GoodsPagesTest extends ScreenCase
             '_action' => 'post',
         ]);
         $id = (int) $this->db()->fetchOne("SELECT id FROM document WHERE state = 'posted'");
-        $trail = $this->page("/TEST/payables/document/$id")->filter('svg.trail a')->extract(['aria-label', 'href']);
+        $trail = $this->page("/TEST/payables/document/$id")
+            ->filter('svg.trail a')
+            ->extract(['aria-label', 'href']);
         self::assertContains(
-            ['PO-26-00001, agreed 38.00 USD, 1 Jun 2026 to 15 Jun 2026', '/TEST/orders/'.$this->idOf('purchase_order')],
+            [
+                'PO-26-00001, agreed 38.00 USD, 1 Jun 2026 to 15 Jun 2026',
+                '/TEST/orders/'.$this->idOf('purchase_order'),
+            ],
             $trail,
         );
         self::assertContains(
-            ['GR-26-00001, arrived 28.50 USD, 5 Jun 2026 to 15 Jun 2026', '/TEST/deliveries/'.$this->idOf('delivery')],
+            [
+                'GR-26-00001, arrived 28.50 USD, 5 Jun 2026 to 15 Jun 2026',
+                '/TEST/deliveries/'.$this->idOf('delivery'),
+            ],
             $trail,
         );
     }

@@ -241,6 +241,24 @@ final class MatchingTest extends AppCase
         self::assertNull($this->held($this->invoiced($line, '1 × 12.50')));
     }
 
+    public function testAnInvoiceThatNamesNoGoodsIsHeldWhereTheCompanySaysSo(): void
+    {
+        $line = $this->ordered();
+        $plain = fn (): int => $this->invoice(Side::Payables, '125.00', ['document_date' => self::DAY]);
+        self::assertNull($this->held($plain()));
+        self::get(Settings::class)->keep($this->clerk->companyId, ['match_none' => 'held']);
+        $id = $this->invoice(Side::Payables, '130.00', [
+            'document_date' => self::DAY,
+            'look_alike_reason' => 'another',
+        ]);
+        self::assertSame('it names no goods, though 1 line of this vendor could be what it invoices', $this->held($id));
+        self::assertSame([''], self::refusedFields(fn () => $this->decide($this->buyer, $id, MatchDecision::Accepted)));
+        $this->decide($this->approver, $id, MatchDecision::Accepted, 'rent');
+        self::assertNull($this->held($id));
+        $this->invoiced($line, '10 × 12.50');
+        self::assertNull($this->held($this->invoice(Side::Payables, '140.00', ['look_alike_reason' => 'another'])));
+    }
+
     public function testAVendorsOwnBoundsHold(): void
     {
         $this->db()->executeStatement("UPDATE party SET match_price_percent = 10 WHERE code = 'V-1'");

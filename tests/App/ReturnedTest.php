@@ -153,6 +153,49 @@ final class ReturnedTest extends AppCase
         self::assertSame([12500, -2500, 320, 826, -11146], $this->books());
     }
 
+    /**
+     * Weygandt, Kimmel, Kieso: Accounting Principles, chapter 5, Sauk Stereo (from memory): goods of 3,800 received and invoiced on account,
+     * 300 of them sent back; inventory and accounts payable are 3,500.
+     */
+    public function testTheExampleOfATextbook(): void
+    {
+        $before = $this->books();
+        $delivery = self::get(RecordDelivery::class)->record(
+            $this->receiver,
+            self::get(DeliveryReader::class)->read($this->receiver, [
+                'party' => 'V-1',
+                'delivered_on' => '2026-05-04',
+                'lines' => [['account' => '1400', 'text' => 'stereos', 'quantity' => '38', 'price' => '100']],
+            ]),
+        );
+        $line = (int) $this->db()->fetchOne('SELECT id FROM delivery_line WHERE delivery_id = ?', [$delivery]);
+        self::get(PostInvoice::class)->post(
+            $this->clerk,
+            self::get(InvoiceReader::class)->read($this->clerk, Side::Payables, [
+                'party' => 'V-1',
+                'number' => '731',
+                'document_date' => '2026-05-04',
+                'look_alike_reason' => 'the one of the book',
+                'lines' => [
+                    [
+                        'account' => '1400',
+                        'amount' => '38 × 100',
+                        'text' => 'stereos',
+                        'delivery_line' => (string) $line,
+                    ],
+                ],
+            ]),
+        );
+        self::get(SendGoodsBack::class)->send(
+            $this->receiver,
+            [$line => BigDecimal::of(3)],
+            Day::of('2026-05-08'),
+            'defective',
+        );
+        $moved = array_map(static fn (int $a, int $b): int => $a - $b, $this->books(), $before);
+        self::assertSame([350_000, 0, 0, 0, -350_000], $moved);
+    }
+
     public function testAReturnMayBeTakenBackByItsClaimAlone(): void
     {
         $this->back('4');

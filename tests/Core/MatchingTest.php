@@ -7,6 +7,7 @@ namespace Nelbix\Tests\Core;
 use Brick\Math\BigDecimal;
 use Nelbix\Core\Ledger\Analysis;
 use Nelbix\Core\Ledger\Cleared;
+use Nelbix\Core\Ledger\DeliveryEntry;
 use Nelbix\Core\Ledger\DraftLine;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\JournalDraft;
@@ -75,7 +76,7 @@ final class MatchingTest extends TestCase
         for ($n = 0; $n < 500; ++$n) {
             $quantity = BigDecimal::ofUnscaledValue(mt_rand(1, 900_000), 4);
             $price = BigDecimal::ofUnscaledValue(mt_rand(1, 9_000_000), 6);
-            $value = \Nelbix\Core\Ledger\DeliveryEntry::value($quantity, $price, Currency::of('EUR'));
+            $value = DeliveryEntry::value($quantity, $price, Currency::of('EUR'));
             $left = new Accrued($quantity, $value, intdiv($value * mt_rand(50, 200), 100));
             [$amount, $base] = [$left->amount, $left->base];
             while ($left->quantity->isPositive()) {
@@ -146,6 +147,46 @@ final class MatchingTest extends TestCase
                 'USD',
                 '1',
             ),
+        );
+    }
+
+    /**
+     * Purchases of a textbook: what was received at the standard price, what the invoice says, and the price variance, + unfavourable.
+     *
+     * @return iterable<string, array{string, string, string, int, int, int}> quantity, standard and actual price, in cents what was
+     *                                                                        accrued and invoiced, and the variance
+     */
+    public static function textbooks(): iterable
+    {
+        // Horngren, Datar, Rajan: Cost Accounting, a Managerial Emphasis; chapter 7, Webb Company, journal entry 1a (from memory)
+        yield 'Webb, square yards of cloth' => ['22200', '30', '28', 66_600_000, 62_160_000, -4_440_000];
+        // Garrison, Noreen, Brewer: Managerial Accounting; chapter 10, Colonial Pewter, pounds of pewter (from memory)
+        yield 'Colonial Pewter, pounds of pewter' => ['6500', '4.00', '3.80', 2_600_000, 2_470_000, -130_000];
+    }
+
+    #[DataProvider('textbooks')]
+    public function testTheExamplesOfTextbooks(
+        string $quantity,
+        string $standard,
+        string $actual,
+        int $accrued,
+        int $invoiced,
+        int $variance,
+    ): void {
+        $usd = Currency::of('USD');
+        $came = new Accrued(
+            BigDecimal::of($quantity),
+            DeliveryEntry::value(BigDecimal::of($quantity), BigDecimal::of($standard), $usd),
+            DeliveryEntry::value(BigDecimal::of($quantity), BigDecimal::of($standard), $usd),
+        );
+        self::assertSame($accrued, $came->amount);
+        $net = DeliveryEntry::value(BigDecimal::of($quantity), BigDecimal::of($actual), $usd);
+        self::assertSame($invoiced, $net);
+        $part = $came->take(BigDecimal::of($quantity), BigDecimal::of($standard), $usd);
+        $cleared = new Cleared(self::ACCRUED, $part->amount, $part->base, self::VARIANCE, self::EXCHANGE);
+        self::assertSame(
+            [self::CONTROL => -$invoiced, self::ACCRUED => $accrued, self::VARIANCE => $variance],
+            self::entry($net, null, $cleared, 'USD', '1'),
         );
     }
 
