@@ -154,8 +154,8 @@ final class ReturnedTest extends AppCase
     }
 
     /**
-     * Weygandt, Kimmel, Kieso: Accounting Principles, chapter 5, Sauk Stereo (from memory): goods of 3,800 received and invoiced on account,
-     * 300 of them sent back; inventory and accounts payable are 3,500.
+     * Weygandt, Kimmel, Kieso: Accounting Principles, chapter 5, Sauk Stereo (from memory): goods of 3,800 received and invoiced on
+     * account, 300 of them sent back; inventory and accounts payable are 3,500.
      */
     public function testTheExampleOfATextbook(): void
     {

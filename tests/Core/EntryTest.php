@@ -305,6 +305,7 @@ final class EntryTest extends TestCase
         yield 'customer prepayments' => [AccountRole::CustomerPrepayments, Side::Receivables, -1];
         yield 'refunds payable' => [AccountRole::RefundsPayable, Side::Payables, -1];
         yield 'received, not invoiced' => [AccountRole::ReceivedNotInvoiced, null, -1];
+        yield 'invoiced, not received' => [AccountRole::InvoicedNotReceived, null, 1];
         yield 'unidentified receipts' => [AccountRole::UnidentifiedReceipts, Side::Receivables, -1];
         yield 'money on hand' => [AccountRole::MoneyOnHand, null, 1];
     }
@@ -318,7 +319,7 @@ final class EntryTest extends TestCase
 
     public function testOtherRolesAreNoControls(): void
     {
-        self::assertCount(8, AccountRole::controls());
+        self::assertCount(9, AccountRole::controls());
         self::assertFalse(AccountRole::Bank->isControl());
         self::assertTrue(AccountRole::Bank->mayRepeat());
         self::assertTrue(AccountRole::Payables->mayRepeat(), 'a party may have a control account of its own');
