@@ -137,55 +137,6 @@ final readonly class AwaitedBook
         }
     }
 
-    /**
-     * What a slip moved and is moved back: no more may be waited for than is to come.
-     *
-     * @throws Refused
-     */
-    public function mustStillCome(int $slipId): void
-    {
-        $over = $this->db->fetchAssociative(
-            <<<'SQL'
-            SELECT n.text, MIN(d.number) AS number
-            FROM purchase_order_line n
-            JOIN goods_awaited w ON w.order_line_id = n.id AND w.open_quantity > 0
-            JOIN document d ON d.id = w.document_id
-            WHERE n.id IN (
-                SELECT l.order_line_id
-                FROM goods_move m
-                JOIN delivery_line l ON l.id = m.delivery_line_id
-                WHERE m.slip_id = :slip
-                UNION
-                SELECT a.order_line_id
-                FROM goods_arrival v
-                JOIN goods_awaited a ON a.id = v.awaited_id
-                WHERE v.slip_id = :slip
-                UNION
-                SELECT l.order_line_id
-                FROM goods_claim c
-                JOIN delivery_line l ON l.id = c.delivery_line_id
-                WHERE c.slip_id = :slip
-            )
-            GROUP BY n.id, n.text, n.quantity, n.received
-            HAVING SUM(w.open_quantity) > GREATEST(n.quantity - n.received, 0)
-            LIMIT 1
-            SQL
-            ,
-            ['slip' => $slipId],
-        );
-        if (false !== $over) {
-            throw Refused::because(
-                '',
-                \sprintf(
-                    '%s waits for “%s”, and no more than that is to come; record what came as a delivery instead.',
-                    $over['number'],
-                    $over['text'],
-                ),
-                ProblemKind::Taken,
-            );
-        }
-    }
-
     /** The last day on which something that had arrived for the invoice was taken back; null when nothing was. */
     public function lastUndone(int $documentId): ?Day
     {

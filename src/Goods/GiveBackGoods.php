@@ -38,7 +38,7 @@ final readonly class GiveBackGoods implements TakenBack
             Side::Payables === $document->side
             && \in_array($document->kind, [DocumentKind::DebitNote, DocumentKind::CreditNote], true)
         ) {
-            $this->returned->giveBack($document->id(), $day);
+            $this->returned->giveBack($actor, $document->id(), $day);
         }
         if (!self::waits($document)) {
             return;

@@ -7,6 +7,7 @@ namespace Nelbix\App\Goods;
 use Brick\Math\BigDecimal;
 use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\ProblemKind;
@@ -15,7 +16,7 @@ use Nelbix\Core\Refused;
 /** The one writer of what went back after it was invoiced. Inside a transaction. */
 final readonly class ReturnedGoods
 {
-    public function __construct(private Connection $db, private Bulk $bulk, private AwaitedBook $awaited)
+    public function __construct(private Connection $db, private Bulk $bulk, private MovedBack $movedBack)
     {
     }
 
@@ -38,7 +39,7 @@ final readonly class ReturnedGoods
         foreach (
             $this->db->fetchAllAssociative(
                 <<<'SQL'
-                SELECT m.delivery_line_id, m.document_id, m.line_position,
+                SELECT m.delivery_line_id, m.document_id, m.line_position, MAX(m.moved_on) AS moved_on,
                     SUM(m.quantity) - COALESCE((
                         SELECT SUM(c.quantity)
                         FROM goods_claim c
@@ -61,6 +62,7 @@ final readonly class ReturnedGoods
                 (int) $r['document_id'],
                 (int) $r['line_position'],
                 BigDecimal::of((string) $r['quantity']),
+                Day::of((string) $r['moved_on']),
             );
         }
 
@@ -88,7 +90,7 @@ final readonly class ReturnedGoods
     }
 
     /** The claim is reversed: what it claims is here, and invoiced, as before. */
-    public function giveBack(int $claim, Day $day): void
+    public function giveBack(Actor $actor, int $claim, Day $day): void
     {
         $this->count($claim, 1);
         $this->db->executeStatement(
@@ -97,7 +99,7 @@ final readonly class ReturnedGoods
         );
         $slip = $this->db->fetchOne('SELECT slip_id FROM goods_claim WHERE document_id = ? LIMIT 1', [$claim]);
         if (false !== $slip) {
-            $this->awaited->mustStillCome((int) $slip);
+            $this->movedBack->mustFit($actor, (int) $slip);
         }
     }
 
@@ -139,13 +141,14 @@ final readonly class ReturnedGoods
         );
     }
 
-    /** @throws Refused for an invoice of which goods went back */
-    public function mustNotHaveGoneBack(int $invoiceId): void
+    /** @throws Refused for an invoice, or a delivery, of which invoiced goods went back */
+    public function mustNotHaveGoneBack(?int $invoiceId, ?int $deliveryId = null): void
     {
         $slips = $this->db->fetchFirstColumn(
             'SELECT DISTINCT s.number FROM goods_claim c JOIN goods_slip s ON s.id = c.slip_id '.
-                'WHERE c.invoice_id = ? AND c.undone_on IS NULL ORDER BY 1',
-            [$invoiceId],
+                'JOIN delivery_line l ON l.id = c.delivery_line_id '.
+                'WHERE (c.invoice_id = ? OR l.delivery_id = ?) AND c.undone_on IS NULL ORDER BY 1',
+            [$invoiceId ?? 0, $deliveryId ?? 0],
         );
         if ([] !== $slips) {
             throw Refused::because(

@@ -30,6 +30,7 @@ final readonly class ReverseDelivery
         private PeriodGate $periods,
         private History $history,
         private SettleAwaited $awaited,
+        private ReturnedGoods $returned,
     ) {
     }
 
@@ -51,6 +52,7 @@ final readonly class ReverseDelivery
             if ('' === trim($reason)) {
                 throw Refused::because('reason', 'Say why it is taken back; the history keeps your words.');
             }
+            $this->returned->mustNotHaveGoneBack(null, $id);
             $this->awaited->takeBackDelivery($actor, $id, $day);
             $this->entities->refresh($delivery);
             $this->untouched($delivery, $day);

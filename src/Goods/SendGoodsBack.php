@@ -52,7 +52,7 @@ final readonly class SendGoodsBack
     /** @param array<int, BigDecimal|null> $quantities */
     private function go(Actor $actor, array $quantities, Day $day, string $reason): int
     {
-        [$open, $invoiced] = [] === $quantities ? [[], []] : $this->parts($actor, $quantities);
+        [$open, $invoiced] = [] === $quantities ? [[], []] : $this->parts($actor, $quantities, $day);
         $slip =
             [] === $open && [] !== $invoiced
                 ? $this->onlyClaimed($actor, (int) array_key_first($quantities), $day, $reason)
@@ -78,9 +78,9 @@ final readonly class SendGoodsBack
      * @return array{array<int, BigDecimal|null>, array<int, non-empty-list<InvoicedPart>>} what is not invoiced, by line; and what is, by
      *                                                                                      invoice
      *
-     * @throws Refused for more than is here
+     * @throws Refused for more than is here, or before it was invoiced
      */
-    private function parts(Actor $actor, array $quantities): array
+    private function parts(Actor $actor, array $quantities, Day $day): array
     {
         // those of another company, and what is taken back, SlipBook refuses
         $invoiced = $this->returned->invoiced(array_keys($quantities));
@@ -98,6 +98,15 @@ final readonly class SendGoodsBack
             $rest = $quantity->minus($line->left->quantity);
             foreach ($invoiced[$id] ?? [] as $part) {
                 $take = BigDecimal::min($rest, $part->quantity);
+                if ($take->isPositive() && $day->isBefore($part->invoicedOn)) {
+                    throw Refused::because(
+                        'date',
+                        \sprintf(
+                            'It was invoiced on %s; goods that are claimed went back then or later.',
+                            $part->invoicedOn->long(),
+                        ),
+                    );
+                }
                 if ($take->isPositive()) {
                     $claims[$part->invoice][] = $part->of($take);
                     $rest = $rest->minus($take);

@@ -21,7 +21,7 @@ final readonly class UndoSlip
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private Slips $slips,
-        private AwaitedBook $awaited,
+        private MovedBack $movedBack,
         private ReturnedGoods $returned,
         private ReverseDocument $reverse,
         private PeriodGate $periods,
@@ -69,7 +69,7 @@ final readonly class UndoSlip
                 $this->reverse->reverse($actor, $claim, $reason);
             }
             $this->slips->undo($actor, $slip, $day, $reason);
-            $this->awaited->mustStillCome($id);
+            $this->movedBack->mustFit($actor, $id);
 
             return $slip;
         });

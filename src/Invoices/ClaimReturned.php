@@ -15,6 +15,7 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Rounding;
+use Nelbix\Core\Refused;
 
 /**
  * A debit note of ours for invoiced goods that went back: at the invoice's price and tax, out of the accounts that its entry and the
@@ -37,6 +38,12 @@ final readonly class ClaimReturned implements ClaimsReturned
         $lines = [];
         foreach ($parts as $part) {
             array_push($lines, ...$this->lines($part));
+        }
+        if ([] === $lines) {
+            throw Refused::because(
+                'lines',
+                'They were invoiced at nothing; there is nothing to claim. Send back only what is not invoiced.',
+            );
         }
         $before = (int) $this->db->fetchOne(
             'SELECT COUNT(DISTINCT document_id) FROM goods_claim WHERE invoice_id = ?',

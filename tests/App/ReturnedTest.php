@@ -10,6 +10,7 @@ use Nelbix\App\Goods\DeliveryReader;
 use Nelbix\App\Goods\KeepOrder;
 use Nelbix\App\Goods\OrderReader;
 use Nelbix\App\Goods\RecordDelivery;
+use Nelbix\App\Goods\ReverseDelivery;
 use Nelbix\App\Goods\SendGoodsBack;
 use Nelbix\App\Goods\UndoSlip;
 use Nelbix\App\Invoices\InvoiceReader;
@@ -66,12 +67,12 @@ final class ReturnedTest extends AppCase
         );
     }
 
-    private function back(string $quantity, string $why = 'warped'): int
+    private function back(string $quantity, string $why = 'warped', string $day = '2026-06-10'): int
     {
         return self::get(SendGoodsBack::class)->send(
             $this->receiver,
             [$this->came => BigDecimal::of($quantity)],
-            Day::of('2026-06-10'),
+            Day::of($day),
             $why,
         );
     }
@@ -96,6 +97,11 @@ final class ReturnedTest extends AppCase
     {
         self::assertSame([12500, -2500, 320, 826, -11146], $this->books());
         self::assertSame(['reason'], self::refusedFields(fn () => $this->back('6', ' ')));
+        self::assertSame(
+            ['date'],
+            self::refusedFields(fn () => $this->back('6', day: '2026-06-07')),
+            'what is claimed went back after it was invoiced',
+        );
         $slip = $this->back('6');
         // two at 12.50 leave received-not-invoiced; four are claimed at 12.90 and their tax: 50.00 + 1.60 + 4.13
         self::assertSame([5000, 0, 160, 413, -5573], $this->books());
@@ -194,6 +200,61 @@ final class ReturnedTest extends AppCase
         );
         $moved = array_map(static fn (int $a, int $b): int => $a - $b, $this->books(), $before);
         self::assertSame([350_000, 0, 0, 0, -350_000], $moved);
+    }
+
+    public function testWhatCameAgainMeanwhileStays(): void
+    {
+        $slip = $this->back('6');
+        self::get(RecordDelivery::class)->record(
+            $this->receiver,
+            self::get(DeliveryReader::class)->read($this->receiver, [
+                'delivered_on' => '2026-06-11',
+                'lines' => [['order_line' => (string) $this->order, 'quantity' => '6']],
+            ]),
+        );
+        $undo = fn () => self::get(UndoSlip::class)->undo($this->clerk, $slip, Day::of(self::DAY), 'found after all');
+        self::assertSame([''], self::refusedFields($undo));
+        $claim = (int) $this->db()->fetchOne("SELECT id FROM document WHERE kind = 'debit_note'");
+        $reverse = fn () => self::get(ReverseDocument::class)->reverse($this->clerk, $claim, 'found after all');
+        self::assertSame([''], self::refusedFields($reverse));
+        self::assertSame(['10.0000', '4.0000'], $this->counted());
+    }
+
+    /** Goods that came after their invoice and went back: the delivery stands as long as they are claimed. */
+    public function testADeliveryOfWhichGoodsAreClaimedStands(): void
+    {
+        $this->back('6');
+        $raw = ['account' => '1400', 'amount' => '6 × 12.50', 'text' => 'oak', 'order_line' => (string) $this->order];
+        self::get(PostInvoice::class)->post(
+            $this->clerk,
+            self::get(InvoiceReader::class)->read($this->clerk, Side::Payables, [
+                'party' => 'V-1',
+                'number' => 'R-2',
+                'document_date' => '2026-06-11',
+                'look_alike_reason' => 'the second',
+                'lines' => [$raw],
+            ]),
+        );
+        $delivery = self::get(RecordDelivery::class)->record(
+            $this->receiver,
+            self::get(DeliveryReader::class)->read($this->receiver, [
+                'delivered_on' => '2026-06-12',
+                'lines' => [['order_line' => (string) $this->order, 'quantity' => '6']],
+            ]),
+        );
+        $line = (int) $this->db()->fetchOne('SELECT id FROM delivery_line WHERE delivery_id = ?', [$delivery]);
+        $send = self::get(SendGoodsBack::class);
+        $slip = $send->send($this->receiver, [$line => BigDecimal::of(2)], Day::of('2026-06-13'), 'wet');
+        $reverse = fn () => self::get(ReverseDelivery::class)->reverse(
+            $this->receiver,
+            $delivery,
+            Day::of(self::DAY),
+            'wrong',
+        );
+        self::assertSame([''], self::refusedFields($reverse));
+        self::get(UndoSlip::class)->undo($this->clerk, $slip, Day::of(self::DAY), 'dry');
+        $reverse();
+        self::assertSame(7500, $this->balance('1420'));
     }
 
     public function testAReturnMayBeTakenBackByItsClaimAlone(): void
