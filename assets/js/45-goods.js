@@ -151,3 +151,21 @@ document.addEventListener('click', (e) => {
     amount.focus();
     amount.dispatchEvent(new Event('change', { bubbles: true }));
 });
+// an order that came already: Alt I opens what its papers say, and Ctrl Enter there does all three
+document.addEventListener(
+    'keydown',
+    (e) => {
+        const part = document.getElementById('at-once');
+        if (!part) return;
+        if (e.altKey && e.key.toLowerCase() === 'i') {
+            e.preventDefault();
+            part.open = true;
+            part.querySelector('input').focus();
+        } else if (e.key === 'Enter' && (e.ctrlKey || e.metaKey) && part.contains(e.target)) {
+            e.preventDefault();
+            e.stopPropagation();
+            part.querySelector('button').click();
+        }
+    },
+    true,
+);

@@ -112,7 +112,7 @@ final readonly class Trail
         );
         $agreed = GoodsTrail::bands($in('agreed'), 14.0, $x, $thick);
         $arrived = GoodsTrail::bands($in('arrived'), max(38.0, $agreed['end'] + 4), $x, $thick);
-        $owedAt = max(72, (int) ceil($arrived['end']) + 10);
+        $owedAt = max(72, (int) ceil($arrived['end']) + 18);
         $lanes = [
             'agreed' => 14,
             'arrived' => (int) max(38, $agreed['end'] + 4),

@@ -44,6 +44,50 @@ final class BuyingTest extends BrowserCase
         $this->booksAgree();
     }
 
+    /** Who may do all three does them on the form of the order; what was invoiced goes back against a claim. */
+    public function testAllThreeAtOnceAndSomeOfItBack(): void
+    {
+        $this->signIn('brandt');
+        $this->go('/BOAT/orders/new');
+        $this->type('V-0032', Key::TAB);
+        $this->see('#n-party', 'Marram');
+        $this->chord(Key::ARROW_DOWN, Key::CONTROL);
+        $this->type('cedar strips', Key::TAB, '10', Key::TAB, 'MTR', Key::TAB, '12.50', Key::TAB);
+        $this->see('#sum', '125.00 USD');
+        $this->chord('i', Key::ALT);
+        $this->type('C-'.random_int(1000, 9999), Key::TAB, '.', Key::TAB, '125', Key::TAB, 'N-1');
+        $this->accessible();
+        $this->chord(Key::ENTER, Key::CONTROL);
+        $this->see('.said-done', 'Payables rose by 125.00 USD');
+        $this->see('main', 'Matched');
+        $this->accessible();
+        $this->go(
+            (string) parse_url(
+                (string) $this->browser->executeScript(
+                    'return document.querySelector("main a[href*=\"/deliveries/\"]").href',
+                ),
+                \PHP_URL_PATH,
+            ),
+        );
+        $this->tabTo('lines['.$this->backLine().'][quantity]');
+        $this->type('4');
+        $this->tabTo('reason');
+        $this->type('split', Key::ENTER);
+        $this->see('.said-done', 'claims 50.00 USD of the vendor; payables fell by as much');
+        $this->see('main', 'returned, and claimed');
+        $this->accessible();
+        $this->booksAgree();
+    }
+
+    private function backLine(): string
+    {
+        $name = (string) $this->browser->executeScript(
+            'return document.querySelector("#back input[name$=\"[quantity]\"]").name',
+        );
+
+        return (string) preg_replace('/\D+/', '', $name);
+    }
+
     /** @return string the path of the invoice's page */
     private function invoicedFirst(string $order, string $what): string
     {
