@@ -18,9 +18,12 @@ final readonly class FindGoods
     public function pool(int $companyId, int $partyId, string $currency, array $numbers): GoodsPool
     {
         $came = $toCome = [];
-        foreach (array_unique(array_filter($numbers)) as $number) {
-            $came += $this->accrued->ofVendor($companyId, $partyId, $number);
-            $toCome += $this->ordered->toCome($companyId, $partyId, $number, null);
+        // as they are written first; then among all of the vendor's, since papers spell numbers in their own way
+        foreach ([array_unique(array_filter($numbers)), ['']] as $tries) {
+            foreach ([] === $came + $toCome ? $tries : [] as $number) {
+                $came += $this->accrued->ofVendor($companyId, $partyId, $number);
+                $toCome += $this->ordered->toCome($companyId, $partyId, $number, null);
+            }
         }
         $waiting = $this->awaited->quantities(array_keys($toCome));
         $pool = new GoodsPool();

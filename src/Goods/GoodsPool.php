@@ -50,8 +50,8 @@ final class GoodsPool
 
     private static function isNamed(AccruedLine|OrderedLine $line, WantedGoods $wanted): bool
     {
-        $same = static fn (string $a, string $b): bool => '' !== $a
-            && mb_strtoupper(trim($a)) === mb_strtoupper(trim($b));
+        $plain = static fn (string $n): string => mb_strtoupper((string) preg_replace('/[^\p{L}\p{N}]+/u', '', $n));
+        $same = static fn (string $a, string $b): bool => '' !== $plain($a) && $plain($a) === $plain($b);
 
         return $same($wanted->order, $line->order)
             || ($line instanceof AccruedLine

@@ -95,7 +95,7 @@ final class PaperMatchTest extends AppCase
     {
         $line = $this->ordered();
         $this->came($line, '30', 'N-5');
-        $taken = $this->taken(['cac:OrderReference' => ['cbc:ID' => 'po-7']], $syntax, '1');
+        $taken = $this->taken(['cac:OrderReference' => ['cbc:ID' => 'po 7']], $syntax, '1');
         self::assertSame([], $taken['said']);
         self::assertCount(1, $taken['matched']);
         self::assertStringContainsString(

@@ -109,7 +109,8 @@ final class RandomGoodsTest extends AppCase
             'reverse' => fn () => self::get(ReverseDocument::class)->reverse(
                 $this->clerk,
                 $one(
-                    "SELECT id FROM document WHERE company_id = ? AND kind IN ('invoice', 'debit_note') AND reverses_id IS NULL",
+                    "SELECT id FROM document WHERE company_id = ? AND kind IN ('invoice', 'debit_note', 'credit_note') ".
+                        'AND reverses_id IS NULL',
                 ),
                 'wrong',
             ),
@@ -126,6 +127,7 @@ final class RandomGoodsTest extends AppCase
                 $day,
                 'lost',
             ),
+            'credit' => fn () => $this->credited($day),
             'take back' => fn () => self::get(ReverseDelivery::class)->reverse(
                 $this->clerk,
                 $one('SELECT id FROM delivery WHERE company_id = ?'),
@@ -199,6 +201,39 @@ final class RandomGoodsTest extends AppCase
                     'amount' => $quantity->stripTrailingZeros().' × '.BigDecimal::ofUnscaledValue(mt_rand(1, 9_000_000), 4),
                     'text' => 'goods',
                     $of => (string) $line,
+                ],
+            ],
+        ];
+        self::get(PostInvoice::class)->post(
+            $this->clerk,
+            self::get(InvoiceReader::class)->read($this->clerk, Side::Payables, $raw),
+        );
+    }
+
+    /** The vendor's credit note, of more or less than was claimed, takes the place of a claim. */
+    private function credited(Day $day): void
+    {
+        $claim = $this->db()->fetchAssociative(
+            "SELECT number, total FROM document WHERE company_id = ? AND kind = 'debit_note' AND state = 'posted' ".
+                'ORDER BY RAND('.mt_rand().') LIMIT 1',
+            [$this->clerk->companyId],
+        );
+        if (false === $claim) {
+            throw Refused::because('', 'nothing is claimed');
+        }
+        $raw = [
+            'party' => 'V-1',
+            'kind' => 'credit_note',
+            'number' => 'CR-'.mt_rand(),
+            'document_date' => $day->iso(),
+            'look_alike_reason' => 'another one',
+            'day_meant' => '1',
+            'against' => (string) $claim['number'],
+            'lines' => [
+                [
+                    'account' => '5000',
+                    'amount' => (string) BigDecimal::ofUnscaledValue(max(1, (int) $claim['total'] + mt_rand(-50, 50)), 2),
+                    'text' => 'credited',
                 ],
             ],
         ];
