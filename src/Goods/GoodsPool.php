@@ -5,11 +5,13 @@ declare(strict_types=1);
 namespace Nelbix\App\Goods;
 
 use Brick\Math\BigDecimal;
+use Symfony\Component\DependencyInjection\Attribute\Exclude;
 
 /**
  * What a vendor delivered and nobody invoiced, the oldest first, and then what is to come. What was found once is taken out, so that two
  * lines of a paper do not find the same.
  */
+#[Exclude]
 final class GoodsPool
 {
     /** @var list<array{of: AccruedLine|OrderedLine, left: BigDecimal}> */

@@ -215,7 +215,9 @@ final class RandomGoodsTest extends AppCase
     {
         $claim = $this->db()->fetchAssociative(
             "SELECT number, total FROM document WHERE company_id = ? AND kind = 'debit_note' AND state = 'posted' ".
-                'ORDER BY RAND('.mt_rand().') LIMIT 1',
+                'ORDER BY RAND('.
+                mt_rand().
+                ') LIMIT 1',
             [$this->clerk->companyId],
         );
         if (false === $claim) {
@@ -232,7 +234,10 @@ final class RandomGoodsTest extends AppCase
             'lines' => [
                 [
                     'account' => '5000',
-                    'amount' => (string) BigDecimal::ofUnscaledValue(max(1, (int) $claim['total'] + mt_rand(-50, 50)), 2),
+                    'amount' => (string) BigDecimal::ofUnscaledValue(
+                        max(1, (int) $claim['total'] + mt_rand(-50, 50)),
+                        2,
+                    ),
                     'text' => 'credited',
                 ],
             ],
