@@ -28,7 +28,7 @@ final readonly class WaitingDeliveries implements Waits
         }
         $lines['late'] = [40, 'orders are late', 'orders', ['show' => 'late'], 'Ask for them'];
         if ($desk->sees(Side::Payables)) {
-            $lines['awaited'] = [30, 'invoices wait for their goods', 'awaited', [], 'See them'];
+            $lines['awaited'] = [30, 'invoices wait for goods', 'awaited', [], 'See them'];
         }
         $waits = $this->orders->waiting($desk->id(), $desk->today);
         foreach ($lines as $name => [$place, $text, $route, $parameters, $do]) {
