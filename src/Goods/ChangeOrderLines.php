@@ -13,7 +13,7 @@ use Nelbix\Core\Refused;
 /** Makes the lines of an order those of the form. What has come or was invoiced stays: not less than that, and of the same account. */
 final readonly class ChangeOrderLines
 {
-    public function __construct(private EntityManagerInterface $entities)
+    public function __construct(private EntityManagerInterface $entities, private AwaitedLines $awaited)
     {
     }
 
@@ -25,6 +25,7 @@ final readonly class ChangeOrderLines
     public function of(PurchaseOrder $order, OrderInput $input): string
     {
         $old = $this->lines($order);
+        $awaited = $this->awaited->quantities(array_keys($old));
         $kept = $problems = $said = [];
         $position = [] === $old ? 0 : max(array_map(static fn (PurchaseOrderLine $l): int => $l->position, $old));
         foreach ($input->lines as $k => $line) {
@@ -40,7 +41,7 @@ final readonly class ChangeOrderLines
             }
             if (null !== $record) {
                 $kept[$line->id] = true;
-                array_push($problems, ...self::lessThanCame($record, $line, $k));
+                array_push($problems, ...self::lessThanCame($record, $line, $awaited[$record->id()] ?? null, $k));
                 $said = [...$said, ...self::change($record, $line)];
                 continue;
             }
@@ -48,7 +49,7 @@ final readonly class ChangeOrderLines
             $said = [] === $old ? [] : [...$said, \sprintf('“%s” added', $line->text)];
         }
         foreach (array_diff_key($old, $kept) as $record) {
-            if (self::touched($record)->isPositive()) {
+            if (self::touched($record, $awaited[$record->id()] ?? null)->isPositive()) {
                 $problems[] = new Problem(
                     'lines',
                     \sprintf('Of “%s” something has come or was invoiced; its line stays.', $record->text),
@@ -84,16 +85,20 @@ final readonly class ChangeOrderLines
         return $lines;
     }
 
-    /** The more of what came and what was invoiced. */
-    private static function touched(PurchaseOrderLine $record): BigDecimal
+    /** The more of what came, with what invoices wait for, and what was invoiced. */
+    private static function touched(PurchaseOrderLine $record, ?BigDecimal $awaited): BigDecimal
     {
-        return BigDecimal::max($record->received, $record->invoiced);
+        return BigDecimal::max(BigDecimal::of($record->received)->plus($awaited ?? 0), $record->invoiced);
     }
 
     /** @return list<Problem> */
-    private static function lessThanCame(PurchaseOrderLine $record, OrderLineInput $line, int $k): array
-    {
-        $touched = self::touched($record)->stripTrailingZeros();
+    private static function lessThanCame(
+        PurchaseOrderLine $record,
+        OrderLineInput $line,
+        ?BigDecimal $awaited,
+        int $k,
+    ): array {
+        $touched = self::touched($record, $awaited)->stripTrailingZeros();
         if (!$touched->isPositive()) {
             return [];
         }

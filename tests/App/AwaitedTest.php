@@ -275,6 +275,29 @@ final class AwaitedTest extends AppCase
         self::assertSame($field, self::refusedFields(fn () => $this->invoiced($line, '1 × 12.50')), 'closed');
     }
 
+    public function testAnOrderIsNotMadeLessThanWhatCameAndWhatIsWaitedFor(): void
+    {
+        $line = $this->ordered();
+        $this->came($line, '6', '2026-06-04');
+        $this->invoiced($line, '4 × 12.50');
+        $order = (int) $this->db()->fetchOne('SELECT order_id FROM purchase_order_line WHERE id = ?', [$line]);
+        $change = fn (string $quantity) => self::get(KeepOrder::class)->change(
+            $this->buyer,
+            $order,
+            self::get(OrderReader::class)->read($this->buyer, [
+                'party' => 'V-1',
+                'lines' => [
+                    ['id' => (string) $line, 'account' => '1400', 'text' => 'oak', 'quantity' => $quantity, 'price' => '12.50'],
+                ],
+            ]),
+            null,
+        );
+        self::assertSame(['lines.0.quantity'], self::refusedFields(fn () => $change('9')));
+        $change('11');
+        $this->came($line, '4', '2026-06-11');
+        self::assertSame([7500, 0], $this->ties(self::DAY));
+    }
+
     public function testWhoEnteredTheInvoiceDoesNotReceiveWhereTheCompanySaysSo(): void
     {
         $line = $this->ordered();
