@@ -9,6 +9,7 @@ use Brick\Math\Exception\MathException;
 use Brick\Math\RoundingMode;
 use Nelbix\App\Goods\DeliveryReader;
 use Nelbix\App\Goods\FindGoods;
+use Nelbix\App\Goods\FoundGoods;
 use Nelbix\App\Goods\GoodsPool;
 use Nelbix\App\Goods\WantedGoods;
 use Nelbix\App\Parties\Party;
@@ -49,6 +50,36 @@ final class GoodsOfRows
         $amount = Money::parse($row['amount'], $currency, "lines.$k.amount")->minor;
         $quantity = DeliveryReader::number($row['quantity'], 4, 'quantity', "lines.$k.quantity");
         $price = self::price($row, $amount, $quantity, $unit, $k);
+        $found = $this->found($row, $party, $currency, $quantity, $k);
+        $worth = array_map(static fn ($f): int => DeliveryEntry::value($f->quantity, $price, $unit), $found);
+        $allowance = array_sum($worth) - $amount;
+        $lines = [];
+        foreach ($found as $part) {
+            $lines[] = [
+                ...$part->fields(),
+                ...array_filter($line, static fn (string $v): bool => '' !== $v),
+                'amount' => PricedAmount::typed(
+                    (string) $part->quantity,
+                    (string) $price->stripTrailingZeros(),
+                    $allowance,
+                    $currency,
+                ),
+            ];
+            $allowance = 0;
+        }
+
+        return $lines;
+    }
+
+    /**
+     * @param array<string, string> $row
+     *
+     * @return non-empty-list<FoundGoods>
+     *
+     * @throws Refused when there are none, or fewer than the row says
+     */
+    private function found(array $row, Party $party, string $currency, BigDecimal $quantity, int $k): array
+    {
         $order = mb_strtoupper($row['delivery_order']);
         $pool = $this->pools["{$party->id()} $currency $order"] ??= $this->find->pool(
             $this->companyId,
@@ -73,24 +104,8 @@ final class GoodsOfRows
                 ),
             ]);
         }
-        $worth = array_map(static fn ($f): int => DeliveryEntry::value($f->quantity, $price, $unit), $found);
-        $allowance = array_sum($worth) - $amount;
-        $lines = [];
-        foreach ($found as $part) {
-            $lines[] = [
-                ...$part->fields(),
-                ...array_filter($line, static fn (string $v): bool => '' !== $v),
-                'amount' => PricedAmount::typed(
-                    (string) $part->quantity,
-                    (string) $price->stripTrailingZeros(),
-                    $allowance,
-                    $currency,
-                ),
-            ];
-            $allowance = 0;
-        }
 
-        return $lines;
+        return $found;
     }
 
     /**

@@ -81,40 +81,50 @@ final readonly class BuyAtOnce
 
     private function post(Actor $actor, int $orderId, string $party, Fields $paper): int
     {
-        $lines = $this->ordered->ofOrder($orderId);
-        $came = '' === $paper->text('came_on') ? $paper->text('date') : $paper->text('came_on');
+        $goods = $this->receive($actor, $this->ordered->ofOrder($orderId), $paper);
+        $invoice = $this->invoiceReader->read($actor, Side::Payables, [
+            'party' => $party,
+            'number' => $paper->text('number'),
+            'document_date' => $paper->text('date'),
+            'stated_total' => $paper->text('total'),
+            'currency' => $goods[0]->currency,
+            'lines' => array_map(self::line(...), $goods),
+        ]);
+
+        return $this->postInvoice->post($actor, $invoice);
+    }
+
+    /**
+     * Goods and services are a delivery each.
+     *
+     * @param list<OrderedLine> $lines
+     *
+     * @return list<AccruedLine>
+     */
+    private function receive(Actor $actor, array $lines, Fields $paper): array
+    {
         $goods = [];
         foreach ([false, true] as $services) {
-            $rows = array_filter($lines, static fn (OrderedLine $l): bool => $l->service === $services);
+            $rows = array_values(array_filter($lines, static fn (OrderedLine $l): bool => $l->service === $services));
             if ([] === $rows) {
                 continue;
             }
             $delivery = $this->deliveryReader->read($actor, [
-                'delivered_on' => $came,
+                'delivered_on' => '' === $paper->text('came_on') ? $paper->text('date') : $paper->text('came_on'),
                 'note_number' => $paper->text('note'),
                 'lines' => array_map(
                     static fn (OrderedLine $l): array => [
                         'order_line' => (string) $l->id,
                         'quantity' => (string) $l->quantity,
                     ],
-                    array_values($rows),
+                    $rows,
                 ),
             ]);
-            $goods += $this->accrued->ofDelivery(
-                $actor->companyId,
-                $this->record->record($actor, $delivery, null, $services),
-            );
+            $id = $this->record->record($actor, $delivery, null, $services);
+            array_push($goods, ...array_values($this->accrued->ofDelivery($actor->companyId, $id)));
         }
-        $invoice = $this->invoiceReader->read($actor, Side::Payables, [
-            'party' => $party,
-            'number' => $paper->text('number'),
-            'document_date' => $paper->text('date'),
-            'stated_total' => $paper->text('total'),
-            'currency' => array_values($goods)[0]->currency,
-            'lines' => array_map(self::line(...), array_values($goods)),
-        ]);
 
-        return $this->postInvoice->post($actor, $invoice);
+        return $goods;
     }
 
     /** @return array<string, string> */

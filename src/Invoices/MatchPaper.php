@@ -6,6 +6,7 @@ namespace Nelbix\App\Invoices;
 
 use Brick\Math\BigDecimal;
 use Nelbix\App\Goods\FindGoods;
+use Nelbix\App\Goods\FoundGoods;
 use Nelbix\App\Goods\GoodsPool;
 use Nelbix\App\Goods\WantedGoods;
 use Nelbix\Core\Formats\Ubl\ElectronicInvoice;
@@ -91,26 +92,44 @@ final readonly class MatchPaper
 
             return [];
         }
+        [$parts, $words] = self::split($found, $of, $price, $line, $invoice->currency);
+        $done[] = \sprintf('“%s” is matched: %s.', $of->text, implode(', ', $words));
+
+        return $parts;
+    }
+
+    /**
+     * @param non-empty-list<FoundGoods> $found
+     * @param array<string, string> $line
+     *
+     * @return array{list<array<string, string>>, list<string>} a line for each delivery or order, and one for what is left; and in words
+     */
+    private static function split(
+        array $found,
+        ElectronicLine $of,
+        BigDecimal $price,
+        array $line,
+        string $currency,
+    ): array {
         $parts = $words = [];
-        $rest = $of->quantity;
+        $rest = $of->quantity ?? BigDecimal::zero();
         $allowance = $of->allowance;
         foreach ($found as $part) {
             $parts[] = [
                 ...$line,
                 ...$part->fields(),
-                'amount' => self::typed($part->quantity, $price, $allowance, $invoice->currency),
+                'amount' => self::typed($part->quantity, $price, $allowance, $currency),
             ];
             $allowance = 0;
             $rest = $rest->minus($part->quantity);
             $words[] = $part->quantity.' with '.$part->words();
         }
         if ($rest->isPositive()) {
-            $parts[] = [...$line, 'amount' => self::typed($rest, $price, 0, $invoice->currency)];
+            $parts[] = [...$line, 'amount' => self::typed($rest, $price, 0, $currency)];
             $words[] = $rest->stripTrailingZeros().' with nothing';
         }
-        $done[] = \sprintf('“%s” is matched: %s.', $of->text, implode(', ', $words));
 
-        return $parts;
+        return [$parts, $words];
     }
 
     private static function typed(BigDecimal $quantity, BigDecimal $price, int $allowance, string $currency): string
