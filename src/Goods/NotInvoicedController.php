@@ -177,9 +177,10 @@ final class NotInvoicedController extends Screen
 
     #[Route('/slip/{id<\d+>}/undo', name: 'goods_slip_undo', methods: ['POST'])]
     #[Needs(Permission::Control)]
-    public function undo(Desk $desk, int $id, Request $request, UndoSlip $undo): Response
+    public function undo(Desk $desk, int $id, Request $request, UndoSlip $undo, ReturnedGoods $returned): Response
     {
-        return $this->act(function () use ($desk, $id, $request, $undo): string {
+        return $this->act(function () use ($desk, $id, $request, $undo, $returned): string {
+            $claims = $returned->claims($id);
             $slip = $undo->undo(
                 $desk->actor,
                 $id,
@@ -187,13 +188,17 @@ final class NotInvoicedController extends Screen
                 (string) $request->request->get('reason', ''),
             );
 
-            return \sprintf(
-                '%s is undone. %s rose by %s %s.',
-                $slip->number,
+            $rose = \sprintf(
+                ' %s rose by %s %s.',
                 MoveKind::NeverCame === $slip->kind ? 'Invoiced-not-received' : 'Received-not-invoiced',
                 Typography::amount($slip->amountBase, $desk->company->baseCurrency),
                 $desk->company->baseCurrency,
             );
+
+            return $slip->number.
+                ' is undone.'.
+                (0 === $slip->amountBase ? '' : $rose).
+                $this->ofClaims($claims, ' %s is reversed, which claimed %s %s; payables rose by as much.');
         }, ...$this->from($desk, $request));
     }
 
@@ -210,19 +215,28 @@ final class NotInvoicedController extends Screen
             ];
     }
 
+    /**
+     * @param list<int> $claims
+     * @param string $words with number, amount and currency
+     */
+    private function ofClaims(array $claims, string $words): string
+    {
+        $said = '';
+        foreach ($claims as $id) {
+            $claim = $this->entities->find(Document::class, $id) ?? throw new \LogicException('The claim is gone.');
+            $amount = Typography::amount($claim->total, $claim->currency);
+            $said .= \sprintf($words, $claim->number, $amount, $claim->currency);
+        }
+
+        return $said;
+    }
+
     /** @param list<int> $claims */
     private function claimed(Desk $desk, array $claims): string
     {
-        $said = '';
-        foreach ($desk->sees(Side::Payables) ? $claims : [] as $id) {
-            $claim = $this->entities->find(Document::class, $id) ?? throw new \LogicException('The claim is gone.');
-            $said .= \sprintf(
-                ' %s claims %s %s of the vendor; payables fell by as much.',
-                $claim->number,
-                Typography::amount($claim->total, $claim->currency),
-                $claim->currency,
-            );
-        }
+        $said = $desk->sees(Side::Payables)
+            ? $this->ofClaims($claims, ' %s claims %s %s of the vendor; payables fell by as much.')
+            : '';
 
         return '' === $said && [] !== $claims ? ' What was invoiced is claimed of the vendor.' : $said;
     }

@@ -287,7 +287,13 @@ final class AwaitedTest extends AppCase
             self::get(OrderReader::class)->read($this->buyer, [
                 'party' => 'V-1',
                 'lines' => [
-                    ['id' => (string) $line, 'account' => '1400', 'text' => 'oak', 'quantity' => $quantity, 'price' => '12.50'],
+                    [
+                        'id' => (string) $line,
+                        'account' => '1400',
+                        'text' => 'oak',
+                        'quantity' => $quantity,
+                        'price' => '12.50',
+                    ],
                 ],
             ]),
             null,

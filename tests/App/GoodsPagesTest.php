@@ -80,6 +80,49 @@ final class GoodsPagesTest extends ScreenCase
         );
     }
 
+    /** The receiver reads that it is claimed, and not for how much; who sees payables reads what was posted. */
+    public function testWhatIsSaidOfGoodsThatWereInvoiced(): void
+    {
+        $id = $this->delivered();
+        $line = (string) $this->db()->fetchOne('SELECT id FROM delivery_line WHERE delivery_id = ?', [$id]);
+        $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [
+            'party' => 'V-1',
+            'number' => 'M-8',
+            'document_date' => self::DAY,
+            'lines' => [['delivery_line' => $line, 'account' => '1400', 'text' => 'oak', 'amount' => '10 × 12.50']],
+            '_action' => 'post',
+        ]);
+        $back = ['lines' => [$line => ['quantity' => '4']], 'reason' => 'split planks'];
+        $this->as('receiver');
+        $said = $this->post("/TEST/deliveries/$id", "/TEST/not-invoiced/back/$id", $back)
+            ->filter('.said-done')
+            ->text();
+        self::assertSame('Sent back with GS-26-00001. What was invoiced is claimed of the vendor.', $said);
+        self::assertStringNotContainsString(
+            'VD-26',
+            $this->page("/TEST/deliveries/$id")
+                ->filter('main')
+                ->text(),
+        );
+        $this->as('controller');
+        $said = $this->post("/TEST/deliveries/$id", "/TEST/not-invoiced/back/$id", $back)
+            ->filter('.said-done')
+            ->text();
+        self::assertStringContainsString(
+            'VD-26-00002 claims 50.00 USD of the vendor; payables fell by as much.',
+            $said,
+        );
+        $slip = $this->idOf('goods_slip');
+        $undone = $this->post("/TEST/deliveries/$id", "/TEST/not-invoiced/slip/$slip/undo", [
+            'delivery' => (string) $id,
+            'reason' => 'they were whole',
+        ]);
+        self::assertSame(
+            'GS-26-00002 is undone. VD-26-00002 is reversed, which claimed 50.00 USD; payables rose by as much.',
+            $undone->filter('.said-done')->text(),
+        );
+    }
+
     /** What was agreed and what arrived stand in the trail with their amounts, and lead to their pages. */
     public function testTheTrailBeginsWithOrderAndDelivery(): void
     {
