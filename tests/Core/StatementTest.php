@@ -4,9 +4,11 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\Core;
 
+use Nelbix\Core\Formats\Statement\Bai2Reader;
 use Nelbix\Core\Formats\Statement\BankStatement;
 use Nelbix\Core\Formats\Statement\Camt053Reader;
 use Nelbix\Core\Formats\Statement\Mt940Reader;
+use Nelbix\Core\Formats\Statement\OfxReader;
 use Nelbix\Core\Formats\Statement\StatementLine;
 use Nelbix\Core\Formats\Statement\StatementReader;
 use Nelbix\Core\Money\Money;
@@ -53,7 +55,7 @@ final class StatementTest extends TestCase
         );
         self::assertSame(
             [-120, 3_020, 25_000, -45_000, -50_000],
-            array_map(static fn(StatementLine $l): int => $l->amount, $statement->lines),
+            array_map(static fn (StatementLine $l): int => $l->amount, $statement->lines),
         );
         [, $check, , $favour, $last] = $statement->lines;
         self::assertSame(['78911', '78911', '123464'], [$check->check, $check->reference, $check->bankReference]);
@@ -90,8 +92,8 @@ final class StatementTest extends TestCase
         $name = '08' === $version ? '<Dbtr><Pty><Nm>Gannet</Nm></Pty></Dbtr>' : '<Dbtr><Nm>Gannet</Nm></Dbtr>';
         $amount =
             '08' === $version
-                ? static fn(string $a): string => "<Amt Ccy=\"EUR\">$a</Amt><CdtDbtInd>CRDT</CdtDbtInd>"
-                : static fn(string $a): string => "<AmtDtls><TxAmt><Amt Ccy=\"EUR\">$a</Amt></TxAmt></AmtDtls>";
+                ? static fn (string $a): string => "<Amt Ccy=\"EUR\">$a</Amt><CdtDbtInd>CRDT</CdtDbtInd>"
+                : static fn (string $a): string => "<AmtDtls><TxAmt><Amt Ccy=\"EUR\">$a</Amt></TxAmt></AmtDtls>";
 
         return <<<XML
         <?xml version="1.0" encoding="UTF-8"?>
@@ -139,7 +141,7 @@ final class StatementTest extends TestCase
                 [-42_050, '', 'returned', '', '', true],
             ],
             array_map(
-                static fn(StatementLine $l): array => [
+                static fn (StatementLine $l): array => [
                     $l->amount,
                     $l->reference,
                     $l->text,
@@ -155,7 +157,89 @@ final class StatementTest extends TestCase
     public function testPartsThatDoNotAddUpStayOneLine(): void
     {
         [$s] = (new Camt053Reader())->read(str_replace('>200.00<', '>199.00<', self::camt()));
-        self::assertSame([30_000, -42_050], array_map(static fn(StatementLine $l): int => $l->amount, $s->lines));
+        self::assertSame([30_000, -42_050], array_map(static fn (StatementLine $l): int => $l->amount, $s->lines));
+    }
+
+    private const BAI2 = <<<'TXT'
+    01,122099999,123456789,260616,0200,1,55,,2/
+    02,031001234,122099999,1,260615,2359,USD,2/
+    03,0975312468,,010,500000,,,015,476130,,/
+    16,175,150000,0,B-17,,lockbox 3, and more/
+    16,475,93870,,,1001,check paid
+    16,495,80000,V,260616,,B-18,WIRE-9,sent to
+    88,Fenwick Timber
+    49,1300000,7/
+    98,1300000,1,9/
+    99,1300000,1,11/
+    TXT;
+
+    /** Types of BAI version 2 (from memory): 175 check deposit package, 475 check paid, 495 outgoing money transfer. */
+    public function testBai2(): void
+    {
+        [$s] = (new Bai2Reader())->read(self::BAI2);
+        self::assertSame(
+            ['2026-06-15', '0975312468', 'USD', 500_000, 476_130],
+            [$s->number, $s->account, $s->currency, $s->opening, $s->closing],
+        );
+        self::assertSame(
+            [
+                [150_000, 'lockbox 3, and more', '', 'B-17', '', null],
+                [-93_870, 'check paid', '1001', '', '1001', null],
+                [-80_000, 'sent to,Fenwick Timber', 'WIRE-9', 'B-18', '', '2026-06-16'],
+            ],
+            array_map(
+                static fn (StatementLine $l): array => [
+                    $l->amount,
+                    $l->text,
+                    $l->reference,
+                    $l->bankReference,
+                    $l->check,
+                    $l->value?->iso(),
+                ],
+                $s->lines,
+            ),
+        );
+    }
+
+    private const OFX = <<<'TXT'
+    OFXHEADER:100
+    DATA:OFXSGML
+    VERSION:102
+    ENCODING:USASCII
+
+    <OFX><SIGNONMSGSRSV1><SONRS><DTSERVER>20260616</SONRS></SIGNONMSGSRSV1>
+    <BANKMSGSRSV1><STMTTRNRS><TRNUID>1<STMTRS><CURDEF>USD
+    <BANKACCTFROM><BANKID>121099999<ACCTID>999988<ACCTTYPE>CHECKING</BANKACCTFROM>
+    <BANKTRANLIST><DTSTART>20260601<DTEND>20260615120000[-5:EST]
+    <STMTTRN><TRNTYPE>CHECK<DTPOSTED>20260604<TRNAMT>-200.00<FITID>00002<CHECKNUM>1025</STMTTRN>
+    <STMTTRN><TRNTYPE>CREDIT<DTPOSTED>20260605<TRNAMT>+300.5<FITID>00003<NAME>Gannet &amp; Co<MEMO>invoice 388</STMTTRN>
+    </BANKTRANLIST><LEDGERBAL><BALAMT>200.29<DTASOF>20260615</LEDGERBAL></STMTRS></STMTTRNRS></BANKMSGSRSV1></OFX>
+    TXT;
+
+    /** After the example of the OFX Banking Specification, chapter 11 (from memory): 200.29, and check 1025 of 200.00. */
+    public function testOfx(): void
+    {
+        [$s] = (new OfxReader())->read(self::OFX);
+        self::assertSame(
+            ['121099999 999988', 'USD', '2026-06-01', '2026-06-15', 9_979, 20_029],
+            [$s->account, $s->currency, $s->from->iso(), $s->to->iso(), $s->opening, $s->closing],
+        );
+        self::assertSame(
+            [[-20_000, '1025', '00002', '', ''], [30_050, '', '00003', 'Gannet & Co', 'invoice 388']],
+            array_map(
+                static fn (StatementLine $l): array => [$l->amount, $l->check, $l->bankReference, $l->party, $l->text],
+                $s->lines,
+            ),
+        );
+        // the same as XML, where every element ends
+        $elements =
+            'BANKID|ACCTID|ACCTTYPE|CURDEF|DTSTART|DTEND|TRNTYPE|DTPOSTED|TRNAMT|FITID|CHECKNUM|NAME|MEMO|BALAMT|DTASOF';
+        $xml = (string) preg_replace(
+            "/<($elements|DTSERVER|TRNUID)>([^<\\n]*)/",
+            '<$1>$2</$1>',
+            '<?xml version="1.0"?><?OFX OFXHEADER="200" VERSION="211"?>'.strstr(self::OFX, '<OFX>'),
+        );
+        self::assertEquals($s, (new OfxReader())->read($xml)[0]);
     }
 
     /** @return iterable<string, array{StatementReader, string, string}> */
@@ -172,6 +256,36 @@ final class StatementTest extends TestCase
         yield 'too exact' => [$mt, str_replace('D1,20F', 'D1,205F', self::MT940), 'EUR does not know'];
         yield 'no statement' => [$mt, "hello\n", 'stands before the first field'];
         yield 'empty' => [$mt, '', 'holds no statement'];
+        $bai = new Bai2Reader();
+        yield 'a control total' => [
+            $bai,
+            str_replace('150000,0', '150001,0', self::BAI2),
+            'says a control total of 13000.00',
+        ];
+        yield 'balances that do not follow' => [
+            $bai,
+            str_replace(['015,476130', '49,1300000,7'], ['015,476131', '49,1300001,7'], self::BAI2),
+            '0.01 USD are missing',
+        ];
+        yield 'cut off' => [$bai, substr(self::BAI2, 0, -20), 'it is cut off'];
+        yield 'an unknown type' => [$bai, str_replace('16,475', '16,975', self::BAI2), 'neither credit nor debit'];
+        yield 'an amount with a point' => [$bai, str_replace('93870', '938.70', self::BAI2), 'for an amount in USD'];
+        yield 'no record' => [$bai, str_replace('16,175', 'x6,175', self::BAI2), 'Line 4 of the file is no record'];
+        $ofx = new OfxReader();
+        yield 'an OFX that is cut off' => [$ofx, str_replace('</OFX>', '', self::OFX), 'it is cut off'];
+        yield 'an OFX amount' => [
+            $ofx,
+            str_replace('-200.00', 'two', self::OFX),
+            'Transaction 1 has “two” for an amount',
+        ];
+        yield 'an OFX day' => [$ofx, str_replace('20260604', '20261304', self::OFX), 'Transaction 1 has no day'];
+        yield 'an OFX without balance' => [$ofx, str_replace('BALAMT', 'OTHER', self::OFX), 'The ledger balance'];
+        yield 'a document type in OFX' => [$ofx, '<!DOCTYPE OFX>'.self::OFX, 'declares a document type'];
+        yield 'what ends and did not begin' => [
+            $ofx,
+            str_replace('<BANKTRANLIST>', '', self::OFX),
+            'which did not begin',
+        ];
         yield 'another currency' => [
             $camt,
             str_replace('<Amt Ccy="EUR">420.50', '<Amt Ccy="USD">420.50', self::camt()),
@@ -200,15 +314,24 @@ final class StatementTest extends TestCase
         $reader->read($bytes);
     }
 
+    /** @return list<array{StatementReader, string}> */
+    private static function all(): array
+    {
+        return [
+            [new Mt940Reader(), self::MT940],
+            [new Camt053Reader(), self::camt()],
+            [new Bai2Reader(), self::BAI2],
+            [new OfxReader(), self::OFX],
+        ];
+    }
+
     public function testEachKnowsItsOwn(): void
     {
-        foreach (
-            [[new Mt940Reader(), self::MT940, self::camt()], [new Camt053Reader(), self::camt(), self::MT940]]
-            as $of
-        ) {
-            [$reader, $own, $other] = $of;
+        foreach (self::all() as $k => [$reader, $own]) {
             self::assertTrue($reader->knows($own));
-            self::assertFalse($reader->knows($other));
+            foreach (self::all() as $n => [, $other]) {
+                self::assertSame($k === $n, $reader->knows($other));
+            }
         }
     }
 
@@ -216,7 +339,7 @@ final class StatementTest extends TestCase
     public function testDamagedFilesAreRefusedOrTakenWhole(): void
     {
         mt_srand(20260615);
-        foreach ([[new Mt940Reader(), self::MT940], [new Camt053Reader(), self::camt()]] as [$reader, $whole]) {
+        foreach (self::all() as [$reader, $whole]) {
             $taken = 0;
             for ($n = 0; $n < 1_500; ++$n) {
                 $at = mt_rand(0, \strlen($whole) - 1);
@@ -240,7 +363,7 @@ final class StatementTest extends TestCase
     {
         [$s] = (new Camt053Reader())->read(self::camt());
         $off = new BankStatement($s->number, $s->account, 'EUR', $s->from, $s->to, $s->opening, 5_000, $s->lines);
-        $this->expectExceptionMessage(Money::of(7_050, 'EUR')->decimal() . ' EUR are missing');
+        $this->expectExceptionMessage(Money::of(7_050, 'EUR')->decimal().' EUR are missing');
         $off->check();
     }
 }

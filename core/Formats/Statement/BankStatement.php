@@ -27,12 +27,13 @@ final readonly class BankStatement
         public int $opening,
         public int $closing,
         public array $lines,
-    ) {}
+    ) {
+    }
 
     /** Opening + lines, minor units. */
     public function sum(): int
     {
-        return $this->opening + array_sum(array_map(static fn(StatementLine $l): int => $l->amount, $this->lines));
+        return $this->opening + array_sum(array_map(static fn (StatementLine $l): int => $l->amount, $this->lines));
     }
 
     /** @throws Refused with the difference when opening + lines is not closing */
@@ -41,11 +42,12 @@ final readonly class BankStatement
         if ($this->sum() === $this->closing) {
             return $this;
         }
-        $say = fn(int $minor): string => Money::of($minor, $this->currency)->decimal();
+        $say = fn (int $minor): string => Money::of($minor, $this->currency)->decimal();
         throw Refused::because(
             'file',
             \sprintf(
-                'Statement %s opens with %s, its %d lines lead to %s, and it closes with %s: %s %s are missing. Ask the bank for a whole one.',
+                'Statement %s opens with %s, its %d lines lead to %s, and it closes with %s: %s %s are missing. '.
+                    'Ask the bank for a whole one.',
                 $this->number,
                 $say($this->opening),
                 \count($this->lines),

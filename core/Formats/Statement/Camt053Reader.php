@@ -67,7 +67,7 @@ final class Camt053Reader implements StatementReader
                 array_push($lines, ...$this->entry($xml, $entry, $currency, $n + 1));
             }
         }
-        $days = [$opening['day'], $closing['day'], ...array_map(static fn(StatementLine $l): Day => $l->day, $lines)];
+        $days = [$opening['day'], $closing['day'], ...array_map(static fn (StatementLine $l): Day => $l->day, $lines)];
         $from = $xml->text('c:FrToDt/c:FrDtTm', $node);
 
         return (new BankStatement(
@@ -93,8 +93,7 @@ final class Camt053Reader implements StatementReader
             foreach ($xml->nodes("c:Bal[c:Tp/c:CdOrPrtry/c:Cd = '$type']", $node) as $balance) {
                 return [
                     'amount' => self::sign($xml, $balance) * $xml->amount('c:Amt', $balance),
-                    'day' =>
-                        self::day($xml, 'c:Dt', $balance) ??
+                    'day' => self::day($xml, 'c:Dt', $balance) ??
                         throw Refused::because('file', \sprintf('The %s balance has no day.', $word)),
                 ];
             }
@@ -120,7 +119,7 @@ final class Camt053Reader implements StatementReader
         $sign = self::sign($xml, $entry);
         $amount = $sign * $xml->amount('c:Amt', $entry);
         $details = $xml->nodes('c:NtryDtls/c:TxDtls', $entry);
-        $parts = array_map(fn(\DOMElement $d): ?int => $this->part($xml, $d, $currency, $sign), $details);
+        $parts = array_map(fn (\DOMElement $d): ?int => $this->part($xml, $d, $currency, $sign), $details);
         $each = \count($details) > 1 && !\in_array(null, $parts, true) && array_sum($parts) === $amount;
         $lines = [];
         foreach ($each ? $details : [$details[0] ?? null] as $k => $detail) {
@@ -138,7 +137,7 @@ final class Camt053Reader implements StatementReader
         bool $credit,
         int $n,
     ): StatementLine {
-        $of = static fn(string $path): string => null === $detail ? '' : $xml->text($path, $detail);
+        $of = static fn (string $path): string => null === $detail ? '' : $xml->text($path, $detail);
         // the other side pays what comes in, and is paid what goes out
         $side = $credit ? 'Dbtr' : 'Cdtr';
         $end = $of('c:Refs/c:EndToEndId');
@@ -146,7 +145,7 @@ final class Camt053Reader implements StatementReader
             null === $detail
                 ? []
                 : array_map(
-                    static fn(\DOMElement $e): string => trim($e->textContent),
+                    static fn (\DOMElement $e): string => trim($e->textContent),
                     $xml->nodes('c:RmtInf/c:Ustrd', $detail),
                 );
         $text = trim(implode(' ', $texts));

@@ -61,7 +61,7 @@ final class Mt940Reader implements StatementReader
                     throw self::wrong($n + 1, 'stands before the first field');
                 }
                 $last = array_pop($fields);
-                $fields[] = ['line' => $last['line'], 'tag' => $last['tag'], 'text' => $last['text'] . "\n" . $line];
+                $fields[] = ['line' => $last['line'], 'tag' => $last['tag'], 'text' => $last['text']."\n".$line];
             }
         }
 
@@ -190,7 +190,7 @@ final class Mt940Reader implements StatementReader
                 } elseif ('31' === $code) {
                     $account = trim($words);
                 } elseif ('32' === $code || '33' === $code) {
-                    $party = trim($party . $words);
+                    $party = trim($party.$words);
                 }
             }
             $plain = implode('', $said);
@@ -246,7 +246,7 @@ final class Mt940Reader implements StatementReader
     {
         $plain = rtrim(str_replace(',', '.', $typed), '.');
         if (1 === preg_match('/\A(\d+)\.(\d*?)0*\z/', $plain, $m)) {
-            $plain = '' === $m[2] ? $m[1] : $m[1] . '.' . $m[2];
+            $plain = '' === $m[2] ? $m[1] : $m[1].'.'.$m[2];
         }
         try {
             return Money::parse($plain, $currency, 'file')->minor;

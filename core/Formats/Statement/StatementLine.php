@@ -32,5 +32,6 @@ final readonly class StatementLine
         public string $account = '',
         public string $check = '',
         public bool $reversal = false,
-    ) {}
+    ) {
+    }
 }
