@@ -34,7 +34,7 @@ final readonly class BuyAtOnce
         'document_date' => 'date',
         'posting_date' => 'date',
         'stated_total' => 'total',
-        'look_alike_reason' => 'number',
+        'look_alike_reason' => 'reason',
         'note_number' => 'note',
         'delivered_on' => 'came_on',
     ];
@@ -54,7 +54,7 @@ final readonly class BuyAtOnce
 
     /**
      * @param array<mixed> $paper number, date and total of the invoice, note and day (came_on) of the delivery; that day is the invoice's
-     *                            when it is empty
+     *                            when it is empty; the reason why it is another one than it looks like, and that a far day is meant
      *
      * @return int the invoice's id
      *
@@ -87,6 +87,8 @@ final readonly class BuyAtOnce
             'number' => $paper->text('number'),
             'document_date' => $paper->text('date'),
             'stated_total' => $paper->text('total'),
+            'look_alike_reason' => $paper->text('reason'),
+            'day_meant' => $paper->text('day_meant'),
             'currency' => $goods[0]->currency,
             'lines' => array_map(self::line(...), $goods),
         ]);

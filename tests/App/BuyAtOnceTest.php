@@ -68,6 +68,22 @@ final class BuyAtOnceTest extends ScreenCase
         self::assertSame([0, 0, 0], [$this->rows('purchase_order'), $this->rows('delivery'), $this->rows('document')]);
     }
 
+    /** What an invoice would be asked is asked here too, and can be answered. */
+    public function testItIsAskedWhetherItIsAnotherOne(): void
+    {
+        $this->buy();
+        $asked = $this->buy(['number' => 'F-2']);
+        self::assertStringContainsString('It looks like VI-26-00001', $asked);
+        self::assertStringContainsString('It is another one, because', $asked);
+        self::assertStringContainsString(
+            'posted as VI-26-00002',
+            $this->buy(['number' => 'F-2', 'reason' => 'the second half']),
+        );
+        $far = ['number' => 'F-3', 'date' => '2024-06-10', 'came_on' => self::DAY, 'reason' => 'the third'];
+        self::assertStringContainsString('This day is meant', $this->buy($far));
+        self::assertSame(2, $this->rows('purchase_order'));
+    }
+
     public function testWhoMayNotDoAllThreeIsNotOffered(): void
     {
         self::assertCount(1, $this->page('/TEST/orders/new')->filter('button[formaction$="/orders/at-once"]'));

@@ -52,13 +52,13 @@ final class BuyingTest extends BrowserCase
         $this->type('V-0032', Key::TAB);
         $this->see('#n-party', 'Marram');
         $this->chord(Key::ARROW_DOWN, Key::CONTROL);
-        $this->type('cedar strips', Key::TAB, '10', Key::TAB, 'MTR', Key::TAB, '12.50', Key::TAB);
-        $this->see('#sum', '125.00 USD');
+        $this->type('cedar strips', Key::TAB, '10', Key::TAB, 'MTR', Key::TAB, '12.60', Key::TAB);
+        $this->see('#sum', '126.00 USD');
         $this->chord('i', Key::ALT);
-        $this->type('C-'.random_int(1000, 9999), Key::TAB, '.', Key::TAB, '125', Key::TAB, 'N-1');
+        $this->type('C-'.random_int(1000, 9999), Key::TAB, '.', Key::TAB, '126', Key::TAB, 'N-1');
         $this->accessible();
         $this->chord(Key::ENTER, Key::CONTROL);
-        $this->see('.said-done', 'Payables rose by 125.00 USD');
+        $this->see('.said-done', 'Payables rose by 126.00 USD');
         $this->see('main', 'Matched');
         $this->accessible();
         $this->go(
@@ -73,7 +73,7 @@ final class BuyingTest extends BrowserCase
         $this->type('4');
         $this->tabTo('reason');
         $this->type('split', Key::ENTER);
-        $this->see('.said-done', 'claims 50.00 USD of the vendor; payables fell by as much');
+        $this->see('.said-done', 'claims 50.40 USD of the vendor; payables fell by as much');
         $this->see('main', 'returned, and claimed');
         $this->accessible();
         $this->booksAgree();
