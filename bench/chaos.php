@@ -114,8 +114,10 @@ for ($round = 1; $round <= $rounds; ++$round) {
             }
             $nextKill = microtime(true) + mt_rand(500, 2_500) / 1000;
         }
-        if (microtime(true) > $nextDatabase) {
-            posix_kill((int) file_get_contents($pidFile), \SIGKILL);
+        // while it starts its file is not there or empty, and a signal to process 0 would strike this whole group
+        $its = is_file($pidFile) ? (int) file_get_contents($pidFile) : 0;
+        if (microtime(true) > $nextDatabase && $its > 1) {
+            posix_kill($its, \SIGKILL);
             ++$kills['database'];
             usleep(mt_rand(50, 600) * 1000);
             @unlink($pidFile);
