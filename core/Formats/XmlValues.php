@@ -101,11 +101,25 @@ final readonly class XmlValues
         return '' === $this->text($path, $from) ? 0 : $this->amount($path, $from);
     }
 
-    /** What is embedded in base 64. */
-    public static function embedded(\DOMElement $node): ?string
+    /**
+     * What is embedded in base 64, with the name and the kind that its attributes give.
+     *
+     * @return list<array{name: string, mediaType: string, content: string}>
+     */
+    public function embedded(string $path, \DOMElement $from): array
     {
-        $content = base64_decode((string) preg_replace('/\s+/', '', $node->textContent), true);
+        $found = [];
+        foreach ($this->nodes($path, $from) as $node) {
+            $content = base64_decode((string) preg_replace('/\s+/', '', $node->textContent), true);
+            if (false !== $content && '' !== $content) {
+                $found[] = [
+                    'name' => $node->getAttribute('filename') ?: 'attachment',
+                    'mediaType' => $node->getAttribute('mimeCode'),
+                    'content' => $content,
+                ];
+            }
+        }
 
-        return false === $content || '' === $content ? null : $content;
+        return $found;
     }
 }

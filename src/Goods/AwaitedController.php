@@ -104,10 +104,9 @@ final class AwaitedController extends Screen
     {
         return $this->act(
             function () use ($desk, $request, $never, $entities): string {
-                $picked = array_filter((array) ($request->request->all()['lines'] ?? []), is_string(...));
                 $id = $never->clear(
                     $desk->actor,
-                    array_values(array_filter(array_map(intval(...), $picked))),
+                    PickedLines::of($request),
                     $this->booksDay->asked($desk->id(), $request->request, 'date', $desk->today),
                     (string) $request->request->get('reason', ''),
                     FormKey::of($request),

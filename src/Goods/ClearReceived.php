@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Goods;
 
+use Brick\Math\BigDecimal;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FormKey;
@@ -25,7 +26,7 @@ final readonly class ClearReceived
     }
 
     /**
-     * @param list<int> $lines of deliveries, all that is left of each
+     * @param array<int, BigDecimal|null> $lines of deliveries, with what the person saw left of each; null for all that is left
      *
      * @return int the slip's id
      *
@@ -42,9 +43,7 @@ final readonly class ClearReceived
             $actor,
             'goods cleared',
             $form,
-            fn (): int => $this->slips
-                ->write($actor, MoveKind::Cleared, array_fill_keys($lines, null), $day, $reason, $against)
-                ->id(),
+            fn (): int => $this->slips->write($actor, MoveKind::Cleared, $lines, $day, $reason, $against)->id(),
         );
     }
 }

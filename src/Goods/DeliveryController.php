@@ -17,7 +17,6 @@ use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
-use Nelbix\App\Platform\Typography;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Problem;
@@ -118,7 +117,7 @@ final class DeliveryController extends Screen
 
     #[Route('/new', name: 'delivery_record', methods: ['POST'])]
     #[Needs(Permission::RecordDeliveries)]
-    public function record(Desk $desk, Request $request, DeliveryQuery $query): Response
+    public function record(Desk $desk, Request $request, DeliverySaid $said): Response
     {
         $raw = $request->request->all();
         try {
@@ -130,15 +129,7 @@ final class DeliveryController extends Screen
         } catch (Refused $e) {
             return $this->form($desk, $raw, $e->problems);
         }
-        $recorded = $query->recorded($id);
-        $this->say(
-            \sprintf(
-                'Recorded %s. Received-not-invoiced rose by %s %s, until the vendor’s invoice comes.',
-                $recorded['number'],
-                Typography::amount($recorded['base'], $desk->company->baseCurrency),
-                $desk->company->baseCurrency,
-            ),
-        );
+        $this->say($said->recorded($desk, $id, 'Recorded'));
 
         return $this->redirectToRoute('delivery', ['company' => $desk->company->code, 'id' => $id], 303);
     }
@@ -176,20 +167,16 @@ final class DeliveryController extends Screen
         Request $request,
         ReverseDelivery $reverse,
         BooksDay $booksDay,
+        DeliveryQuery $query,
     ): Response {
         return $this->act(
-            static function () use ($desk, $id, $request, $reverse, $booksDay): string {
+            static function () use ($desk, $id, $request, $reverse, $booksDay, $query): string {
                 $typed = trim((string) $request->request->get('date', ''));
                 $day = '' === $typed ? $desk->today : $booksDay->input($desk->id())->read($typed, 'date');
-                $delivery = $reverse->reverse($desk->actor, $id, $day, (string) $request->request->get('reason', ''));
+                $before = $query->recorded($id);
+                $reverse->reverse($desk->actor, $id, $day, (string) $request->request->get('reason', ''));
 
-                return \sprintf(
-                    '%s is reversed as of %s. Received-not-invoiced fell by %s %s.',
-                    $delivery->number,
-                    $day->long(),
-                    Typography::amount($delivery->amountBase, $desk->company->baseCurrency),
-                    $desk->company->baseCurrency,
-                );
+                return DeliverySaid::takenBack($desk, $before, $day);
             },
             'delivery',
             ['company' => $desk->company->code, 'id' => $id],

@@ -13,12 +13,35 @@ final readonly class DeliveryQuery
     {
     }
 
-    /** @return array{number: string, base: int} as it was recorded, base currency */
+    /**
+     * @return array{number: string, rose: int, came: int, waited: int} base minor units: what of it is received and not invoiced, what
+     *                                                                  invoices waited for, as it was accrued and as they say
+     */
     public function recorded(int $id): array
     {
-        $row = $this->db->fetchAssociative('SELECT number, amount_base FROM delivery WHERE id = ?', [$id]) ?: [];
+        $row = $this->db->fetchNumeric(
+            <<<'SQL'
+            SELECT g.number, g.open_base,
+                (SELECT COALESCE(SUM(s.amount_base), 0)
+                    FROM goods_slip s
+                    WHERE s.delivery_id = g.id AND s.undone_on IS NULL),
+                (SELECT COALESCE(SUM(v.amount_base), 0)
+                    FROM goods_slip s
+                    JOIN goods_arrival v ON v.slip_id = s.id
+                    WHERE s.delivery_id = g.id AND v.undone_on IS NULL)
+            FROM delivery g
+            WHERE g.id = ?
+            SQL
+            ,
+            [$id],
+        ) ?: ['', 0, 0, 0];
 
-        return ['number' => (string) ($row['number'] ?? ''), 'base' => (int) ($row['amount_base'] ?? 0)];
+        return [
+            'number' => (string) $row[0],
+            'rose' => (int) $row[1],
+            'came' => (int) $row[2],
+            'waited' => (int) $row[3],
+        ];
     }
 
     /** @return array<string, mixed>|false id, code and name of its vendor */

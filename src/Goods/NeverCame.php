@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Goods;
 
+use Brick\Math\BigDecimal;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FormKey;
@@ -30,17 +31,18 @@ final readonly class NeverCame
     }
 
     /**
-     * @param list<int> $ids of what is awaited, all that is left of each; of one invoice
+     * @param array<int, BigDecimal|null> $seen what is left of each of what is awaited, of one invoice, as the person saw it; null when
+     *                                          there was no page
      *
      * @return int the slip's id
      *
      * @throws Refused without a reason, for several invoices, before the invoice, or when it came meanwhile
      */
-    public function clear(Actor $actor, array $ids, Day $day, string $reason, ?FormKey $form = null): int
+    public function clear(Actor $actor, array $seen, Day $day, string $reason, ?FormKey $form = null): int
     {
         return $this->transaction->once($actor, 'never came', $form, function () use (
             $actor,
-            $ids,
+            $seen,
             $day,
             $reason,
         ): int {
@@ -51,10 +53,10 @@ final readonly class NeverCame
                     ProblemKind::Missing,
                 );
             }
-            $lines = array_values($this->awaited->of($actor->companyId, $ids, true));
+            $lines = array_values($this->awaited->of($actor->companyId, array_keys($seen), true));
             $first = $lines[0] ?? throw Refused::because('lines', 'Pick what never comes.', ProblemKind::Missing);
             foreach ($lines as $line) {
-                self::fits($line, $first, $day);
+                self::fits($line, $first, $seen[$line->id], $day);
             }
             $this->periods->mustBeOpen($actor->companyId, $day, [], 'date');
             $slip = $this->slips->begin(
@@ -83,15 +85,19 @@ final readonly class NeverCame
     }
 
     /** @throws Refused */
-    private static function fits(AwaitedLine $line, AwaitedLine $first, Day $day): void
+    private static function fits(AwaitedLine $line, AwaitedLine $first, ?BigDecimal $seen, Day $day): void
     {
         if ($line->documentId !== $first->documentId) {
             throw Refused::because('lines', 'Pick what one invoice waits for; each has a slip of its own.');
         }
-        if (!$line->left->quantity->isPositive()) {
+        if (!$line->left->quantity->isPositive() || false === $seen?->isEqualTo($line->left->quantity)) {
             throw Refused::because(
                 'lines',
-                \sprintf('“%s” came meanwhile; load the page anew.', $line->text),
+                \sprintf(
+                    'Of “%s” %s are waited for now, which is not what this page shows; load it anew, as of today.',
+                    $line->text,
+                    $line->left->quantity->stripTrailingZeros(),
+                ),
                 ProblemKind::Taken,
             );
         }

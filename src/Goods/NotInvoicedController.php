@@ -116,11 +116,9 @@ final class NotInvoicedController extends Screen
     ): Response {
         return $this->act(
             function () use ($desk, $request, $clear, $entities): string {
-                $picked = array_filter((array) ($request->request->all()['lines'] ?? []), is_string(...));
-                $lines = array_values(array_filter(array_map(intval(...), $picked)));
                 $id = $clear->clear(
                     $desk->actor,
-                    $lines,
+                    PickedLines::of($request),
                     $this->booksDay->asked($desk->id(), $request->request, 'date', $desk->today),
                     (string) $request->request->get('reason', ''),
                     FormKey::of($request),

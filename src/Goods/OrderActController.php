@@ -9,7 +9,6 @@ use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
-use Nelbix\App\Platform\Typography;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
@@ -68,19 +67,14 @@ final class OrderActController extends Screen
         Request $request,
         DeliveryReader $reader,
         RecordDelivery $record,
-        DeliveryQuery $deliveries,
+        DeliverySaid $said,
     ): Response {
         return $this->act(
-            function () use ($desk, $request, $reader, $record, $deliveries): string {
+            static function () use ($desk, $request, $reader, $record, $said): string {
                 $input = $reader->read($desk->actor, $request->request->all());
-                $recorded = $deliveries->recorded($record->record($desk->actor, $input, FormKey::of($request), true));
+                $id = $record->record($desk->actor, $input, FormKey::of($request), true);
 
-                return \sprintf(
-                    'Accepted as %s. Received-not-invoiced rose by %s %s, until the vendor’s invoice comes.',
-                    $recorded['number'],
-                    Typography::amount($recorded['base'], $desk->company->baseCurrency),
-                    $desk->company->baseCurrency,
-                );
+                return $said->recorded($desk, $id, 'Accepted as');
             },
             'order',
             ['company' => $desk->company->code, 'id' => $id],

@@ -14,6 +14,7 @@ use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 
 /** Vendor and customer invoices from files, posted at once. */
@@ -113,19 +114,10 @@ final readonly class InvoiceImporter implements PlanningImporter
         GoodsOfRows $goods,
         array $parties = [],
     ): InvoiceToPost {
-        $problems = [];
+        $same = new ProblemList();
+        SameOnAll::check($rows, self::DOCUMENT, 'document', $same);
+        $problems = $same->all;
         foreach ($rows as $k => $row) {
-            foreach (self::DOCUMENT as $column) {
-                if ($row[$column] !== $rows[0][$column]) {
-                    $problems[] = new Problem(
-                        \sprintf('lines.%d.%s', $k, $column),
-                        \sprintf(
-                            '“%s” differs from the first row of this document; it must be the same on all of them.',
-                            $column,
-                        ),
-                    );
-                }
-            }
             if ('' === $row['amount']) {
                 $problems[] = new Problem(\sprintf('lines.%d.amount', $k), 'The amount is missing.');
             }

@@ -59,19 +59,9 @@ final readonly class JournalImporter implements CsvImporter
         $bypass = RecordCheck::yes($first['bypass']);
         $day = $problems->attempt(static fn (): Day => Day::of($first['date']), 'lines.0.');
         $lines = [];
+        SameOnAll::check($rows, ['date', 'text', 'bypass'], 'entry', $problems);
         foreach ($rows as $k => $row) {
             $at = 'lines.'.$k.'.';
-            foreach (['date', 'text', 'bypass'] as $column) {
-                if ($row[$column] !== $first[$column]) {
-                    $problems->add(
-                        $at.$column,
-                        \sprintf(
-                            '“%s” differs from the first row of this entry; it must be the same on all of them.',
-                            $column,
-                        ),
-                    );
-                }
-            }
             $account = $problems->attempt(
                 fn (): int => $bypass
                     ? $this->chart->any($actor->companyId, $row['account'], 'account')

@@ -109,19 +109,8 @@ final readonly class MoneyImporter implements CsvImporter
         }
         $placements = [];
         $adjustments = [];
+        SameOnAll::check($rows, ['amount', 'currency', 'rate', 'kind', 'method'], substr($kind, 0, -1), $problems);
         foreach ($rows as $k => $row) {
-            foreach (['amount', 'currency', 'rate', 'kind', 'method'] as $column) {
-                if ($row[$column] !== $first[$column]) {
-                    $problems->add(
-                        \sprintf('lines.%d.%s', $k, $column),
-                        \sprintf(
-                            '“%s” differs from the first row of this %s; it must be the same on all of them.',
-                            $column,
-                            substr($kind, 0, -1),
-                        ),
-                    );
-                }
-            }
             if ('' === $row['apply_to']) {
                 continue;
             }

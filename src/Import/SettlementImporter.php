@@ -68,18 +68,8 @@ final readonly class SettlementImporter implements CsvImporter
                 );
         $day = $problems->attempt(static fn (): Day => Day::of($first['date']), 'lines.0.');
         $placements = $adjustments = [];
+        SameOnAll::check($rows, ['party', 'side', 'date'], 'settlement', $problems);
         foreach ($rows as $k => $row) {
-            foreach (['party', 'side', 'date'] as $column) {
-                if ($row[$column] !== $first[$column]) {
-                    $problems->add(
-                        \sprintf('lines.%d.%s', $k, $column),
-                        \sprintf(
-                            '“%s” differs from the first row of this settlement; it must be the same on all of them.',
-                            $column,
-                        ),
-                    );
-                }
-            }
             if (null === $party || null === $side) {
                 continue;
             }

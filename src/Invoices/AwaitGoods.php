@@ -30,7 +30,7 @@ final readonly class AwaitGoods
     }
 
     /**
-     * @return array<int, WaitingLine> under the keys of the lines
+     * @return array<int, AwaitedGoods> under the keys of the lines
      *
      * @throws Refused for goods of another vendor or currency, an order that is closed, or more than is to come
      */
@@ -65,11 +65,11 @@ final readonly class AwaitGoods
         return $lines;
     }
 
-    private function line(Actor $actor, OrderedLine $ordered, BigDecimal $quantity, LineInput $line): WaitingLine
+    private function line(Actor $actor, OrderedLine $ordered, BigDecimal $quantity, LineInput $line): AwaitedGoods
     {
         $toLine = 'line' === $this->settings->of($actor->companyId)->values['price_variance'];
 
-        return new WaitingLine(
+        return new AwaitedGoods(
             $ordered,
             $quantity,
             $this->chart->role($actor->companyId, AccountRole::InvoicedNotReceived),

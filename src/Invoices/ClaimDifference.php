@@ -15,6 +15,7 @@ use Nelbix\Core\Ledger\DeliveryEntry;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Currency;
+use Nelbix\Core\Money\Rounding;
 use Nelbix\Core\Refused;
 
 /**
@@ -79,8 +80,8 @@ final readonly class ClaimDifference
     }
 
     /**
-     * What each line says more than was agreed, in minor units, on the account that took it: variance for what it says more than was
-     * accrued, the line's own for what was accrued above the order's price.
+     * What each line says more than was agreed of the goods that did not go back, in minor units, on the account that took it:
+     * variance for what it says more than was accrued, the line's own for what was accrued above the order's price.
      *
      * @return list<array<string, mixed>>
      */
@@ -90,38 +91,50 @@ final readonly class ClaimDifference
         foreach (
             $this->db->fetchAllAssociative(
                 <<<'SQL'
-                SELECT m.variance_account_id, n.account_id, n.net, m.amount, m.quantity, COALESCE(p.price, l.price) AS agreed, d.currency,
-                    n.tax_code_id, n.text, n.cost_center_id, n.department_id, n.project_id, m.line_position
-                FROM goods_move m
-                JOIN document d ON d.id = m.document_id
-                JOIN document_line n ON n.document_id = m.document_id AND n.position = m.line_position
-                JOIN delivery_line l ON l.id = m.delivery_line_id
-                LEFT JOIN purchase_order_line p ON p.id = l.order_line_id
-                WHERE m.document_id = :document AND m.undone_on IS NULL AND m.slip_id IS NULL
-                UNION ALL
-                SELECT w.variance_account_id, n.account_id, n.net, 0, w.quantity, p.price, d.currency, n.tax_code_id, n.text,
-                    n.cost_center_id, n.department_id, n.project_id, w.line_position
-                FROM goods_awaited w
-                JOIN document d ON d.id = w.document_id
-                JOIN document_line n ON n.document_id = w.document_id AND n.position = w.line_position
-                JOIN purchase_order_line p ON p.id = w.order_line_id
-                WHERE w.document_id = :document AND w.undone_on IS NULL
-                ORDER BY line_position
+                SELECT x.*, COALESCE((
+                    SELECT SUM(c.quantity)
+                    FROM goods_claim c
+                    WHERE c.invoice_id = :document AND c.line_position = x.line_position AND c.undone_on IS NULL
+                ), 0) AS gone
+                FROM (
+                    SELECT m.variance_account_id, n.account_id, n.net, m.amount, m.quantity, COALESCE(p.price, l.price) AS agreed,
+                        d.currency, n.tax_code_id, n.text, n.cost_center_id, n.department_id, n.project_id, m.line_position
+                    FROM goods_move m
+                    JOIN document d ON d.id = m.document_id
+                    JOIN document_line n ON n.document_id = m.document_id AND n.position = m.line_position
+                    JOIN delivery_line l ON l.id = m.delivery_line_id
+                    LEFT JOIN purchase_order_line p ON p.id = l.order_line_id
+                    WHERE m.document_id = :document AND m.undone_on IS NULL AND m.slip_id IS NULL
+                    UNION ALL
+                    SELECT w.variance_account_id, n.account_id, n.net, 0, w.quantity, p.price, d.currency, n.tax_code_id, n.text,
+                        n.cost_center_id, n.department_id, n.project_id, w.line_position
+                    FROM goods_awaited w
+                    JOIN document d ON d.id = w.document_id
+                    JOIN document_line n ON n.document_id = w.document_id AND n.position = w.line_position
+                    JOIN purchase_order_line p ON p.id = w.order_line_id
+                    WHERE w.document_id = :document AND w.undone_on IS NULL
+                ) x
+                ORDER BY x.line_position
                 SQL
                 ,
                 ['document' => $documentId],
             ) as $r
         ) {
+            $quantity = BigDecimal::of((string) $r['quantity']);
+            $here = $quantity->minus((string) $r['gone']);
+            $share = static fn (mixed $of): int => Rounding::toInt(
+                $here->multipliedBy((int) $of)->toBigRational()->dividedBy($quantity),
+            );
             $agreed = DeliveryEntry::value(
-                BigDecimal::of((string) $r['quantity']),
+                $here,
                 BigDecimal::of((string) $r['agreed']),
                 Currency::of((string) $r['currency']),
             );
-            $accrued = max($agreed, (int) $r['amount']);
+            [$accrued, $net] = [max($agreed, $share($r['amount'])), $share($r['net'])];
             array_push(
                 $more,
-                [...$r, 'account' => $r['account_id'], 'more' => min($accrued, (int) $r['net']) - $agreed],
-                [...$r, 'account' => $r['variance_account_id'], 'more' => (int) $r['net'] - $accrued],
+                [...$r, 'account' => $r['account_id'], 'more' => min($accrued, $net) - $agreed],
+                [...$r, 'account' => $r['variance_account_id'], 'more' => $net - $accrued],
             );
         }
 

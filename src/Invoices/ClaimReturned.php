@@ -12,8 +12,10 @@ use Nelbix\App\Goods\ClaimsReturned;
 use Nelbix\App\Goods\InvoicedPart;
 use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DeliveryEntry;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Rounding;
 use Nelbix\Core\Refused;
 
@@ -81,10 +83,13 @@ final readonly class ClaimReturned implements ClaimsReturned
             $this->db->fetchAllAssociative(
                 <<<'SQL'
                 SELECT m.quantity, m.amount, m.variance_account_id, COALESCE(v.amount, n.net) AS net, n.tax_code_id, n.text, l.account_id,
-                    l.cost_center_id, l.department_id, l.project_id
+                    l.cost_center_id, l.department_id, l.project_id, COALESCE(p.price, l.price) AS agreed, d.currency,
+                    EXISTS (SELECT 1 FROM match_finding f WHERE f.document_id = m.document_id AND f.decided = 'claimed') AS claimed
                 FROM goods_move m
                 JOIN document_line n ON n.document_id = m.document_id AND n.position = m.line_position
+                JOIN document d ON d.id = m.document_id
                 JOIN delivery_line l ON l.id = m.delivery_line_id
+                LEFT JOIN purchase_order_line p ON p.id = l.order_line_id
                 LEFT JOIN goods_awaited w ON w.document_id = m.document_id AND w.line_position = m.line_position
                 LEFT JOIN goods_arrival v ON v.awaited_id = w.id AND v.slip_id = m.slip_id AND v.delivery_line_id = l.id
                 WHERE m.document_id = ? AND m.line_position = ? AND m.delivery_line_id = ? AND m.undone_on IS NULL
@@ -99,9 +104,18 @@ final readonly class ClaimReturned implements ClaimsReturned
                 $part->quantity->multipliedBy((int) $of)->toBigRational()->dividedBy((string) $r['quantity']),
             );
             $int = static fn (string $key): ?int => null === $r[$key] ? null : (int) $r[$key];
-            $accrued = $share($r['amount']);
+            [$accrued, $net] = [$share($r['amount']), $share($r['net'])];
+            if ((bool) $r['claimed']) {
+                // what it says more than was agreed is claimed already
+                $agreed = DeliveryEntry::value(
+                    $part->quantity,
+                    BigDecimal::of((string) $r['agreed']),
+                    Currency::of((string) $r['currency']),
+                );
+                [$accrued, $net] = [min($accrued, $agreed), min($net, $agreed)];
+            }
             foreach (
-                [[$int('account_id'), $accrued], [$int('variance_account_id'), $share($r['net']) - $accrued]] as [$account, $amount]
+                [[$int('account_id'), $accrued], [$int('variance_account_id'), $net - $accrued]] as [$account, $amount]
             ) {
                 if (0 !== $amount) {
                     $lines[] = new LineInput(

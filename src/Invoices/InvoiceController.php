@@ -70,6 +70,7 @@ final class InvoiceController extends Screen
         private readonly FileStore $files,
         private readonly LineTemplates $templates,
         private readonly WhatItDid $did,
+        private readonly ReplaceClaim $claims,
         private readonly LedgerWriter $ledger,
         private readonly BankAccounts $banks,
         private readonly InvoiceFormQuery $query,
@@ -296,10 +297,12 @@ final class InvoiceController extends Screen
         $document = $this->entities->find(Document::class, $id) ?? throw new \LogicException();
         $discount = $this->query->firstDiscount($id);
 
-        $did =
-            null === $document->replacesId
-                ? $this->did->words($desk->actor, [$id])
-                : $this->did->words($desk->actor, [$id, ...$this->query->reversalsOf($document->replacesId)]);
+        $claim = $this->claims->claimOf($side, $document->kind, $document->againstId);
+        $reversed = array_filter([$document->replacesId, $claim?->id()]);
+        $did = $this->did->words($desk->actor, [
+            $id,
+            ...array_merge(...array_map($this->query->reversalsOf(...), array_values($reversed))),
+        ]);
         $came = $this->query->cameWith($id);
 
         return implode(
@@ -326,6 +329,7 @@ final class InvoiceController extends Screen
                                 Typography::day((string) $discount['through']),
                             ),
                     ),
+                null === $claim ? '' : \sprintf('It takes the place of %s, which is reversed.', $claim->number),
                 null === $came
                     ? ''
                     : \sprintf('With it came %s: %s', $came['number'], $this->did->words($desk->actor, [$came['id']])),
@@ -453,7 +457,7 @@ final class InvoiceController extends Screen
             'input' => $input,
             'plan' => $plan,
             'came' => $came,
-            'net' => $this->net($plan, $raw),
+            'net' => $this->net($plan, $input, $raw),
             'refusal' => $refusal,
             'typed' => self::byField(array_values($typed)),
             'party' => $party,
@@ -508,16 +512,16 @@ final class InvoiceController extends Screen
     }
 
     /**
-     * What changes when a document is put right: its new entry less the one that is reversed.
+     * What changes when a document is put right, or takes a claim's place: its new entry less the one that is reversed.
      *
      * @param array<mixed> $raw
      */
-    private function net(?InvoicePlan $plan, array $raw): ?JournalDraft
+    private function net(?InvoicePlan $plan, InvoiceInput $input, array $raw): ?JournalDraft
     {
-        $entry =
-            null === $plan || !\is_string($raw['_put_right'] ?? null)
-                ? null
-                : $this->query->entryOf((int) $raw['_put_right']);
+        $instead = \is_string($raw['_put_right'] ?? null)
+            ? (int) $raw['_put_right']
+            : $this->claims->claimOf($input->side, $input->kind, $input->againstId)?->id();
+        $entry = null === $plan || null === $instead ? null : $this->query->entryOf($instead);
 
         return null === $plan || null === $entry ? null : $plan->entry->less($this->ledger->draftOf($entry));
     }

@@ -19,7 +19,7 @@ final readonly class InvoicePlan
      * @param BigDecimal|null $farFrom the table's rate, when the typed one is far off it
      * @param array<int, MatchedLine> $matched what its lines take of deliveries, under their keys
      * @param list<Mismatch> $mismatches why it does not fit what was ordered and received
-     * @param array<int, WaitingLine> $awaited what its lines wait for, under their keys
+     * @param array<int, AwaitedGoods> $awaited what its lines wait for, under their keys
      */
     public function __construct(
         public TaxResult $tax,

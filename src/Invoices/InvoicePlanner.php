@@ -161,7 +161,7 @@ final readonly class InvoicePlanner
 
     /**
      * @param array<int, MatchedLine> $matched
-     * @param array<int, WaitingLine> $awaited
+     * @param array<int, AwaitedGoods> $awaited
      *
      * @return array<int, array{account: int, text: string, analysis: Analysis, cleared: Cleared|null, awaited: int|null}> under the
      *                                                                                                                     keys of the lines

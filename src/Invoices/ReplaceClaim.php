@@ -24,6 +24,17 @@ final readonly class ReplaceClaim
     ) {
     }
 
+    /** @return Document|null the claim whose place a credit note takes, or took */
+    public function claimOf(Side $side, DocumentKind $kind, ?int $againstId): ?Document
+    {
+        $claim =
+            Side::Payables === $side && DocumentKind::CreditNote === $kind && null !== $againstId
+                ? $this->entities->find(Document::class, $againstId)
+                : null;
+
+        return Side::Payables === $claim?->side && DocumentKind::DebitNote === $claim->kind ? $claim : null;
+    }
+
     /**
      * @param int $creditId the credit note, posted
      *
@@ -33,14 +44,8 @@ final readonly class ReplaceClaim
      */
     public function replace(Actor $actor, InvoiceInput $input, int $creditId): bool
     {
-        $claim = $this->entities->find(Document::class, (int) $input->againstId);
-        if (
-            null === $claim
-            || Side::Payables !== $claim->side
-            || DocumentKind::DebitNote !== $claim->kind
-            || DocumentKind::CreditNote !== $input->kind
-            || DocumentState::Posted !== $claim->state
-        ) {
+        $claim = $this->claimOf($input->side, $input->kind, $input->againstId);
+        if (null === $claim || DocumentState::Posted !== $claim->state) {
             return false;
         }
         $this->returned->pass($claim->id(), $creditId);

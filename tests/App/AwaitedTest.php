@@ -355,14 +355,15 @@ final class AwaitedTest extends AppCase
         $id = $this->invoiced($line, '10 × 12.50');
         $this->came($line, '7');
         $waits = array_map(intval(...), $this->db()->fetchFirstColumn('SELECT id FROM goods_awaited'));
-        $never = fn (string $why, string $day): int => self::get(NeverCame::class)->clear(
+        $never = fn (string $why, string $day, string $seen = '3'): int => self::get(NeverCame::class)->clear(
             $this->clerk,
-            $waits,
+            array_fill_keys($waits, \Brick\Math\BigDecimal::of($seen)),
             Day::of($day),
             $why,
         );
         self::assertSame(['reason'], self::refusedFields(fn () => $never(' ', self::DAY)));
         self::assertSame(['date'], self::refusedFields(fn () => $never('lost at sea', '2026-06-04')));
+        self::assertSame(['lines'], self::refusedFields(fn () => $never('lost at sea', self::DAY, '10')), 'an old page');
         $slip = $never('lost at sea', self::DAY);
         self::assertSame([8750, 0, 3750], $this->balances('1400', '1420', '5800'));
         self::assertSame([0, 0], $this->ties(self::DAY));

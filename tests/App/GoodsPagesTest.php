@@ -123,6 +123,64 @@ final class GoodsPagesTest extends ScreenCase
         );
     }
 
+    /** Goods that an invoice waited for do not raise what is received and not invoiced, and the message does not say so. */
+    public function testWhatIsSaidOfGoodsThatWereWaitedFor(): void
+    {
+        $this->post('/TEST/orders/new', '/TEST/orders/new', [
+            'party' => 'V-1',
+            'ordered_on' => '2026-06-01',
+            'lines' => [['account' => '1400', 'text' => 'larch', 'quantity' => '4', 'price' => '9.50']],
+        ]);
+        $line = (string) $this->idOf('purchase_order_line');
+        $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', [
+            'party' => 'V-1',
+            'number' => 'W-1',
+            'document_date' => self::DAY,
+            'lines' => [['order_line' => $line, 'account' => '1400', 'text' => 'larch', 'amount' => '3 × 10']],
+            '_action' => 'post',
+        ]);
+        $came = ['delivered_on' => self::DAY, 'lines' => [['order_line' => $line, 'quantity' => '4']]];
+        $said = $this->post('/TEST/deliveries/new', '/TEST/deliveries/new', $came)->filter('.said-done')->text();
+        self::assertSame(
+            'Recorded GR-26-00001. Received-not-invoiced rose by 9.50 USD, until the vendor’s invoice comes. '.
+                'Goods of 28.50 USD were invoiced before they came. Invoiced-not-received fell by 30.00 USD.',
+            $said,
+        );
+        $this->as('receiver');
+        $id = $this->idOf('delivery');
+        $back = ['reason' => 'of somebody else', 'date' => self::DAY];
+        self::assertSame(
+            'GR-26-00001 is reversed as of 15 Jun 2026. Received-not-invoiced fell by 9.50 USD. Its invoices wait for goods again.',
+            $this->post("/TEST/deliveries/$id", "/TEST/deliveries/$id/reverse", $back)
+                ->filter('.said-done')
+                ->text(),
+        );
+        $said = $this->post('/TEST/deliveries/new', '/TEST/deliveries/new', $came)->filter('.said-done')->text();
+        self::assertStringNotContainsString('30.00', $said, 'the receiver does not read what is invoiced');
+    }
+
+    /** The vendor's credit note that names our claim: panel and message say what changes by both. */
+    public function testWhatIsSaidOfACreditNoteThatTakesAClaimsPlace(): void
+    {
+        $this->testWhatIsSaidOfGoodsThatWereInvoiced();
+        $credit = [
+            'party' => 'V-1',
+            'kind' => 'credit_note',
+            'number' => 'CR-8',
+            'document_date' => self::DAY,
+            'against' => 'VD-26-00001',
+            'lines' => [['account' => '1400', 'text' => 'oak', 'amount' => '48.00']],
+        ];
+        $panel = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice/live', $credit)->text();
+        self::assertStringContainsString('What changes by it', $panel);
+        $said = $this->post('/TEST/payables/invoice', '/TEST/payables/invoice', ['_action' => 'post'] + $credit);
+        self::assertStringContainsString(
+            'Posted VC-26-00001. Payables rose by 2.00 USD.',
+            $said->filter('.said-done')->text(),
+        );
+        self::assertStringContainsString('It takes the place of VD-26-00001', $said->filter('.said-done')->text());
+    }
+
     /** What was agreed and what arrived stand in the trail with their amounts, and lead to their pages. */
     public function testTheTrailBeginsWithOrderAndDelivery(): void
     {

@@ -96,7 +96,7 @@ final class RandomGoodsTest extends AppCase
             ),
             'clear' => fn () => self::get(ClearReceived::class)->clear(
                 $this->clerk,
-                [$one($open)],
+                [$one($open) => null],
                 $day,
                 'never invoiced',
             ),
@@ -123,7 +123,7 @@ final class RandomGoodsTest extends AppCase
             ),
             'never came' => fn () => self::get(NeverCame::class)->clear(
                 $this->clerk,
-                [$one('SELECT w.id FROM goods_awaited w WHERE w.company_id = ?')],
+                [$one('SELECT w.id FROM goods_awaited w WHERE w.company_id = ?') => null],
                 $day,
                 'lost',
             ),

@@ -13,7 +13,9 @@ use Nelbix\App\Goods\RecordDelivery;
 use Nelbix\App\Goods\ReverseDelivery;
 use Nelbix\App\Goods\SendGoodsBack;
 use Nelbix\App\Goods\UndoSlip;
+use Nelbix\App\Invoices\DecideMatch;
 use Nelbix\App\Invoices\InvoiceReader;
+use Nelbix\App\Invoices\MatchDecision;
 use Nelbix\App\Invoices\PostInvoice;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
@@ -200,6 +202,40 @@ final class ReturnedTest extends AppCase
         );
         $moved = array_map(static fn (int $a, int $b): int => $a - $b, $this->books(), $before);
         self::assertSame([350_000, 0, 0, 0, -350_000], $moved);
+    }
+
+    /** 0.40 each is above what was agreed; it is claimed once, whichever comes first: the decision or the return. */
+    public function testADifferenceIsClaimedOnceHoweverItComes(): void
+    {
+        $decide = fn () => self::get(DecideMatch::class)->decide(
+            $this->buyer,
+            $this->invoice,
+            MatchDecision::Claimed,
+            'agreed at 12.50',
+            false,
+            null,
+        );
+        $decide();
+        $this->back('10');
+        // the difference of all eight and the goods at the agreed price are the invoice: nothing is left of it
+        self::assertSame([0, 0, 0], \array_slice($this->books(), 0, 3));
+        self::assertLessThanOrEqual(1, abs($this->books()[4]));
+    }
+
+    public function testADifferenceOfWhatWentBackIsNotClaimedAgain(): void
+    {
+        $this->back('7');
+        // five of eight went back at 12.90; three are here, of which 0.40 each is too much
+        $claim = self::get(DecideMatch::class)->decide(
+            $this->buyer,
+            $this->invoice,
+            MatchDecision::Claimed,
+            'agreed at 12.50',
+            false,
+            null,
+        );
+        self::assertSame(120, $claim?->net);
+        self::assertSame([3750, 0, 0], \array_slice($this->books(), 0, 3));
     }
 
     public function testWhatCameAgainMeanwhileStays(): void

@@ -77,7 +77,7 @@ final readonly class CiiReader
             ),
             $xml->text(self::SETTLED.'m:PaymentReference', $root),
             $xml->text(self::SETTLED.'m:InvoiceReferencedDocument/m:IssuerAssignedID', $root),
-            $this->attachments($root),
+            $this->xml->embedded(self::AGREED.'m:AdditionalReferencedDocument/m:AttachmentBinaryObject', $root),
             $xml->text(self::AGREED.'m:BuyerOrderReferencedDocument/m:IssuerAssignedID', $root),
             $xml->text(
                 self::TRADE.'m:ApplicableHeaderTradeDelivery/m:DespatchAdviceReferencedDocument/m:IssuerAssignedID',
@@ -195,24 +195,5 @@ final readonly class CiiReader
         return 1 === preg_match('/\A(\d{4})(\d{2})(\d{2})\z/', $text, $m)
             ? Day::of("$m[1]-$m[2]-$m[3]", 'file')
             : throw Refused::because('file', \sprintf('“%s” is not a date such as 20260610.', mb_substr($text, 0, 30)));
-    }
-
-    /** @return list<array{name: string, mediaType: string, content: string}> */
-    private function attachments(\DOMElement $root): array
-    {
-        $attachments = [];
-        $path = self::AGREED.'m:AdditionalReferencedDocument/m:AttachmentBinaryObject';
-        foreach ($this->xml->nodes($path, $root) as $node) {
-            $content = XmlValues::embedded($node);
-            if (null !== $content) {
-                $attachments[] = [
-                    'name' => $node->getAttribute('filename') ?: 'attachment',
-                    'mediaType' => $node->getAttribute('mimeCode'),
-                    'content' => $content,
-                ];
-            }
-        }
-
-        return $attachments;
     }
 }

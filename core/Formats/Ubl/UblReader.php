@@ -75,7 +75,7 @@ final class UblReader
             $this->xml->text('a:PaymentMeans/a:PayeeFinancialAccount/b:ID', $root),
             $this->xml->text('a:PaymentMeans/b:PaymentID', $root),
             $this->xml->text('a:BillingReference/a:InvoiceDocumentReference/b:ID', $root),
-            $this->attachments($root),
+            $this->xml->embedded('a:AdditionalDocumentReference/a:Attachment/b:EmbeddedDocumentBinaryObject', $root),
             $this->xml->text('a:OrderReference/b:ID', $root),
             $this->xml->text('a:DespatchDocumentReference/b:ID', $root),
         );
@@ -168,25 +168,5 @@ final class UblReader
             $this->xml->text('a:Contact/b:ElectronicMail', $node) ?:
             $this->xml->text('b:EndpointID[@schemeID="EM"]', $node),
         );
-    }
-
-    /** @return list<array{name: string, mediaType: string, content: string}> */
-    private function attachments(\DOMElement $root): array
-    {
-        $attachments = [];
-        foreach (
-            $this->xml->nodes('a:AdditionalDocumentReference/a:Attachment/b:EmbeddedDocumentBinaryObject', $root) as $node
-        ) {
-            $content = XmlValues::embedded($node);
-            if (null !== $content) {
-                $attachments[] = [
-                    'name' => $node->getAttribute('filename') ?: 'attachment',
-                    'mediaType' => $node->getAttribute('mimeCode'),
-                    'content' => $content,
-                ];
-            }
-        }
-
-        return $attachments;
     }
 }

@@ -9,7 +9,7 @@ use Nelbix\App\Goods\OrderedLine;
 use Nelbix\Core\Money\Currency;
 
 /** A line of an invoice beside the ordered goods that it waits for. */
-final readonly class WaitingLine extends OrderedGoods
+final readonly class AwaitedGoods extends OrderedGoods
 {
     /**
      * @param int $control invoiced-not-received
