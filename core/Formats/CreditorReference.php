@@ -33,4 +33,10 @@ final class CreditorReference
         return 1 === preg_match('/\ARF\d{2}[A-Z0-9]{1,21}\z/', $plain)
             && 1 === Mod97::of(substr($plain, 4).substr($plain, 0, 4));
     }
+
+    /** What stands behind RF and its check digits; empty when it is no such reference. */
+    public static function numberIn(string $reference): string
+    {
+        return self::isValid($reference) ? substr(strtoupper((string) preg_replace('/\s+/', '', $reference)), 4) : '';
+    }
 }

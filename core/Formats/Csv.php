@@ -107,6 +107,36 @@ final class Csv
         return ';' === $separator ? self::withPoint($rows) : $rows;
     }
 
+    /**
+     * The records of a file whose columns nobody knows yet, the headings first: UTF-8 or Windows-1252, commas, semicolons or tabs.
+     *
+     * @return list<array{line: int, cells: list<string>}> cells without blanks around them
+     *
+     * @throws Refused when it is no text, or a quote is never closed
+     */
+    public static function table(string $bytes): array
+    {
+        if (\strlen($bytes) > self::MAX_BYTES) {
+            throw Refused::because('', 'The file is larger than 64 MB; split it.');
+        }
+        $bytes = str_starts_with($bytes, "\xEF\xBB\xBF") ? substr($bytes, 3) : $bytes;
+        if (1 === preg_match('/[\x00-\x08\x0E-\x1F]/', $bytes)) {
+            throw Refused::because('', 'The file is no text; save it as CSV.');
+        }
+        if (!mb_check_encoding($bytes, 'UTF-8')) {
+            $bytes = (string) mb_convert_encoding($bytes, 'UTF-8', 'Windows-1252');
+        }
+        $header = substr($bytes, 0, strcspn($bytes, "\r\n"));
+        $counts = [',' => substr_count($header, ','), ';' => substr_count($header, ';'), "\t" => substr_count($header, "\t")];
+        arsort($counts);
+        $records = self::records($bytes, (string) array_key_first($counts));
+
+        return array_map(
+            static fn (array $r): array => ['line' => $r['line'], 'cells' => array_map('trim', $r['cells'])],
+            $records,
+        );
+    }
+
     /** @return list<array{line: int, cells: list<string>}> */
     private static function records(string $bytes, string $separator): array
     {

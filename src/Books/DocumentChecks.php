@@ -6,12 +6,13 @@ namespace Nelbix\App\Books;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Bank\CheckState;
+use Nelbix\App\Ledger\Source;
 use Nelbix\Core\Refused;
 
 /** How a payment went out: by check, whose register follows when it comes back, or in a file that the bank has. */
 final readonly class DocumentChecks
 {
-    public function __construct(private Connection $db, private MoneyThatLeft $left)
+    public function __construct(private Connection $db, private MoneyThatLeft $left, private OnStatement $onStatement)
     {
     }
 
@@ -24,6 +25,9 @@ final readonly class DocumentChecks
      */
     public function giveUp(int $documentId, string $reason, bool $bankSaid = false): void
     {
+        if (!$bankSaid) {
+            $this->onStatement->mustNotHold(Source::document($documentId));
+        }
         $with = $bankSaid ? null : $this->left->with($documentId);
         if (null !== $with) {
             throw Refused::because(

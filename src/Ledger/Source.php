@@ -31,6 +31,12 @@ final readonly class Source
         return new self(SourceKind::Deposit, $id);
     }
 
+    /** A part of a line of a bank statement that went straight to accounts. */
+    public static function bankLine(int $partId): self
+    {
+        return new self(SourceKind::BankLine, $partId);
+    }
+
     public static function goodsSlip(int $id): self
     {
         return new self(SourceKind::GoodsSlip, $id);

@@ -12,4 +12,5 @@ enum SourceKind: string
     case Delivery = 'delivery';
     case Deposit = 'deposit';
     case GoodsSlip = 'goods_slip';
+    case BankLine = 'bank_line';
 }

@@ -7,6 +7,7 @@ namespace Nelbix\App\Money;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\DepositSlip;
+use Nelbix\App\Books\OnStatement;
 use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Ledger\Source;
@@ -25,6 +26,7 @@ final readonly class UndoDeposit
         private LedgerWriter $ledger,
         private PeriodGate $periods,
         private History $history,
+        private OnStatement $onStatement,
     ) {
     }
 
@@ -51,6 +53,7 @@ final readonly class UndoDeposit
                     \sprintf('%s was undone already, as of %s.', $slip->number, $slip->reversedOn->long()),
                 );
             }
+            $this->onStatement->mustNotHold(Source::deposit($id));
             $db = $this->entities->getConnection();
             $returned = $db->fetchOne(
                 <<<'SQL'

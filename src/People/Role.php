@@ -61,6 +61,7 @@ enum Role: string
         return match ($this) {
             self::Payables => [
                 Permission::Enter,
+                Permission::PlaceBankLines,
                 Permission::WriteNotes,
                 Permission::SeePayables,
                 Permission::SeeOrders,
@@ -71,6 +72,7 @@ enum Role: string
             ],
             self::Receivables => [
                 Permission::Enter,
+                Permission::PlaceBankLines,
                 Permission::WriteNotes,
                 Permission::SeeReceivables,
                 Permission::EnterReceivables,
@@ -105,6 +107,7 @@ enum Role: string
             ],
             self::Controller => [
                 Permission::Enter,
+                Permission::PlaceBankLines,
                 Permission::WriteNotes,
                 Permission::SeePayables,
                 Permission::SeeOrders,

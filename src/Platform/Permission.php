@@ -20,6 +20,7 @@ enum Permission: string
     case SeeDeliveries = 'see deliveries';
     case RecordDeliveries = 'record deliveries';
     case ReleaseMatches = 'release matches';
+    case PlaceBankLines = 'place bank lines';
     case WriteNotes = 'write notes';
     case Approve = 'approve';
     case SeeLedger = 'see the ledger';
