@@ -105,7 +105,9 @@ final readonly class Placer
         $named = array_values(
             array_filter($items, static fn (OpenItem $i): bool => DocumentName::isIn($text, $i->number)),
         );
-        $placed = Spending::on($amount, $named, $on);
+        // who pays all of them in full took no discount
+        $full = array_sum(array_map(static fn (OpenItem $i): int => $i->open, $named));
+        $placed = $full === $amount ? Spending::whole($named, false, $on) : Spending::on($amount, $named, $on);
 
         return [] === $placed ? null : new Idea(Why::Text, $placed);
     }

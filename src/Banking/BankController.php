@@ -8,11 +8,13 @@ use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Bank\CheckState;
 use Nelbix\App\Bank\SaveCheckBook;
 use Nelbix\App\Bank\SkipChecks;
+use Nelbix\App\Banking\Statement\StatementQuery;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Paper;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
+use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\StandIns;
 use Nelbix\Core\Money\Money;
 use Symfony\Component\HttpFoundation\Request;
@@ -29,15 +31,51 @@ final class BankController extends Screen
 
     #[Route('', name: 'bank', methods: ['GET'])]
     #[Needs(Permission::SeeLedger)]
-    public function accounts(Desk $desk, BankAccounts $accounts, PrinterQuery $printer, StandIns $standIns): Response
-    {
+    public function accounts(
+        Desk $desk,
+        BankAccounts $accounts,
+        PrinterQuery $printer,
+        StandIns $standIns,
+        StatementQuery $statements,
+    ): Response {
         return $this->render('banking/accounts.html.twig', [
             'stand_ins' => $standIns->here,
             'jams' => $printer->jamsAt($desk->id()),
             'jobs' => $printer->jobs($desk->id()),
             'accounts' => $accounts->balances($desk->id(), $desk->today),
             'books' => $this->register->books($desk->id()),
+            'statements' => array_column($statements->accounts($desk->id()), null, 'id'),
         ]);
+    }
+
+    /** Checks that were issued long ago and that no statement has shown. */
+    #[Route('/stale', name: 'stale_checks', methods: ['GET'])]
+    #[Needs(Permission::SeePayables)]
+    public function stale(Desk $desk, Request $request, StatementQuery $statements, Settings $settings): Response
+    {
+        $days = $settings->of($desk->id())->staleCheckDays();
+        $rows = $statements->stale($desk->id(), $desk->today->plusDays(-$days));
+        if (self::wantsFile($request)) {
+            return $this->exported(
+                $request,
+                'stale-checks',
+                ['bank', 'number', 'date', 'payee', 'payment', 'amount', 'currency'],
+                array_map(
+                    static fn (array $r): array => [
+                        (string) $r['bank'],
+                        (string) $r['number'],
+                        (string) $r['check_date'],
+                        (string) $r['payee'],
+                        (string) $r['payment'],
+                        Money::of((int) $r['amount'], (string) $r['currency'])->decimal(),
+                        (string) $r['currency'],
+                    ],
+                    $rows,
+                ),
+            );
+        }
+
+        return $this->render('banking/stale.html.twig', ['rows' => $rows, 'days' => $days]);
     }
 
     #[Route('/register/{book<\d+>}/skip', name: 'register_skip', methods: ['POST'])]

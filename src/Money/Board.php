@@ -130,6 +130,14 @@ final readonly class Board
         return 'prepayment' === ($this->form['kind'] ?? '') && \is_string($asked) && ctype_digit($asked) ? $asked : '';
     }
 
+    /** The line of a bank statement that this money is; '' for none. */
+    public function bankLine(): string
+    {
+        $line = $this->form['line'] ?? '';
+
+        return \is_string($line) && ctype_digit($line) && \strlen($line) < 10 ? $line : '';
+    }
+
     /** What becomes of the money that is left over, in words. */
     public function restBecomes(): string
     {

@@ -65,6 +65,10 @@ final class BoardController extends Screen
             'asked' => $given('asked'),
             'kind_tax' => $given('kind_tax'),
             'batch' => $given('batch'),
+            'line' => $given('line'),
+            'reference' => mb_substr((string) $request->query->get('reference', ''), 0, 120),
+            'their_reference' => mb_substr((string) $request->query->get('their_reference', ''), 0, 60),
+            'bank_amount' => $given('bank_amount'),
         ];
         if ('' !== ($item = (string) $request->query->get('item', ''))) {
             $raw['_fit'] = $item;
@@ -161,6 +165,14 @@ final class BoardController extends Screen
         $next = 'next' === $request->request->get('_action');
         $this->say($this->said->posted($desk->actor, $board, $this->documents->number($id), $made, $next));
         $to = ['company' => $desk->company->code, 'side' => $side->value];
+
+        if ('' !== $board->bankLine()) {
+            return $this->redirectToRoute(
+                'statement',
+                ['company' => $desk->company->code, 'bank' => $board->input?->bankAccountId],
+                303,
+            );
+        }
 
         return $next
             ? $this->redirectToRoute('board', [...$to, 'mode' => $mode->value, ...$this->kept($board)], 303)

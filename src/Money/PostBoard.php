@@ -27,6 +27,7 @@ final readonly class PostBoard
         private RequestRefund $requestRefund,
         private Connection $db,
         private PrepaymentRequests $requests,
+        private TakesBankLine $bankLines,
     ) {
     }
 
@@ -51,6 +52,9 @@ final readonly class PostBoard
                 } else {
                     $input = $board->input ?? throw new \LogicException('A board without money settles.');
                     $id = $this->payByHand->post($actor, $input, $checkNumber, null);
+                }
+                if (null === $board->request && '' !== $board->bankLine()) {
+                    $this->bankLines->takes($actor, (int) $board->bankLine(), $id);
                 }
                 if (null === $board->request && '' !== $board->askedFor()) {
                     $this->requests->received($actor, (int) $board->askedFor(), $id);

@@ -21,6 +21,7 @@ final readonly class CompanySettings
         'tolerance_percent' => '0.5',
         'tax_tolerance' => '0.05',
         'look_alike_days' => '10',
+        'stale_check_days' => '180',
         'invoice_approval_above' => '10000.00',
         'write_off_approval_above' => '50.00',
         'reminder_above' => '5.00',
@@ -173,7 +174,7 @@ final readonly class CompanySettings
                             $name,
                             \sprintf('Give %s, or leave it empty for no bound.', self::BOUNDS[$name]),
                         ),
-                    'look_alike_days' === $name => 1 === preg_match('/\A\d{1,3}\z/', $value)
+                    \in_array($name, ['look_alike_days', 'stale_check_days'], true) => 1 === preg_match('/\A\d{1,3}\z/', $value)
                         ? (string) (int) $value
                         : throw Refused::because($name, 'Give a number of days, 0 to 999.'),
                     default => 1 === preg_match('/\A\d{1,2}(\.\d{1,4})?\z/', $value)
@@ -200,6 +201,12 @@ final readonly class CompanySettings
     public function monthFirst(): bool
     {
         return 'month_day' === $this->values['date_order'];
+    }
+
+    /** Days after which a check that no statement has shown is stale. */
+    public function staleCheckDays(): int
+    {
+        return (int) $this->values['stale_check_days'];
     }
 
     public function lookAlikeDays(): int

@@ -74,6 +74,8 @@ final class LayersTest extends TestCase
         'reminder_item' => 'Receivables',
         'promise' => 'Receivables',
         'print_job' => 'Banking',
+        'statement_mapping' => 'Banking',
+        'reconciliation' => 'Banking',
         'bank_file_line' => 'Banking',
     ];
 

@@ -48,7 +48,7 @@ final readonly class LineAccounts
         $problems = new ProblemList();
         $read = [];
         foreach ($parts as $k => $part) {
-            $read[] = $problems->attempt(fn (): array => $this->part($actor, $part), \sprintf('parts.%d.', $k));
+            $read[] = $problems->attempt(fn (): array => $this->part($actor, $part), \sprintf('lines.%d.', $k));
         }
         $problems->refuse();
 

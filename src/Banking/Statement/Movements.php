@@ -160,7 +160,7 @@ final readonly class Movements
      *
      * @return array<int, true>
      */
-    private static function mistakes(array $rows): array
+    public static function mistakes(array $rows): array
     {
         $byId = array_column($rows, null, 'id');
         $gone = [];

@@ -13,6 +13,7 @@ use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\Source;
 use Nelbix\App\Money\Bounce;
 use Nelbix\App\Money\PostMoney;
+use Nelbix\App\Money\TakesBankLine;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
@@ -25,7 +26,7 @@ use Nelbix\Core\Refused;
  * Gives a line of a statement, or a part of it, its place: what was recorded before is joined, everything else is posted. All or
  * nothing; a line that has its place already, or a record that another line took, is refused. Source: rules.md, Bank statements.
  */
-final readonly class PlaceLine
+final readonly class PlaceLine implements TakesBankLine
 {
     public function __construct(
         private Transaction $transaction,

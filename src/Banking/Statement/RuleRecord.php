@@ -24,7 +24,7 @@ class RuleRecord
     #[ORM\Column]
     public bool $retired = false;
 
-    #[ORM\Version, ORM\Column(options: ['default' => 1])]
+    #[ORM\Version, ORM\Column(type: 'integer', options: ['default' => 1])]
     public int $version = 1;
 
     /**

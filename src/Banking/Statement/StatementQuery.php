@@ -125,6 +125,20 @@ final readonly class StatementQuery
         );
     }
 
+    /**
+     * @param list<int> $ids
+     *
+     * @return list<array<string, mixed>> those of this account that wait
+     */
+    public function picked(int $bankId, array $ids): array
+    {
+        return $this->db->fetchAllAssociative(
+            'SELECT * FROM statement_line WHERE bank_account_id = ? AND waiting <> 0 AND id IN (?) ORDER BY id',
+            [$bankId, [0, ...$ids]],
+            [1 => ArrayParameterType::INTEGER],
+        );
+    }
+
     /** @return array<string, mixed>|null a line with its account and statement; null when it is of another company */
     public function line(int $companyId, int $id): ?array
     {
