@@ -62,6 +62,7 @@ final class Story
         private readonly Yard $yard,
         private readonly Nobody $nobody,
         private readonly Counter $counter,
+        private readonly BankDays $bankDays,
     ) {
     }
 
@@ -107,6 +108,7 @@ final class Story
             $this->acts->on($this->acts->end, fn () => $this->openEnds($payables, $receivables, $controller));
             $this->yard->plan($buyer, $receiver, $payables, $approver);
         }
+        $this->bankDays->plan($controller, $start);
         if ('NORDIC' === $code) {
             $this->acts->on($this->acts->end, fn () => $this->counter->mandates($receivables));
         }
