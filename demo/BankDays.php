@@ -86,7 +86,7 @@ final readonly class BankDays
             $this->transaction->run(function () use ($actor, $bank, $found, $waiting): void {
                 $taken = [];
                 foreach ($this->options->of($bank, $actor->companyId, $found, $waiting) as $line => $options) {
-                    $choice = $options[0]->choice ?? null;
+                    $choice = [] === $options ? null : $options[0]->choice;
                     $key = null === $choice ? '' : json_encode($choice->entries);
                     if (null !== $choice && 0 === $options[0]->off && ('[]' === $key || !isset($taken[$key]))) {
                         $taken[$key] = true;

@@ -22,6 +22,12 @@ function showChoice(row) {
     const place = row.querySelector('.off');
     place.hidden = off === 0 || !option.value;
     place.querySelector('b').textContent = minus(off, digits);
+    const to = place.querySelector('input');
+    if (off !== 0 && to.dataset.of !== option.value) {
+        // where it most likely goes stands there, to be changed
+        if (to.dataset.of !== undefined || to.value === '') to.value = option.dataset.to || '';
+        to.dataset.of = option.value;
+    }
     const spine = row.querySelector('.spine svg');
     spine.classList.toggle('planned', marked && left === 0);
 }
@@ -153,7 +159,7 @@ document.addEventListener(
             location.href = row.dataset.rule;
         } else if (document.body.dataset.keys !== 'off' && e.key === 'o') {
             e.preventDefault();
-            location.href = row.dataset.board;
+            location.href = row.dataset.open;
         } else if (/^[\p{L}\p{N}?=]$/u.test(e.key) && !/^[en]$/.test(e.key)) {
             // = opens the search empty, for words that begin with a letter that is a key
             e.preventDefault();

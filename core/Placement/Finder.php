@@ -16,6 +16,9 @@ final class Finder
     /** A payment, receipt or slip shows on the statement within so many days. */
     public const DAYS = 10;
 
+    /** What a bank on the way keeps is at most so many percent. */
+    private const NEARLY = 5;
+
     /** More than this is no help to a clerk. */
     private const MOST = 6;
 
@@ -27,6 +30,9 @@ final class Finder
 
     /** @var array<string, list<Movement>> by the digits of what it is called */
     private array $byName = [];
+
+    /** @var array<string, list<array{Movement, string}>> by the first word of its party's name, with the name */
+    private array $byParty = [];
 
     /** @var array<string, list<Movement>> receipts that stand, by what they are called */
     private array $receipts = [];
@@ -50,6 +56,10 @@ final class Finder
                 $this->byCheck[$m->check][] = $m;
             }
             $this->byAmount[$m->amount][] = $m;
+            $name = OpenItemFinder::spelled($m->party);
+            if (0 !== $m->document && \strlen($name) > 4) {
+                $this->byParty[explode(' ', $name)[0]][] = [$m, $name];
+            }
             foreach (self::keysOf($m) as $key) {
                 $this->byName[$key][] = $m;
             }
@@ -95,6 +105,7 @@ final class Finder
             fn (): array => $this->named($line),
             fn (): array => $this->bounced($line),
             fn (): array => $this->equal($line),
+            fn (): array => $this->nearly($line),
             fn (): array => $this->items->finds($line),
             fn (): array => $this->transfer($line),
             fn (): array => $this->ruled($line),
@@ -132,9 +143,9 @@ final class Finder
     private function named(BankLine $line): array
     {
         $finds = [];
-        foreach (self::calledIn($line, $this->byName) as $m) {
+        foreach (self::calledIn($line, $this->byName) as [$m, $name]) {
             if (($m->amount <=> 0) === ($line->amount <=> 0)) {
-                $finds[] = self::recorded(FindKind::Reference, $line, $m, \sprintf('its text names %s', $m->number));
+                $finds[] = self::recorded(FindKind::Reference, $line, $m, \sprintf('its text names %s', $name));
             }
         }
         // of several that are named the one that comes to the amount is meant
@@ -147,7 +158,7 @@ final class Finder
     private function bounced(BankLine $line): array
     {
         $finds = [];
-        foreach ($line->amount < 0 ? self::calledIn($line, $this->receipts) : [] as $m) {
+        foreach ($line->amount < 0 ? self::calledIn($line, $this->receipts) : [] as [$m]) {
             if ($m->amount === -$line->amount && !$line->day->isBefore($m->day)) {
                 $finds[] = new Find(
                     FindKind::Bounce,
@@ -180,6 +191,27 @@ final class Finder
         ksort($finds);
 
         return array_values($finds);
+    }
+
+    /** @return list<Find> recorded for the party that the line names, with nearly the amount: what is missing may be a fee */
+    private function nearly(BankLine $line): array
+    {
+        $words = ' '.OpenItemFinder::spelled($line->party.' '.$line->text).' ';
+        $finds = [];
+        foreach (array_unique(explode(' ', trim($words))) as $word) {
+            foreach ($this->byParty[$word] ?? [] as [$m, $name]) {
+                if (
+                    str_contains($words, ' '.$name.' ')
+                    && ($m->amount <=> 0) === ($line->amount <=> 0)
+                    && abs($m->day->daysUntil($line->day)) <= self::DAYS
+                    && 100 * abs($m->amount - $line->amount) <= self::NEARLY * abs($m->amount)
+                ) {
+                    $finds[] = self::recorded(FindKind::Movement, $line, $m, \sprintf('%s of the same party', $m->number));
+                }
+            }
+        }
+
+        return $finds;
     }
 
     /** @return list<Find> */
@@ -233,7 +265,7 @@ final class Finder
     /**
      * @param array<string, list<Movement>> $index
      *
-     * @return list<Movement> what the line calls by name, each once
+     * @return list<array{Movement, string}> what the line calls by name, each once, with that name
      */
     private static function calledIn(BankLine $line, array $index): array
     {
@@ -243,7 +275,7 @@ final class Finder
             foreach ($index[$key] ?? [] as $m) {
                 foreach ([$m->number, ...$m->names] as $name) {
                     if ('' !== $name && DocumentName::isIn($words, $name)) {
-                        $found[$m->entry] = $m;
+                        $found[$m->entry] ??= [$m, $name];
                     }
                 }
             }

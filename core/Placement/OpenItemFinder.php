@@ -271,7 +271,8 @@ final class OpenItemFinder
         return [] === $digits ? [] : array_values(array_unique([$digits[\count($digits) - 1], $all]));
     }
 
-    private static function spelled(string $name): string
+    /** A name in small letters, its words a blank apart. */
+    public static function spelled(string $name): string
     {
         return trim((string) preg_replace('/[^\p{L}\p{N}]+/u', ' ', mb_strtolower($name)));
     }

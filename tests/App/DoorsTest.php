@@ -29,6 +29,7 @@ final class DoorsTest extends ScreenCase
     private const ENTERS = ['payables' => 'payables controller', 'receivables' => 'receivables controller'];
     private const PAYS = 'payables controller';
     private const LEDGER = 'payables receivables approver controller auditor';
+    private const LINES = 'payables receivables controller';
     private const GOODS = 'payables receiver buyer approver controller auditor';
     private const ORDERS = 'buyer controller';
     private const RECORDS = 'receiver controller';
@@ -104,6 +105,31 @@ final class DoorsTest extends ScreenCase
         'note_write' => 'note',
         'party_note_write' => 'note',
         'bank' => self::LEDGER,
+        'statement_live' => self::LINES,
+        'statement_place' => self::LINES,
+        'line_search' => self::LINES,
+        'statement_new' => self::LINES,
+        'statement_file' => self::LINES,
+        'statement_csv' => self::LINES,
+        'statement_typed' => self::LINES,
+        'statement_fetch' => self::LINES,
+        'bank_line_place' => self::LINES,
+        'bank_line_undo' => self::LINES,
+        'rule_new' => self::LINES,
+        'rule_try' => self::LINES,
+        'rule_add' => self::LINES,
+        'rule_save' => self::LINES,
+        'rule_move' => self::LINES,
+        'statement' => self::LEDGER,
+        'statement_original' => self::LEDGER,
+        'bank_line' => self::LEDGER,
+        'rules' => self::LEDGER,
+        'rule' => self::LEDGER,
+        'reconcile' => self::LEDGER,
+        'reconcile_report' => self::LEDGER,
+        'reconcile_sign' => 'controller',
+        'reconcile_withdraw' => 'controller',
+        'stale_checks' => self::SEES['payables'],
         'tie_out' => self::LEDGER,
         'trial_balance' => self::LEDGER,
         'account' => self::LEDGER,
@@ -318,7 +344,7 @@ final class DoorsTest extends ScreenCase
             $both = str_contains($path, '{side}') && 'receivables' !== $route->getRequirement('side');
             foreach ($both ? Side::cases() : [Side::Receivables] as $side) {
                 foreach (array_intersect(['GET', 'POST'], $route->getMethods()) as $method) {
-                    $record = 1 === preg_match('/\{(id|book|note|document|settlement|number|presence)\}/', $path);
+                    $record = 1 === preg_match('/\{(id|bank|line|book|note|document|settlement|number|presence)\}/', $path);
                     yield [(string) $name, $method, $side, $path, $record];
                 }
             }
@@ -367,6 +393,10 @@ final class DoorsTest extends ScreenCase
             str_contains($path, '/mandate/') => 'mandate',
             str_contains($path, '/prepayments/') => 'prepayment_request',
             str_contains($path, '/bank/files/') => 'bank_file',
+            str_contains($path, '/bank/line/') => 'statement_line',
+            str_contains($path, '/bank/rules/') => 'reading_rule',
+            str_contains($path, '/reconcile/') => 'reconciliation',
+            str_contains($path, '/statement/{id}') => 'bank_statement',
             str_contains($path, '/import/file/') => 'import',
             str_contains($path, '/long-work/') => 'job',
             str_contains($path, '/close/account/') => 'account',
@@ -382,6 +412,8 @@ final class DoorsTest extends ScreenCase
             '{id}' => (string) $ids[$record],
             '{document}' => (string) $ids[$side->value],
             '{book}' => (string) $ids['book'],
+            '{bank}' => (string) $ids['bank'],
+            '{line}' => (string) $ids['statement_line'],
             '{note}' => (string) $ids['note'],
             '{settlement}' => (string) $ids['settlement'],
             '{number}' => (string) $ids['number'],
@@ -471,6 +503,13 @@ final class DoorsTest extends ScreenCase
         $this->db()->executeStatement("SET SESSION sql_mode = '', foreign_key_checks = 0");
         foreach (
             [
+                'bank_statement' => 'company_id, bank_account_id, number, format, digest, from_day, to_day, opening, closing, gap, '.
+                    "taken_by_id, taken_at) VALUES ($id, $bank, '1', 'hand', 'x', '2026-06-01', '2026-06-01', 0, 0, 0, $user, NOW()",
+                'statement_line' => 'statement_id, company_id, bank_account_id, place, day, amount, waiting) VALUES '.
+                    "(0, $id, $bank, 1, '2026-06-01', 100, 100",
+                'reading_rule' => "company_id, place, name, words, parts) VALUES ($id, 1, 'x', 'x', '{}'",
+                'reconciliation' => 'company_id, bank_account_id, as_of, frozen, signed_by_id, signed_at) VALUES '.
+                    "($id, $bank, '2026-06-01', '{}', $user, NOW()",
                 'delivery' => 'company_id, number, party_id, delivered_on, rate, created_at) VALUES '.
                     "($id, 'GR-OTHER', {$ids['party_payables']}, '2026-06-01', 1, NOW()",
                 'goods_slip' => 'company_id, number, kind, party_id, moved_on, reason, amount_base, created_by_id, created_at) VALUES '.
@@ -524,7 +563,7 @@ final class DoorsTest extends ScreenCase
         );
         $this->db()->executeStatement('DELETE FROM membership WHERE company_id = ?', [$id]);
         $ids['member'] = 0;
-        $ids['person'] = $ids['app_user'];
+        $ids['person'] = $ids['app_user'] ?? 0;
         self::get(EntityManagerInterface::class)->clear();
         $this->clerk = $clerk;
 

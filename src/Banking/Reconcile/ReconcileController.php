@@ -137,7 +137,7 @@ final class ReconcileController extends Screen
 
         return $paper->pdf(
             'banking/reconcile_pdf.html.twig',
-            ['company' => $desk->company, 'bank' => $account, 'is' => $is, 'signed' => $signed, 'by' => $desk->user->name],
+            ['company' => $desk->company, 'bank' => $account, 'is' => $is, 'signed' => $signed],
             'reconciliation-'.$day->iso(),
         );
     }

@@ -153,7 +153,7 @@ final readonly class ReconcileQuery
     /**
      * Both balances at the end of each day, for the drawing.
      *
-     * @return list<array{day: string, bank: int, ledger: int}>
+     * @return non-empty-list<array{day: string, bank: int, ledger: int}>
      */
     public function byDay(BankRow $bank, Day $day, int $days, Reconciled $now): array
     {
@@ -180,11 +180,11 @@ final readonly class ReconcileQuery
         );
         // backwards from what both are on the day
         [$bankBalance, $ledger] = [$now->bank, $now->ledger];
-        $rows = [];
-        for ($at = $day; !$at->isBefore($from); $at = $at->plusDays(-1)) {
-            $rows[] = ['day' => $at->iso(), 'bank' => $bankBalance, 'ledger' => $ledger];
+        $rows = [['day' => $day->iso(), 'bank' => $bankBalance, 'ledger' => $ledger]];
+        for ($at = $day; $at->isAfter($from); $at = $at->plusDays(-1)) {
             $bankBalance -= (int) ($lines[$at->iso()] ?? 0);
             $ledger -= (int) ($entries[$at->iso()] ?? 0);
+            $rows[] = ['day' => $at->plusDays(-1)->iso(), 'bank' => $bankBalance, 'ledger' => $ledger];
         }
 
         return array_reverse($rows);

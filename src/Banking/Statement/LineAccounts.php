@@ -51,12 +51,15 @@ final readonly class LineAccounts
             $read[] = $problems->attempt(fn (): array => $this->part($actor, $part), \sprintf('lines.%d.', $k));
         }
         $problems->refuse();
+        $whole = array_values(array_filter($read));
 
-        return BankLineEntry::draft(
+        return [] === $whole
+            ? throw Refused::because('account', 'The account is missing; type its number.', ProblemKind::Missing)
+            : BankLineEntry::draft(
             $bank->accountId,
             $bank->currency,
             $this->base($actor, $bank, $day, $amount),
-            array_values(array_filter($read)),
+            $whole,
             $text,
         );
     }
@@ -116,7 +119,12 @@ final readonly class LineAccounts
         }
         $account = $this->chart->ofLine($actor->companyId, $part['account'], 'account');
         $code = $this->tax($actor, $account, $part['tax']);
-        $analysis = fn (string $kind): ?int => $this->codes->analysis($actor->companyId, $kind, $part[$kind], $kind);
+        $analysis = fn (string $kind): ?int => $this->codes->analysis(
+            $actor->companyId,
+            $kind,
+            (string) ($part[$kind] ?? ''),
+            $kind,
+        );
 
         return [
             'account' => $account,

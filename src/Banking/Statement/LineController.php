@@ -181,7 +181,15 @@ final class LineController extends Screen
                     "lines.$k.",
                 ) ?? 0;
             $used += $amount;
-            $parts[] = [...$row, 'amount' => $amount];
+            $parts[] = [
+                'account' => $row['account'],
+                'amount' => $amount,
+                'tax' => $row['tax'],
+                'cost_center' => $row['cost_center'],
+                'department' => $row['department'],
+                'project' => $row['project'],
+                'text' => $row['text'],
+            ];
         }
         $problems->refuse();
 

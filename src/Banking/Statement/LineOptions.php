@@ -22,6 +22,7 @@ final readonly class LineOptions
         private BankAccounts $banks,
         private RuleCounts $rules,
         private RuleParts $ruleParts,
+        private Differences $differences,
     ) {
     }
 
@@ -67,12 +68,13 @@ final readonly class LineOptions
                 }
             }
             $options[$line] = array_map(
-                static fn (Option $o): Option => new Option(
+                fn (Option $o): Option => new Option(
                     $o->choice,
                     $o->label,
                     $o->reason,
                     ($waiting[$line] ?? $o->choice->amount) - $o->choice->amount,
                     $o->off,
+                    0 === $o->off ? '' : $this->differences->account($companyId, $bank, $o->off),
                 ),
                 $options[$line] ?? [],
             );
@@ -93,10 +95,10 @@ final readonly class LineOptions
         return new Option(
             new Choice(PartKind::Joined, $find->amount, $find->kind, [[$find->entry, $is]]),
             \sprintf(
-                '%s%s, %s',
+                '%s%s%s',
                 $entry['number'],
                 null === $entry['party'] ? '' : ' '.$entry['party'],
-                Typography::amount($is, $bank->currency),
+                0 === $find->off ? '' : ', '.Typography::amount($is, $bank->currency),
             ),
             $find->reason,
             0,

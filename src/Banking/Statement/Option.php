@@ -15,6 +15,7 @@ final readonly class Option
      * @param string $reason why it stands there
      * @param int $left of the line when it is taken
      * @param int $off what line and record differ by: it needs an account
+     * @param string $offAccount the one that it most likely goes to; it may be changed in the row
      */
     public function __construct(
         public Choice $choice,
@@ -22,6 +23,7 @@ final readonly class Option
         public string $reason,
         public int $left = 0,
         public int $off = 0,
+        public string $offAccount = '',
     ) {
     }
 

@@ -171,6 +171,8 @@ final class RuleController extends Screen
     #[Needs(Permission::PlaceBankLines)]
     public function change(Desk $desk, int $id, Request $request): Response
     {
+        $this->query->one($desk->id(), $id) ?? throw $this->createNotFoundException('There is no such rule in this company.');
+
         return $this->save($desk, $request, $id);
     }
 

@@ -73,7 +73,7 @@ final class StatementController extends Screen
                 'banks' => $this->query->accounts($desk->id()),
                 'statement' => $statement,
                 'rows' => $rows,
-                'next' => $next ? end($rows)['place'] : null,
+                'next' => $next ? $rows[\count($rows) - 1]['place'] ?? null : null,
                 'waiting_only' => $waitingOnly,
                 'found' => $found,
                 'options' => $this->options->of($bank, $desk->id(), $found, $waiting),

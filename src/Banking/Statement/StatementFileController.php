@@ -233,20 +233,21 @@ final class StatementFileController extends Screen
         return $this->taken($desk, $account, [$taken]);
     }
 
-    /** @param list<Statement> $taken */
+    /** @param non-empty-list<Statement> $taken */
     private function taken(Desk $desk, BankRow $bank, array $taken): Response
     {
+        $last = $taken[\count($taken) - 1];
         $this->say(
             \sprintf(
                 '%s taken in, through %s. Nothing is posted yet.',
                 Words::count(\count($taken), 'statement').(1 === \count($taken) ? ' is' : ' are'),
-                end($taken)?->toDay->long(),
+                $last->toDay->long(),
             ),
         );
 
         return $this->redirectToRoute(
             'statement',
-            ['company' => $desk->company->code, 'bank' => $bank->id, 'id' => end($taken)?->id()],
+            ['company' => $desk->company->code, 'bank' => $bank->id, 'id' => $last->id()],
             303,
         );
     }

@@ -73,13 +73,17 @@ final readonly class StatementQuery
     {
         $row = $this->db->fetchAssociative(
             <<<'SQL'
-            SELECT s.*, COALESCE(SUM(ABS(l.amount)), 0) AS moved, COALESCE(SUM(ABS(l.amount - l.waiting)), 0) AS placed,
-                COALESCE(SUM(l.waiting <> 0), 0) AS waiting, COUNT(l.id) AS count
-            FROM bank_statement s
-            LEFT JOIN statement_line l ON l.statement_id = s.id
-            WHERE s.bank_account_id = :bank AND (:id = 0 OR s.id = :id)
-            GROUP BY s.id
-            ORDER BY waiting = 0, IF(waiting = 0, NULL, s.from_day), s.to_day DESC, s.id DESC
+            SELECT s.*, k.moved, k.placed, k.waiting, k.count
+            FROM (
+                SELECT t.id, COALESCE(SUM(ABS(l.amount)), 0) AS moved, COALESCE(SUM(ABS(l.amount - l.waiting)), 0) AS placed,
+                    COALESCE(SUM(l.waiting <> 0), 0) AS waiting, COUNT(l.id) AS count
+                FROM bank_statement t
+                LEFT JOIN statement_line l ON l.statement_id = t.id
+                WHERE t.bank_account_id = :bank AND (:id = 0 OR t.id = :id)
+                GROUP BY t.id
+            ) k
+            JOIN bank_statement s ON s.id = k.id
+            ORDER BY k.waiting = 0, IF(k.waiting = 0, NULL, s.from_day), s.to_day DESC, s.id DESC
             LIMIT 1
             SQL
             ,

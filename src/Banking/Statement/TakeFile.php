@@ -50,7 +50,7 @@ final readonly class TakeFile
     }
 
     /**
-     * @return list<Statement>
+     * @return non-empty-list<Statement>
      *
      * @throws Refused naming line and field, or what is asked
      */
@@ -93,7 +93,7 @@ final readonly class TakeFile
     }
 
     /**
-     * @return list<BankStatement>
+     * @return non-empty-list<BankStatement>
      *
      * @throws Refused naming line and field
      */
