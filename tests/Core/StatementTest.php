@@ -7,6 +7,8 @@ namespace Nelbix\Tests\Core;
 use Nelbix\Core\Formats\Statement\Bai2Reader;
 use Nelbix\Core\Formats\Statement\BankStatement;
 use Nelbix\Core\Formats\Statement\Camt053Reader;
+use Nelbix\Core\Formats\Statement\CsvMapping;
+use Nelbix\Core\Formats\Statement\CsvStatementReader;
 use Nelbix\Core\Formats\Statement\Mt940Reader;
 use Nelbix\Core\Formats\Statement\OfxReader;
 use Nelbix\Core\Formats\Statement\StatementLine;
@@ -339,9 +341,10 @@ final class StatementTest extends TestCase
     public function testDamagedFilesAreRefusedOrTakenWhole(): void
     {
         mt_srand(20260615);
-        foreach (self::all() as [$reader, $whole]) {
+        $csv = new CsvStatementReader(new CsvMapping(StatementWriterTest::CSV_COLUMNS), 'EUR');
+        foreach ([...self::all(), [$csv, StatementWriterTest::csv()]] as [$reader, $whole]) {
             $taken = 0;
-            for ($n = 0; $n < 1_500; ++$n) {
+            for ($n = 0; $n < 2_000; ++$n) {
                 $at = mt_rand(0, \strlen($whole) - 1);
                 $byte = [\chr(mt_rand(0, 255)), '', str_repeat($whole[$at], 2)][$n % 3];
                 try {

@@ -84,9 +84,10 @@ final readonly class CsvMapping
                 break;
             }
         }
-        $text = implode(' ', array_merge(...\array_slice($rows, 1, 20)));
+        $cells = array_merge([], ...\array_slice($rows, 1, 20));
+        $ends = static fn (string $mark): int => \count(preg_grep('/\A[-+(]?[\d.,’ \']*'.$mark.'\d{2}\)?-?\z/', $cells) ?: []);
 
-        return new self($columns, $days, 1 === preg_match('/\d,\d{2}(?!\d)/', $text) && 1 !== preg_match('/\d\.\d{2}(?!\d)/', $text) ? ',' : '.');
+        return new self($columns, $days, $ends(',') > $ends('\.') ? ',' : '.');
     }
 
     /**
