@@ -5,6 +5,10 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Books\PlacementRequest;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Formats\Statement\BankStatement;
+use Nelbix\Core\Formats\Statement\Mt940Writer;
+use Nelbix\Core\Formats\Statement\StatementLine;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Bundle\FrameworkBundle\Console\Application;
@@ -318,5 +322,28 @@ final class CommandTest extends AppCase
         $this->db()->executeStatement('DELETE FROM company');
         self::assertSame('empty', $status());
         $this->db()->executeStatement('SET FOREIGN_KEY_CHECKS = 1');
+    }
+
+    public function testStatement(): void
+    {
+        $this->money(Side::Receivables, 50_000, date: '2026-06-12');
+        $day = Day::of(self::DAY);
+        $lines = [new StatementLine($day, $day, 50_000, 'thank you'), new StatementLine($day, $day, -700, 'nobody knows')];
+        $file = $this->file((new Mt940Writer())->write(new BankStatement('7', '', 'USD', $day, $day, 0, 49_300, $lines)));
+        $input = ['file' => $file, '--bank' => '1000', '--read-as' => 'mt940'];
+        $said = $this->console('nelbix:statement', [...$input, '--dry-run' => true]);
+        self::assertSame(['0.00', '493.00'], [$said['opening'], $said['closing']]);
+        self::assertIsArray($said['lines']);
+        self::assertSame(['2026-06-15', '500.00', 'thank you'], \array_slice(array_values((array) $said['lines'][0]), 0, 3));
+        $found = (array) ((array) $said['lines'][0])['found'];
+        self::assertSame(['movement', true], [$found['kind'], $found['sure']]);
+        self::assertNull(((array) $said['lines'][1])['found']);
+        self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM bank_statement'), 'it was only looked at');
+        self::assertSame($said, $this->console('nelbix:statement', $input));
+        self::assertSame(2, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM statement_line'));
+        self::assertSame(50_000, $this->balance('1000'), 'nothing is posted');
+        $this->console('nelbix:statement', $input, 1);
+        $this->console('nelbix:statement', ['file' => $file, '--read-as' => 'bai2'], 1);
+        $this->console('nelbix:statement', ['file' => $file, '--read-as' => 'paper'], 1);
     }
 }

@@ -9,6 +9,11 @@ declare(strict_types=1);
 use Brick\Math\BigDecimal;
 use Nelbix\App\Banking\PrintChecks;
 use Nelbix\App\Banking\VoidCheck;
+use Nelbix\App\Banking\Statement\Choice;
+use Nelbix\App\Banking\Statement\Overlap;
+use Nelbix\App\Banking\Statement\PartKind;
+use Nelbix\App\Banking\Statement\PlaceLine;
+use Nelbix\App\Banking\Statement\TakeStatement;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettleItems;
 use Nelbix\App\Books\SettlementRequest;
@@ -26,6 +31,8 @@ use Nelbix\App\Payables\StartRun;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Work\Worker;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Formats\Statement\BankStatement;
+use Nelbix\Core\Formats\Statement\StatementLine;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Proposal\Criteria;
@@ -52,6 +59,8 @@ $service = $container->get(
         'deliver' => RecordDelivery::class,
         'undo' => ReverseDelivery::class,
         'back' => SendGoodsBack::class,
+        'line' => PlaceLine::class,
+        'replace' => TakeStatement::class,
         default => PostMoney::class,
     },
 );
@@ -71,6 +80,32 @@ try {
                 new Criteria($day, $day, $day->plusDays(7), 'USD', [], ['check']),
                 $arguments[0],
                 'check',
+            );
+            break;
+        case 'line':
+            // straight to an account, or joined with an entry
+            [$line, $amount, $entry] = [...$arguments, 0, 0];
+            $part = ['account' => '6400', 'amount' => $amount, 'tax' => '', 'cost_center' => '', 'department' => '', 'project' => '',
+                'text' => ''];
+            $service->place(
+                $actor,
+                $line,
+                0 === $entry
+                    ? new Choice(PartKind::Accounts, $amount, parts: [$part])
+                    : new Choice(PartKind::Joined, $amount, entries: [[$entry, $amount]]),
+            );
+            break;
+        case 'replace':
+            [$bank, $amount] = $arguments;
+            $day = Day::of('2026-06-15');
+            $lines = [new StatementLine($day, null, $amount, 'x'), new StatementLine($day, null, 1, 'more')];
+            $service->take(
+                $actor,
+                $bank,
+                new BankStatement('8', '', 'USD', $day, $day, 0, $amount + 1, $lines),
+                'hand',
+                'another',
+                Overlap::Replace,
             );
             break;
         case 'post':
