@@ -1,0 +1,139 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Core\Pairing;
+
+/**
+ * One row with one row. With sole, only if neither has another candidate; else the nearest amount, then the nearest day, first, and
+ * candidates that are equally near are a tie and stay. Source: rules.md, Pairing.
+ */
+final class OneToOne
+{
+    /** So many candidates of a row are looked at, the nearest first and a level of nearness always whole. */
+    private const MOST = 64;
+
+    /**
+     * @param list<Unit> $left
+     * @param list<Unit> $right
+     */
+    public static function pair(array $left, array $right, Rule $rule): Outcome
+    {
+        $candidates = self::candidates($left, new AmountIndex($right), $rule, $rule->sole ? 2 : self::MOST);
+
+        return $rule->sole
+            ? self::sole($left, $right, $candidates, $rule)
+            : self::nearest($left, $right, $candidates, $rule);
+    }
+
+    /**
+     * @param list<Unit> $left
+     *
+     * @return array<int, list<int>> by place of the left one: place of the right one, amount and days apart, one after the other
+     */
+    private static function candidates(array $left, AmountIndex $right, Rule $rule, int $most): array
+    {
+        $candidates = [];
+        foreach ($left as $at => $unit) {
+            $found = $right->near($unit, $rule->within($unit->amount), $rule->daysWithin, $most);
+            if ([] !== $found) {
+                $candidates[$at] = $found;
+            }
+        }
+
+        return $candidates;
+    }
+
+    /**
+     * @param list<Unit> $left
+     * @param list<Unit> $right
+     * @param array<int, list<int>> $candidates
+     */
+    private static function sole(array $left, array $right, array $candidates, Rule $rule): Outcome
+    {
+        $lefts = new AmountIndex($left);
+        $pairs = $tiedLeft = $tiedRight = [];
+        foreach ($candidates as $l => $found) {
+            if (3 === \count($found) && self::isSole($right[$found[0]], $left, $lefts, $rule)) {
+                $pairs[] = self::paired($left[$l], $right[$found[0]], $rule);
+                continue;
+            }
+            array_push($tiedLeft, ...$left[$l]->ids());
+            for ($at = 0, $n = \count($found); $at < $n; $at += 3) {
+                array_push($tiedRight, ...$right[$found[$at]]->ids());
+            }
+        }
+
+        return new Outcome($pairs, [], [], $tiedLeft, $tiedRight);
+    }
+
+    /**
+     * Whether just one left row looks at a right one.
+     *
+     * @param list<Unit> $left
+     */
+    private static function isSole(Unit $right, array $left, AmountIndex $lefts, Rule $rule): bool
+    {
+        // a percent is of the left sum, so those that look from afar are asked one by one
+        $most = null === $rule->percentWithin ? 2 : \PHP_INT_MAX;
+        $found = $lefts->near($right, $rule->widest($right->amount), $rule->daysWithin, $most);
+
+        $fit = 0;
+        for ($at = 0, $n = \count($found); $at < $n && $fit < 2; $at += 3) {
+            $fit += $rule->fits($left[$found[$at]]->amount, $right->amount) ? 1 : 0;
+        }
+
+        return 1 === $fit;
+    }
+
+    /**
+     * Level by level of nearness: where just two want each other they are paired, where more do it is a tie.
+     *
+     * @param list<Unit> $left
+     * @param list<Unit> $right
+     * @param array<int, list<int>> $candidates
+     */
+    private static function nearest(array $left, array $right, array $candidates, Rule $rule): Outcome
+    {
+        $levels = [];
+        foreach ($candidates as $l => $found) {
+            for ($at = 0, $n = \count($found); $at < $n; $at += 3) {
+                // both places in one number
+                $levels[$found[$at + 1]][$found[$at + 2]][] = ($l << 32) | $found[$at];
+            }
+        }
+        ksort($levels);
+        $doneLeft = $doneRight = $pairs = $tiedLeft = $tiedRight = [];
+        foreach ($levels as $byDays) {
+            ksort($byDays);
+            foreach ($byDays as $edges) {
+                $wantLeft = $wantRight = $free = [];
+                foreach ($edges as $edge) {
+                    [$l, $r] = [$edge >> 32, $edge & 0xFFFFFFFF];
+                    if (!isset($doneLeft[$l]) && !isset($doneRight[$r])) {
+                        $free[] = $edge;
+                        $wantLeft[$l] = ($wantLeft[$l] ?? 0) + 1;
+                        $wantRight[$r] = ($wantRight[$r] ?? 0) + 1;
+                    }
+                }
+                foreach ($free as $edge) {
+                    [$l, $r] = [$edge >> 32, $edge & 0xFFFFFFFF];
+                    $doneLeft[$l] = $doneRight[$r] = true;
+                    if (1 === $wantLeft[$l] && 1 === $wantRight[$r]) {
+                        $pairs[] = self::paired($left[$l], $right[$r], $rule);
+                    } else {
+                        array_push($tiedLeft, ...$left[$l]->ids());
+                        array_push($tiedRight, ...$right[$r]->ids());
+                    }
+                }
+            }
+        }
+
+        return new Outcome($pairs, [], [], $tiedLeft, $tiedRight);
+    }
+
+    private static function paired(Unit $left, Unit $right, Rule $rule): Pair
+    {
+        return new Pair($left->ids(), $right->ids(), $rule->number, $rule->certain, $right->amount - $left->amount);
+    }
+}
