@@ -29,6 +29,16 @@ final readonly class Group
         ['BOAT', 'NORDIC', 'TB', 'dinghies for the northern season', 18, 'EUR'],
     ];
 
+    /** What the two companies' books say of the last days: days before the end, number and amount there, number and amount here; null for none. */
+    private const LATELY = [
+        [9, 'TC-26-L1', 41_200, 'TC-26-L1', 41_200],
+        [8, 'TC-26-L2', 125_000, 'TC-26-L2', 124_500],
+        [6, 'TC-26-L3', 31_840, null, 0],
+        [5, 'TC-26-L4', 56_000, 'TC 264', 56_000],
+        [4, 'TC-26-L5', 18_250, 'TC-26-L5', 18_250],
+        [4, null, 0, 'TC-26-L9', 7_700],
+    ];
+
     public function __construct(private Acts $acts)
     {
     }
@@ -103,6 +113,36 @@ final readonly class Group
                     );
                 });
             }
+        }
+    }
+
+    /** What CHAND sold to BOAT lately, as either of them has it. */
+    public function lately(string $company, Actor $actor, Actor $approver): void
+    {
+        $sells = 'CHAND' === $company;
+        foreach ('NORDIC' === $company ? [] : self::LATELY as [$ago, $theirs, $their, $ours, $our]) {
+            [$number, $amount] = $sells ? [$theirs, $their] : [$ours, $our];
+            if (null === $number) {
+                continue;
+            }
+            $day = $this->acts->end->plusDays(-$ago);
+            $this->acts->on(
+                $day,
+                fn () => $this->sale(
+                    $actor,
+                    $approver,
+                    $sells ? Side::Receivables : Side::Payables,
+                    self::COMPANIES[$sells ? 'BOAT' : 'CHAND'],
+                    [
+                        'number' => $number,
+                        'document_date' => $day->iso(),
+                        'currency' => 'USD',
+                        'description' => 'fittings, on call',
+                        'lines' => [['account' => $sells ? '4000' : '5000', 'amount' => Money::decimalOf($amount), 'text' => 'fittings']],
+                    ],
+                    $day,
+                ),
+            );
         }
     }
 

@@ -90,6 +90,7 @@ final class Story
         $this->planVendors($payables, $approver, $start, $days, $vendorInvoices);
         $this->moneyIn->plan($receivables, $start, $days, $customerInvoices);
         $this->group->plan($code, $payables, $receivables, $approver, $start);
+        $this->group->lately($code, 'CHAND' === $code ? $receivables : $payables, $approver);
         $this->upkeep->plan($code, $controller, $start);
         for (
             $day = Day::of('2025-02-03'), $step = 'BOAT' === $code ? 14 : 28;

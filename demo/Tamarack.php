@@ -60,7 +60,7 @@ final readonly class Tamarack
                     ...explode(', ', $address, 2),
                     'NORDIC' === $code ? 'DK' : 'US',
                 ];
-                $company->taxNumber = \sprintf('%s%08d', $company->country, crc32($code) % 100_000_000);
+                $company->taxNumber = self::taxNumber($code, $company->country);
                 $bank =
                     $this->entities->getRepository(BankAccount::class)->findOneBy(['companyId' => $company->id]) ??
                     throw new \LogicException();
@@ -239,6 +239,7 @@ final readonly class Tamarack
                     [
                         'code' => $vendor ? \sprintf('V-%04d', $vendors + 1) : \sprintf('C-%04d', $customers + 1),
                         'name' => Group::COMPANIES[$other],
+                        'tax_number' => self::taxNumber($other, 'NORDIC' === $other ? 'DK' : 'US'),
                         'terms' => 'N30',
                         'default_account' => $vendor ? '5000' : '4000',
                         'method' => $vendor ? 'transfer' : '',
@@ -252,6 +253,11 @@ final readonly class Tamarack
             }
         });
         $this->entities->clear();
+    }
+
+    private static function taxNumber(string $code, string $country): string
+    {
+        return \sprintf('%s%08d', $country, crc32($code) % 100_000_000);
     }
 
     /** An invented number with the right check digit. */

@@ -127,7 +127,7 @@ final class AmountIndex
             $found = \array_slice($found, 0, $at);
         }
 
-        return array_merge(...$found);
+        return array_values(array_merge(...$found));
     }
 
     /** The first place whose amount is not below. */

@@ -62,6 +62,7 @@ enum Role: string
             self::Payables => [
                 Permission::Enter,
                 Permission::PlaceBankLines,
+                Permission::PairRecords,
                 Permission::WriteNotes,
                 Permission::SeePayables,
                 Permission::SeeOrders,
@@ -73,6 +74,7 @@ enum Role: string
             self::Receivables => [
                 Permission::Enter,
                 Permission::PlaceBankLines,
+                Permission::PairRecords,
                 Permission::WriteNotes,
                 Permission::SeeReceivables,
                 Permission::EnterReceivables,
@@ -108,6 +110,7 @@ enum Role: string
             self::Controller => [
                 Permission::Enter,
                 Permission::PlaceBankLines,
+                Permission::PairRecords,
                 Permission::WriteNotes,
                 Permission::SeePayables,
                 Permission::SeeOrders,

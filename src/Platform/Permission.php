@@ -21,6 +21,7 @@ enum Permission: string
     case RecordDeliveries = 'record deliveries';
     case ReleaseMatches = 'release matches';
     case PlaceBankLines = 'place bank lines';
+    case PairRecords = 'pair records';
     case WriteNotes = 'write notes';
     case Approve = 'approve';
     case SeeLedger = 'see the ledger';

@@ -252,7 +252,7 @@ final class FinderTest extends TestCase
                     ksort($found);
 
                     return $found;
-                })((new Finder($m, new OpenItemFinder([], 'USD')))->of($l)),
+                })((new Finder(array_values($m), new OpenItemFinder([], 'USD')))->of(array_values($l))),
             );
             self::assertSame($look($movements, $lines), $look(array_reverse($movements), array_reverse($lines)));
         }

@@ -1,0 +1,218 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Pairing;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Bank\BankAccounts;
+use Nelbix\App\Books\Lookup;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Platform\BooksDay;
+use Nelbix\App\Platform\Company;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Fields;
+use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Formats\Statement\CsvMapping;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\AmountInput;
+use Nelbix\Core\Money\Currency;
+use Nelbix\Core\ProblemKind;
+use Nelbix\Core\ProblemList;
+use Nelbix\Core\Refused;
+
+/** Adds or changes a pairing set. Its sources are of companies in which the person may see them. */
+final readonly class SaveSet
+{
+    private const MOST_FIELDS = 8;
+
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private PairingLock $lock,
+        private Lookup $lookup,
+        private Chart $chart,
+        private BankAccounts $banks,
+        private BooksDay $booksDay,
+        private History $history,
+    ) {
+    }
+
+    /**
+     * @param array<mixed> $raw name, currency, left[] and right[] (kind, company, side, party, account, bank, file, since, columns[],
+     *                          days, decimal), fields[] (name, left, right), turned, adjusts, hand_within, group_by, shows_other, version
+     *
+     * @throws Refused with every problem
+     */
+    public function save(Desk $desk, array $raw, ?int $id): int
+    {
+        $problems = new ProblemList();
+        $text = (new Fields($raw))->text(...);
+        if ('' === $text('name') || mb_strlen($text('name')) > 120) {
+            $problems->add('name', 'A set needs a name of up to 120 characters.', ProblemKind::Missing);
+        }
+        $currency = $problems->attempt(
+            static fn (): string => Currency::of('' === $text('currency') ? $desk->company->baseCurrency : strtoupper($text('currency')))->code,
+        ) ?? $desk->company->baseCurrency;
+        $sources = [];
+        foreach (['left', 'right'] as $side) {
+            $sources[$side] = $problems->attempt(
+                fn (): Source => $this->source($desk, \is_array($raw[$side] ?? null) ? $raw[$side] : []),
+                $side.'.',
+            );
+        }
+        $shared = self::shared($raw, $sources['left'], $sources['right'], $problems);
+        foreach (['turned' => ['none', 'left', 'right'], 'adjusts' => ['left', 'right']] as $name => $known) {
+            if (!\in_array($text($name), $known, true)) {
+                $problems->add($name, 'Choose one of the offered values.');
+            }
+        }
+        $hand = '' === $text('hand_within')
+            ? 0
+            : $problems->attempt(static fn (): int => abs(AmountInput::read($text('hand_within'), Currency::of($currency), 'hand_within')->minor));
+        $problems->refuse();
+        \assert(null !== $sources['left'] && null !== $sources['right']);
+        [$left, $right] = [$sources['left'], $sources['right']];
+        if (!\in_array($desk->id(), [$left->companyId, $right->companyId], true)) {
+            throw Refused::because('left.company', 'One of the two sides is of this company; choose it.');
+        }
+
+        return $this->transaction->run(function () use ($desk, $text, $id, $left, $right, $shared, $currency, $hand): int {
+            $set = null === $id ? null : $this->lock->set($desk->actor, $id);
+            if (null !== $set) {
+                $this->lock->mustNotRun($set);
+                if ((string) $set->version !== $text('version')) {
+                    throw Refused::because('', 'Somebody else changed this set in the meantime; load the page anew.');
+                }
+            }
+            $set ??= new PairingSet($desk->id(), '', [], [], $currency, $desk->actor->userId);
+            $set->name = $text('name');
+            [$set->leftSource, $set->rightSource, $set->currency] = [$left->raw(), $right->raw(), $currency];
+            $others = array_values(array_diff([$left->companyId, $right->companyId], [$set->companyId]));
+            $set->otherCompanyId = $others[0] ?? null;
+            [$set->sharedFields, $set->turned, $set->adjusts] = [$shared, $text('turned'), $text('adjusts')];
+            [$set->handWithin, $set->groupByField] = [$hand ?? 0, mb_substr($text('group_by'), 0, 40)];
+            $set->showsOther = '' !== $text('shows_other');
+            $this->entities->persist($set);
+            $this->entities->flush();
+            $this->history->note($desk->actor, 'pairing_set', $set->id(), null === $id ? 'added' : 'changed', $set->name);
+
+            return $set->id();
+        });
+    }
+
+    public function retire(Desk $desk, int $id, bool $retired): void
+    {
+        $this->transaction->run(function () use ($desk, $id, $retired): void {
+            $set = $this->lock->set($desk->actor, $id);
+            $this->lock->mustNotRun($set);
+            $set->retired = $retired;
+            $this->history->note($desk->actor, 'pairing_set', $id, $retired ? 'retired' : 'in use again');
+        });
+    }
+
+    /**
+     * @param array<mixed> $raw
+     *
+     * @throws Refused for a company that the person does not work in, or a side they do not see there
+     */
+    private function source(Desk $desk, array $raw): Source
+    {
+        $text = (new Fields($raw))->text(...);
+        $company = '' === $text('company') ? $desk->company : $desk->user->company(strtoupper($text('company')));
+        if (!$company instanceof Company) {
+            throw Refused::because('company', 'There is no such company, or you do not work in it.', ProblemKind::Unknown);
+        }
+        $since = '' === $text('since') ? '' : $this->booksDay->asked($company->id(), new \Symfony\Component\HttpFoundation\ParameterBag(['since' => $text('since')]), 'since', $desk->today)->iso();
+        $kind = $text('kind');
+        $side = Side::tryFrom($text('side'));
+        if (\in_array($kind, ['items', 'documents'], true)) {
+            if (null === $side || !$desk->user->may(Permission::see($side), $company)) {
+                throw Refused::because('side', 'Choose payables or receivables, of those that you see in that company.');
+            }
+
+            return new Source(
+                $kind,
+                $company->id(),
+                $side,
+                '' === $text('party') ? null : $this->lookup->party($company->id(), $side, $text('party'), 'party')->id(),
+                since: $since,
+            );
+        }
+        if (!$desk->user->may(Permission::SeeLedger, $company)) {
+            throw Refused::because('company', 'You do not see the ledger of that company.');
+        }
+
+        return match ($kind) {
+            'account' => new Source($kind, $company->id(), id: $this->chart->any($company->id(), $text('account'), 'account'), since: $since),
+            'bank' => new Source($kind, $company->id(), id: $this->banks->named($company->id(), $text('bank'), 'bank')->id, since: $since),
+            'file' => $this->file($company, $raw, $text),
+            default => throw Refused::because('kind', 'Choose what the rows of this side are.', ProblemKind::Missing),
+        };
+    }
+
+    /**
+     * @param array<mixed> $raw
+     * @param \Closure(string): string $text
+     */
+    private function file(Company $company, array $raw, \Closure $text): Source
+    {
+        if (1 !== preg_match('/\A\d{1,9}\z/', $text('file'))) {
+            throw Refused::because('file', 'Choose the file of this side.', ProblemKind::Missing);
+        }
+        $columns = [];
+        foreach (\is_array($raw['columns'] ?? null) ? $raw['columns'] : [] as $field => $heading) {
+            if (\is_string($field) && \is_string($heading) && '' !== trim($heading)) {
+                $columns[mb_substr($field, 0, 40)] = mb_substr(trim($heading), 0, 120);
+            }
+        }
+        foreach (['amount', 'date'] as $needed) {
+            if (!isset($columns[$needed])) {
+                throw Refused::because('columns.'.$needed, \sprintf('Say which column holds the %s.', $needed), ProblemKind::Missing);
+            }
+        }
+
+        return new Source(
+            'file',
+            $company->id(),
+            id: (int) $text('file'),
+            columns: $columns,
+            days: isset(CsvMapping::DAYS[$text('days')]) ? $text('days') : 'Y-m-d',
+            decimal: ',' === $text('decimal') ? ',' : '.',
+        );
+    }
+
+    /**
+     * @param array<mixed> $raw
+     *
+     * @return list<array{name: string, left: string, right: string}>
+     */
+    private static function shared(array $raw, ?Source $left, ?Source $right, ProblemList $problems): array
+    {
+        $shared = [];
+        foreach (\is_array($raw['fields'] ?? null) ? \array_slice($raw['fields'], 0, self::MOST_FIELDS) : [] as $k => $row) {
+            $text = (new Fields(\is_array($row) ? $row : []))->text(...);
+            if ('' === $text('left').$text('right')) {
+                continue;
+            }
+            foreach (['left' => $left, 'right' => $right] as $side => $source) {
+                if (null !== $source && !\in_array($text($side), $source->fields(), true)) {
+                    $problems->add("fields.$k.$side", \sprintf('Choose a field of the %s side.', $side));
+                }
+            }
+            $shared[] = [
+                'name' => mb_substr('' === $text('name') ? $text('right') : $text('name'), 0, 40),
+                'left' => $text('left'),
+                'right' => $text('right'),
+            ];
+        }
+        if (\count(array_unique(array_column($shared, 'name'))) !== \count($shared)) {
+            $problems->add('fields', 'Two fields that correspond have the same name; give each its own.');
+        }
+
+        return $shared;
+    }
+
+}
