@@ -36,7 +36,7 @@ class PairRecord
         #[ORM\Column(length: 10, enumType: PairState::class)] public PairState $state,
         #[ORM\Column(type: 'bigint')] public readonly int $difference,
         #[ORM\Column] public readonly int $madeById,
-        #[ORM\Column] public readonly \DateTimeImmutable $madeAt,
+        #[ORM\Column] public \DateTimeImmutable $madeAt,
     ) {
     }
 }

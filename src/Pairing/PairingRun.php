@@ -32,7 +32,7 @@ class PairingRun
         #[ORM\Column] public readonly int $setId,
         #[ORM\Column] public readonly int $companyId,
         #[ORM\Column] public readonly int $startedById,
-        #[ORM\Column] public readonly \DateTimeImmutable $startedAt,
+        #[ORM\Column] public \DateTimeImmutable $startedAt,
     ) {
     }
 }

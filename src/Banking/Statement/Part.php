@@ -43,7 +43,7 @@ class Part
         #[ORM\Column] public readonly bool $own,
         #[ORM\Column(length: 255)] public readonly string $why,
         #[ORM\Column] public readonly int $placedById,
-        #[ORM\Column] public readonly \DateTimeImmutable $placedAt,
+        #[ORM\Column] public \DateTimeImmutable $placedAt,
     ) {
     }
 }

@@ -35,7 +35,7 @@ class Statement
         #[ORM\Column(type: 'bigint')] public readonly int $closing,
         #[ORM\Column(type: 'bigint')] public readonly int $gap,
         #[ORM\Column] public readonly int $takenById,
-        #[ORM\Column] public readonly \DateTimeImmutable $takenAt,
+        #[ORM\Column] public \DateTimeImmutable $takenAt,
     ) {
     }
 }
