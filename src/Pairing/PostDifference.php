@@ -16,6 +16,7 @@ use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\DraftLine;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\JournalDraft;
@@ -24,7 +25,7 @@ use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
 /**
- * Posts what a pair differs by in the company that adjusts: for items a debit or credit note of the party, which is settled with them
+ * Posts what a pair differs by in the company that adjusts: for items a note of the party, which is settled with them
  * later; for postings of an account an entry. It belongs to the pair, and is reversed with it.
  */
 final readonly class PostDifference
@@ -90,8 +91,14 @@ final readonly class PostDifference
     ): void {
         $party = $this->partyOf($set, $pair, $source);
         $text = \sprintf('Difference to %s', $this->otherNumber($set, $pair));
+        $side = $source->side ?? throw Refused::because('', 'The side of the items is not known.');
+        // a note that moves what is owed in this direction: a debit note to a vendor lowers it, to a customer it raises it
+        $kinds = array_filter(
+            [DocumentKind::DebitNote, DocumentKind::CreditNote, DocumentKind::Invoice],
+            static fn (DocumentKind $k): bool => $k->itemSign($side) === ($grows <=> 0),
+        );
         $raw = [
-            'kind' => $grows > 0 ? 'debit_note' : 'credit_note',
+            'kind' => array_values($kinds)[0]->value,
             'party' => $party,
             'number' => \sprintf('PD-%d', $pair->id()),
             'document_date' => $day->iso(),
@@ -107,7 +114,6 @@ final readonly class PostDifference
                 ],
             ],
         ];
-        $side = $source->side ?? throw Refused::because('', 'The side of the items is not known.');
         $document = $this->postInvoice->post($actor, $this->reader->read($actor, $side, $raw));
         $item = $this->db->fetchAssociative(
             'SELECT id, number, original, original_base, document_date FROM open_item WHERE document_id = ? ORDER BY part LIMIT 1',

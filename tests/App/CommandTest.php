@@ -346,4 +346,39 @@ final class CommandTest extends AppCase
         $this->console('nelbix:statement', ['file' => $file, '--read-as' => 'bai2'], 1);
         $this->console('nelbix:statement', ['file' => $file, '--read-as' => 'paper'], 1);
     }
+
+    public function testPair(): void
+    {
+        $spec = $this->file(
+            (string) json_encode([
+                'fields' => ['amount' => 'amount', 'date' => 'date', 'number' => ['ref', 'their ref']],
+                'turn_sign' => true,
+                'rules' => [
+                    ['agree' => ['number'], 'amount_within' => '1%', 'days_within' => 2],
+                    ['left' => 'one', 'right' => 'any', 'agree' => ['number']],
+                    ['sole' => true, 'certain' => false],
+                ],
+            ]),
+        );
+        $left = $this->file("ref,amount,date\nA-1,100.00,2026-06-01\nA-2,50.00,2026-06-01\n,7.00,2026-06-01\nX,9.00,2026-06-01\n");
+        $right = $this->file(
+            "date,amount,their ref\n2026-06-02,-100.50,a1\n2026-06-02,-20.00,A2\n2026-06-02,-30.00,A2\n2026-07-02,-7.00,\n2026-06-01,-8.00,Y\n",
+        );
+        $said = $this->console('nelbix:pair', ['spec' => $spec, '--left' => $left, '--right' => $right]);
+        self::assertSame(
+            [
+                'paired' => [
+                    ['left' => [1], 'right' => [1], 'rule' => 1, 'certain' => true, 'difference' => '0.50'],
+                    ['left' => [2], 'right' => [2, 3], 'rule' => 2, 'certain' => true, 'difference' => '0.00'],
+                    ['left' => [3], 'right' => [4], 'rule' => 3, 'certain' => false, 'difference' => '0.00'],
+                ],
+                'over' => ['left' => [4], 'right' => [5]],
+            ],
+            $said,
+        );
+        $this->console('nelbix:pair', ['spec' => $left, '--left' => $left, '--right' => $right], 1);
+        $this->console('nelbix:pair', ['spec' => $spec, '--left' => $left, '--right' => $left], 1);
+        $none = $this->file('{"fields": {"amount": "amount"}, "rules": [{"left": "two", "amount_within": "x"}]}');
+        $this->console('nelbix:pair', ['spec' => $none, '--left' => $left, '--right' => $right], 1);
+    }
 }
