@@ -72,4 +72,8 @@ foreach ([25_000, 50_000, 100_000] as $n) {
     $worst = null === $before ? $worst : max($worst, $best / $before);
     $before = $best;
 }
-printf("most per doubling %.2f (aim: under 2.2), memory %d MB (aim: under 512)\n", $worst, memory_get_peak_usage(true) >> 20);
+printf(
+    "most per doubling %.2f (aim: under 2.2), memory %d MB (aim: under 512)\n",
+    $worst,
+    memory_get_peak_usage(true) >> 20,
+);

@@ -40,7 +40,11 @@ final readonly class BankDays
     public function plan(Actor $controller, Day $start): void
     {
         $this->acts->on($start, fn () => $this->rules($controller));
-        for ($end = $start->endOfMonth(); $end->isBefore($this->acts->end->plusDays(-5)); $end = $end->plusDays(1)->endOfMonth()) {
+        for (
+            $end = $start->endOfMonth();
+            $end->isBefore($this->acts->end->plusDays(-5));
+            $end = $end->plusDays(1)->endOfMonth()
+        ) {
             $this->acts->on($end->plusDays(4), fn () => $this->month($controller, $end));
         }
         // what moved until Friday is there on Monday

@@ -29,7 +29,7 @@ final readonly class Group
         ['BOAT', 'NORDIC', 'TB', 'dinghies for the northern season', 18, 'EUR'],
     ];
 
-    /** What the two companies' books say of the last days: days before the end, number and amount there, number and amount here; null for none. */
+    /** What both books say of the last days: days before the end, number and amount there, and here; null for none. */
     private const LATELY = [
         [9, 'TC-26-L1', 41_200, 'TC-26-L1', 41_200],
         [8, 'TC-26-L2', 125_000, 'TC-26-L2', 124_500],
@@ -138,7 +138,13 @@ final readonly class Group
                         'document_date' => $day->iso(),
                         'currency' => 'USD',
                         'description' => 'fittings, on call',
-                        'lines' => [['account' => $sells ? '4000' : '5000', 'amount' => Money::decimalOf($amount), 'text' => 'fittings']],
+                        'lines' => [
+                            [
+                                'account' => $sells ? '4000' : '5000',
+                                'amount' => Money::decimalOf($amount),
+                                'text' => 'fittings',
+                            ],
+                        ],
                     ],
                     $day,
                 ),

@@ -165,8 +165,14 @@ final class Version20261126000022 extends AbstractMigration
     public function down(Schema $schema): void
     {
         foreach (
-            ['reconciliation', 'statement_mapping', 'statement_part', 'reading_rule', 'statement_line', 'bank_statement']
-            as $table
+            [
+                'reconciliation',
+                'statement_mapping',
+                'statement_part',
+                'reading_rule',
+                'statement_line',
+                'bank_statement',
+            ] as $table
         ) {
             $this->addSql('DROP TABLE '.$table);
         }

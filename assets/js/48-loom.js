@@ -21,7 +21,12 @@ function drawLoom(canvas, data) {
             // what is over stands out by having no thread
             g.fillStyle = pair ? tone('--ink') : tied ? tone('--ochre') : tone('--copper');
             const tall = pair ? 7 : 12;
-            g.fillRect(x - Math.max(0.5, Math.min(1.5, step / 4)), rail[side] - tall / 2, Math.max(1, Math.min(3, step / 2)), tall);
+            g.fillRect(
+                x - Math.max(0.5, Math.min(1.5, step / 4)),
+                rail[side] - tall / 2,
+                Math.max(1, Math.min(3, step / 2)),
+                tall,
+            );
             if (pair) {
                 if (!at[side].has(pair)) at[side].set(pair, []);
                 at[side].get(pair).push(x);
@@ -44,7 +49,11 @@ function drawLoom(canvas, data) {
         if (at.left.size <= 60 && rights.length) {
             g.fillStyle = tone('--soft');
             g.font = '10px Commissioner, sans-serif';
-            g.fillText(data.rules[pair] ? String(data.rules[pair]) : 'hand', (lefts[0] + rights[0]) / 2 + 2, height / 2);
+            g.fillText(
+                data.rules[pair] ? String(data.rules[pair]) : 'hand',
+                (lefts[0] + rights[0]) / 2 + 2,
+                height / 2,
+            );
         }
     });
 }

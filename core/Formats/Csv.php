@@ -127,7 +127,11 @@ final class Csv
             $bytes = (string) mb_convert_encoding($bytes, 'UTF-8', 'Windows-1252');
         }
         $header = substr($bytes, 0, strcspn($bytes, "\r\n"));
-        $counts = [',' => substr_count($header, ','), ';' => substr_count($header, ';'), "\t" => substr_count($header, "\t")];
+        $counts = [
+            ',' => substr_count($header, ','),
+            ';' => substr_count($header, ';'),
+            "\t" => substr_count($header, "\t"),
+        ];
         arsort($counts);
         $records = self::records($bytes, (string) array_key_first($counts));
 

@@ -11,6 +11,8 @@ use Nelbix\Core\Tax\TaxCode;
 /**
  * Drafts the entry of a line of a bank statement that goes straight to accounts. What the bank moved is gross: a tax code's tax is in
  * it, whatever the code says of prices. Source: rules.md, Tax; common practice.
+ *
+ * @phpstan-type Part array{account: int, amount: int, text: string, analysis: Analysis, code: ?TaxCode, tax_account: int}
  */
 final class BankLineEntry
 {
@@ -18,8 +20,7 @@ final class BankLineEntry
      * @param int $bank its account in the chart
      * @param string $currency of the bank account
      * @param int $base of the whole line, base minor units, in the line's sign (in +)
-     * @param non-empty-list<array{account: int, amount: int, text: string, analysis: Analysis, code: ?TaxCode, tax_account: int}> $parts
-     *     minor units in the line's sign; they do not add up to zero
+     * @param non-empty-list<Part> $parts minor units in the line's sign; they do not add up to zero
      */
     public static function draft(int $bank, string $currency, int $base, array $parts, string $text): JournalDraft
     {
@@ -37,7 +38,13 @@ final class BankLineEntry
         return JournalDraft::of($currency, [
             new DraftLine($bank, $base, $amount, $text),
             ...array_map(
-                static fn (array $p, int $share): DraftLine => new DraftLine($p[0], -$share, -$p[1], '' === $p[2] ? $text : $p[2], $p[3]),
+                static fn (array $p, int $share): DraftLine => new DraftLine(
+                    $p[0],
+                    -$share,
+                    -$p[1],
+                    '' === $p[2] ? $text : $p[2],
+                    $p[3],
+                ),
                 $pieces,
                 $bases,
             ),

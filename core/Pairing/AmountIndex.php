@@ -19,7 +19,7 @@ final class AmountIndex
     /** @var list<int> amounts in their order within a key */
     private array $amounts = [];
 
-    /** @var list<int> places in $units, in the same order */
+    /** @var list<int> places in, in the same order */
     private array $places = [];
 
     /** @param list<Unit> $units */
@@ -123,7 +123,8 @@ final class AmountIndex
         $n = \count($found);
         if ($n > $most) {
             $last = [$found[$most - 1][1], $found[$most - 1][2]];
-            for ($at = $most; $at < $n && [$found[$at][1], $found[$at][2]] === $last; ++$at);
+            for ($at = $most; $at < $n && [$found[$at][1], $found[$at][2]] === $last; ++$at) {
+            }
             $found = \array_slice($found, 0, $at);
         }
 

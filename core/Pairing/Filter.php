@@ -16,8 +16,12 @@ final readonly class Filter
      * @param string $operation one of OPERATIONS; above and below are of the amount
      * @param string $value text, or minor units for an amount
      */
-    public function __construct(public string $side, public string $field, public string $operation, public string $value)
-    {
+    public function __construct(
+        public string $side,
+        public string $field,
+        public string $operation,
+        public string $value,
+    ) {
     }
 
     public function lets(Row $row): bool

@@ -65,7 +65,9 @@ final class OneToMany
     private static function sets(Unit $one, array $group, Unit $whole, Rule $rule, bool $turned): array
     {
         $near = static fn (Unit $u): bool => null === $rule->daysWithin || $one->apart($u) <= $rule->daysWithin;
-        $fits = static fn (int $sum): bool => $turned ? $rule->fits($sum, $one->amount) : $rule->fits($one->amount, $sum);
+        $fits = static fn (int $sum): bool => $turned
+            ? $rule->fits($sum, $one->amount)
+            : $rule->fits($one->amount, $sum);
         if ($near($whole) && $fits($whole->amount)) {
             return [$whole];
         }
@@ -77,9 +79,7 @@ final class OneToMany
         $within = $turned ? $rule->widest($one->amount) : $rule->within($one->amount);
 
         return array_map(
-            static fn (array $places): Unit => Unit::sum(
-                array_map(static fn (int $k): Unit => $pool[$k], $places),
-            ),
+            static fn (array $places): Unit => Unit::sum(array_map(static fn (int $k): Unit => $pool[$k], $places)),
             Subsets::near($one->amount, array_map(static fn (Unit $u): int => $u->amount, $pool), $within, $fits),
         );
     }

@@ -13,7 +13,12 @@ final readonly class Pair
      * @param int $rule number of the rule that took them
      * @param int $difference right − left, minor units
      */
-    public function __construct(public array $left, public array $right, public int $rule, public bool $certain, public int $difference)
-    {
+    public function __construct(
+        public array $left,
+        public array $right,
+        public int $rule,
+        public bool $certain,
+        public int $difference,
+    ) {
     }
 }

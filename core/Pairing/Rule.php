@@ -40,9 +40,10 @@ final readonly class Rule
         public string $leftSum = '',
         public string $rightSum = '',
     ) {
-        $this->thousandths = null === $percentWithin || $percentWithin->getScale() > 3
-            ? 0
-            : $percentWithin->multipliedBy(1000)->toScale(0)->toInt();
+        $this->thousandths =
+            null === $percentWithin || $percentWithin->getScale() > 3
+                ? 0
+                : $percentWithin->multipliedBy(1000)->toScale(0)->toInt();
     }
 
     /** How far a right sum may be from this left sum, minor units. */
@@ -51,6 +52,7 @@ final readonly class Rule
         if (null === $this->percentWithin) {
             return $this->amountWithin;
         }
+
         // asked of every row: whole numbers as far as they are long enough
         return abs($left) < self::PLAIN && $this->percentWithin->getScale() <= 3
             ? intdiv(abs($left) * $this->thousandths, 100_000)

@@ -36,7 +36,10 @@ final readonly class Spec
         foreach (\is_array($spec['fields'] ?? null) ? $spec['fields'] : [] as $field => $column) {
             $pair = \is_array($column) ? array_values($column) : [$column, $column];
             if (!\is_string($pair[0] ?? null) || !\is_string($pair[1] ?? null)) {
-                $problems->add('fields', \sprintf('The field “%s” names a column, or the left one and the right one.', $field));
+                $problems->add(
+                    'fields',
+                    \sprintf('The field “%s” names a column, or the left one and the right one.', $field),
+                );
                 continue;
             }
             $columns[(string) $field] = [$pair[0], $pair[1]];
@@ -90,7 +93,9 @@ final readonly class Spec
         $percent = str_ends_with($within, '%') ? self::percent(rtrim($within, ' %'), $problems) : null;
         $amount = str_ends_with($within, '%')
             ? 0
-            : $problems->attempt(static fn (): int => Money::parse($within, Currency::of($currency), 'amount_within')->minor) ?? 0;
+            : $problems->attempt(
+                static fn (): int => Money::parse($within, Currency::of($currency), 'amount_within')->minor,
+            ) ?? 0;
         $problems->refuse();
 
         return new Rule(

@@ -26,7 +26,11 @@ final class Subsets
         $sums = array_column($low, 0);
         $found = [];
         foreach ($high as [$sum, $mask, $size]) {
-            for ($at = self::first($sums, $amount - $within - $sum); $at < \count($low) && $low[$at][0] + $sum <= $amount + $within; ++$at) {
+            for (
+                $at = self::first($sums, $amount - $within - $sum);
+                $at < \count($low) && $low[$at][0] + $sum <= $amount + $within;
+                ++$at
+            ) {
                 $both = $size + $low[$at][2];
                 if (0 === $both || $both > self::MOST_IN_SET || !$fits($low[$at][0] + $sum)) {
                     continue;

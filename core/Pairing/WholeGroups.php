@@ -25,7 +25,10 @@ final class WholeGroups
                 continue;
             }
             [$l, $r] = [Unit::sum($of), Unit::sum($groups['right'][$key])];
-            if ($rule->fits($l->amount, $r->amount) && (null === $rule->daysWithin || $l->apart($r) <= $rule->daysWithin)) {
+            if (
+                $rule->fits($l->amount, $r->amount)
+                && (null === $rule->daysWithin || $l->apart($r) <= $rule->daysWithin)
+            ) {
                 $pairs[] = new Pair($l->ids(), $r->ids(), $rule->number, $rule->certain, $r->amount - $l->amount);
             }
         }

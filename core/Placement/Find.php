@@ -38,7 +38,10 @@ final readonly class Find
     {
         return match (true) {
             0 !== $this->entry => ['entry '.$this->entry],
-            null !== $this->idea => array_map(static fn (int $item): string => 'item '.$item, array_keys($this->idea->placed)),
+            null !== $this->idea => array_map(
+                static fn (int $item): string => 'item '.$item,
+                array_keys($this->idea->placed),
+            ),
             FindKind::Bounce === $this->kind => ['document '.$this->id],
             default => [],
         };

@@ -134,7 +134,12 @@ final class Finder
         return '' === $line->check
             ? []
             : array_map(
-                static fn (Movement $m): Find => self::recorded(FindKind::Check, $line, $m, \sprintf('check %s', $m->check)),
+                static fn (Movement $m): Find => self::recorded(
+                    FindKind::Check,
+                    $line,
+                    $m,
+                    \sprintf('check %s', $m->check),
+                ),
                 $this->byCheck[ltrim($line->check, '0')] ?? [],
             );
     }
@@ -206,7 +211,12 @@ final class Finder
                     && abs($m->day->daysUntil($line->day)) <= self::DAYS
                     && 100 * abs($m->amount - $line->amount) <= self::NEARLY * abs($m->amount)
                 ) {
-                    $finds[] = self::recorded(FindKind::Movement, $line, $m, \sprintf('%s of the same party', $m->number));
+                    $finds[] = self::recorded(
+                        FindKind::Movement,
+                        $line,
+                        $m,
+                        \sprintf('%s of the same party', $m->number),
+                    );
                 }
             }
         }
@@ -229,7 +239,9 @@ final class Finder
     {
         foreach ($this->rules as $rule) {
             if ($rule->fits($line)) {
-                return [new Find(FindKind::Rule, \sprintf('rule “%s”', $rule->name), $line->amount, true, id: $rule->id)];
+                return [
+                    new Find(FindKind::Rule, \sprintf('rule “%s”', $rule->name), $line->amount, true, id: $rule->id),
+                ];
             }
         }
 

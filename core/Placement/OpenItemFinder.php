@@ -38,8 +38,12 @@ final class OpenItemFinder
      * @param array<int, list<string>> $theirNumbers what the other side calls an item's document, by item
      * @param list<array{side: Side, party: int, name: string, accounts: list<string>}> $parties
      */
-    public function __construct(array $items, private readonly string $currency, array $theirNumbers = [], array $parties = [])
-    {
+    public function __construct(
+        array $items,
+        private readonly string $currency,
+        array $theirNumbers = [],
+        array $parties = [],
+    ) {
         foreach ($items as $item) {
             $side = $item->side->value;
             $this->ofParty[$side][$item->party][] = $item;
@@ -73,7 +77,8 @@ final class OpenItemFinder
         foreach ($this->named($side, $line) as $party => $why) {
             $parties[$party] = $why;
         }
-        $byAccount = '' === $line->account ? null : $this->accounts[$side->value][BankLine::plain($line->account)] ?? null;
+        $byAccount =
+            '' === $line->account ? null : $this->accounts[$side->value][BankLine::plain($line->account)] ?? null;
         if (null !== $byAccount) {
             $parties += [$byAccount => 'their account'];
         }
@@ -143,7 +148,9 @@ final class OpenItemFinder
             $rest = $amount - self::uses($idea, $items);
             $finds[] = new Find(
                 FindKind::Items,
-                0 === $rest ? $why.', '.$idea->why->words() : $why.', '.$idea->why->words().', and more is left',
+                0 === $rest
+                    ? $why.', '.$idea->why->words()
+                    : $why.', '.$idea->why->words().', and more is left',
                 $line->amount,
                 0 === $rest && !\in_array($idea->why, [Why::Lapsed, Why::Charge, Why::Oldest], true),
                 idea: $idea,
@@ -180,7 +187,10 @@ final class OpenItemFinder
                     && DocumentName::isIn($line->words(), $i->number),
             ),
         );
-        if ([] === $named || \count(array_unique(array_map(static fn (OpenItem $i): string => $i->currency, $named))) > 1) {
+        if (
+            [] === $named
+            || \count(array_unique(array_map(static fn (OpenItem $i): string => $i->currency, $named))) > 1
+        ) {
             return [];
         }
         $idea = new Idea(Why::Text, Spending::whole($named, false, $line->day));

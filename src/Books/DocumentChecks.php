@@ -12,8 +12,11 @@ use Nelbix\Core\Refused;
 /** How a payment went out: by check, whose register follows when it comes back, or in a file that the bank has. */
 final readonly class DocumentChecks
 {
-    public function __construct(private Connection $db, private MoneyThatLeft $left, private OnStatement $onStatement)
-    {
+    public function __construct(
+        private Connection $db,
+        private MoneyThatLeft $left,
+        private OnStatement $onStatement,
+    ) {
     }
 
     /**

@@ -54,12 +54,17 @@ final class PairCommand extends CompanyCommand
             $pairs,
         );
         if ('json' === $input->getOption('format')) {
-            self::json(['paired' => $paired, 'over' => ['left' => $outcome->left, 'right' => $outcome->right]], $output);
+            self::json(
+                ['paired' => $paired, 'over' => ['left' => $outcome->left, 'right' => $outcome->right]],
+                $output,
+            );
 
             return self::SUCCESS;
         }
         self::rowsOf($paired, $output);
-        $output->writeln(\sprintf('over on the left: %s; on the right: %s', self::list($outcome->left), self::list($outcome->right)));
+        $output->writeln(
+            \sprintf('over on the left: %s; on the right: %s', self::list($outcome->left), self::list($outcome->right)),
+        );
 
         return self::SUCCESS;
     }
@@ -91,7 +96,9 @@ final class PairCommand extends CompanyCommand
     {
         $bytes = is_file($file) && is_readable($file) ? file_get_contents($file) : false;
 
-        return false === $bytes ? throw Refused::because($field, \sprintf('The file “%s” cannot be read.', $file)) : $bytes;
+        return false === $bytes
+            ? throw Refused::because($field, \sprintf('The file “%s” cannot be read.', $file))
+            : $bytes;
     }
 
     /**
@@ -106,13 +113,26 @@ final class PairCommand extends CompanyCommand
             $read = SourceRows::csv(self::bytes($file, $side), new Source('file', 0, columns: $columns), $currency);
         } catch (Refused $e) {
             throw Refused::all(
-                array_map(static fn (Problem $p): Problem => new Problem($side.'.'.$p->field, $p->message, $p->line, $p->kind), $e->problems),
+                array_map(
+                    static fn (Problem $p): Problem => new Problem(
+                        $side.'.'.$p->field,
+                        $p->message,
+                        $p->line,
+                        $p->kind,
+                    ),
+                    $e->problems,
+                ),
             );
         }
         $sign = 1 === $at && $spec->turnSign ? -1 : 1;
 
         return array_map(
-            static fn (array $r, int $n): Row => new Row($n + 1, $sign * $r['amount'], Day::of($r['date']), $r['fields']),
+            static fn (array $r, int $n): Row => new Row(
+                $n + 1,
+                $sign * $r['amount'],
+                Day::of($r['date']),
+                $r['fields'],
+            ),
             $read,
             array_keys($read),
         );

@@ -14,7 +14,10 @@ use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 
-#[AsCommand('nelbix:statement', 'Takes a statement of the bank in and says what was found for its lines; posts nothing')]
+#[AsCommand(
+    'nelbix:statement',
+    'Takes a statement of the bank in and says what was found for its lines; posts nothing',
+),]
 final class StatementCommand extends CompanyCommand
 {
     public function __construct(private readonly StatementWithFinds $take, private readonly BankAccounts $banks)
@@ -27,7 +30,13 @@ final class StatementCommand extends CompanyCommand
         parent::configure();
         $this->addArgument('file', InputArgument::REQUIRED)
             ->addOption('bank', null, InputOption::VALUE_REQUIRED, 'code of the bank account; the first by default', '')
-            ->addOption('read-as', null, InputOption::VALUE_REQUIRED, 'camt053, mt940, bai2, ofx or csv; what the file says by default', '')
+            ->addOption(
+                'read-as',
+                null,
+                InputOption::VALUE_REQUIRED,
+                'camt053, mt940, bai2, ofx or csv; what the file says by default',
+                '',
+            )
             ->addOption('dry-run', null, InputOption::VALUE_NONE, 'look only');
     }
 

@@ -29,7 +29,11 @@ final class Clauses
     private const MOST_FILTERS = 6;
 
     /** On which day a difference is posted. */
-    public const DAYS = ['left' => 'the day of the left row', 'right' => 'the day of the right row', 'today' => 'the books’ day'];
+    public const DAYS = [
+        'left' => 'the day of the left row',
+        'right' => 'the day of the right row',
+        'today' => 'the books’ day',
+    ];
 
     /**
      * @param array<mixed> $raw left, right, agree[], within, days, sole, certain, left_sum, right_sum, filters[], account, on
@@ -52,7 +56,10 @@ final class Clauses
         }
         $agree = array_values(array_filter(\is_array($raw['agree'] ?? null) ? $raw['agree'] : [], is_string(...)));
         foreach (array_diff($agree, $fields) as $unknown) {
-            $problems->add('agree', \sprintf('Both sides have no field “%s”; choose from the list.', mb_strimwidth($unknown, 0, 30, '…')));
+            $problems->add(
+                'agree',
+                \sprintf('Both sides have no field “%s”; choose from the list.', mb_strimwidth($unknown, 0, 30, '…')),
+            );
         }
         [$amount, $percent] = self::within($text('within'), $currency, $problems);
         if ('' !== $text('days') && 1 !== preg_match('/\A\d{1,3}\z/', $text('days'))) {
@@ -92,9 +99,12 @@ final class Clauses
     {
         $typed = str_replace(' ', '', $typed);
         if (!str_ends_with($typed, '%')) {
-            $minor = '' === $typed
-                ? 0
-                : $problems->attempt(static fn (): int => AmountInput::read($typed, Currency::of($currency), 'within')->minor) ?? 0;
+            $minor =
+                '' === $typed
+                    ? 0
+                    : $problems->attempt(
+                        static fn (): int => AmountInput::read($typed, Currency::of($currency), 'within')->minor,
+                    ) ?? 0;
             if ($minor < 0) {
                 $problems->add('within', 'How far amounts may be apart is not below zero.');
             }
@@ -108,7 +118,7 @@ final class Clauses
             }
 
             return ['0', (string) $percent];
-        } catch (MathException | Refused) {
+        } catch (MathException|Refused) {
             $problems->add('within', 'A percent lies between 0 and 50, with three decimals at most.');
 
             return ['0', ''];
@@ -124,7 +134,9 @@ final class Clauses
     private static function filters(array $raw, array $fields, string $currency, ProblemList $problems): array
     {
         $filters = [];
-        foreach (\is_array($raw['filters'] ?? null) ? \array_slice($raw['filters'], 0, self::MOST_FILTERS) : [] as $k => $row) {
+        foreach (
+            \is_array($raw['filters'] ?? null) ? \array_slice($raw['filters'], 0, self::MOST_FILTERS) : [] as $k => $row
+        ) {
             $text = (new Fields(\is_array($row) ? $row : []))->text(...);
             if ('' === $text('field')) {
                 continue;
@@ -135,14 +147,18 @@ final class Clauses
                 $problems->add("filters.$k.field", 'Choose the field from the list.');
             }
             if (!\in_array($text('operation'), $operations, true)) {
-                $problems->add("filters.$k.operation", \sprintf('Of this field one asks: %s.', implode(', ', $operations)));
+                $problems->add(
+                    "filters.$k.operation",
+                    \sprintf('Of this field one asks: %s.', implode(', ', $operations)),
+                );
             }
             $value = $text('value');
             if ($isAmount) {
-                $value = (string) ($problems->attempt(
-                    static fn (): int => AmountInput::read($value, Currency::of($currency), 'value')->minor,
-                    "filters.$k.",
-                ) ?? 0);
+                $value =
+                    (string) ($problems->attempt(
+                        static fn (): int => AmountInput::read($value, Currency::of($currency), 'value')->minor,
+                        "filters.$k.",
+                    ) ?? 0);
             }
             $filters[] = [
                 'side' => \in_array($text('side'), ['left', 'right'], true) ? $text('side') : 'both',
@@ -162,7 +178,12 @@ final class Clauses
         $filters = [];
         foreach (\is_array($kept['filters'] ?? null) ? $kept['filters'] : [] as $f) {
             if (\is_array($f)) {
-                $filters[] = new Filter((string) $f['side'], (string) $f['field'], (string) $f['operation'], (string) $f['value']);
+                $filters[] = new Filter(
+                    (string) $f['side'],
+                    (string) $f['field'],
+                    (string) $f['operation'],
+                    (string) $f['value'],
+                );
             }
         }
 

@@ -37,7 +37,13 @@ final readonly class DecidePair
             if (!$yes) {
                 $this->keep->free([$pairId]);
             }
-            $this->history->note($actor, 'pairing_set', $setId, $yes ? 'pair confirmed' : 'pair refused', (string) $pairId);
+            $this->history->note(
+                $actor,
+                'pairing_set',
+                $setId,
+                $yes ? 'pair confirmed' : 'pair refused',
+                (string) $pairId,
+            );
         });
     }
 }

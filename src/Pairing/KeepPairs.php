@@ -23,8 +23,14 @@ final readonly class KeepPairs
      *
      * @return list<PairRecord>
      */
-    public function keep(Actor $actor, int $setId, array $pairs, ?int $runId, ?int $ruleId, ?PairState $state = null): array
-    {
+    public function keep(
+        Actor $actor,
+        int $setId,
+        array $pairs,
+        ?int $runId,
+        ?int $ruleId,
+        ?PairState $state = null,
+    ): array {
         $now = $this->clock->now();
         $records = array_map(
             static fn (Pair $p): PairRecord => new PairRecord(

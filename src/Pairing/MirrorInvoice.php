@@ -49,15 +49,26 @@ final readonly class MirrorInvoice
                 [$rowId, $setId],
             );
             $own = 'left' === ($row['side'] ?? '') ? $set->source('right') : $set->source('left');
-            if (false === $row || $own->companyId !== $actor->companyId || null === $own->side || null === $own->partyId) {
-                throw Refused::because('', 'Only what the other company has and this one lacks can be taken over as a draft.');
+            if (
+                false === $row
+                || $own->companyId !== $actor->companyId
+                || null === $own->side
+                || null === $own->partyId
+            ) {
+                throw Refused::because(
+                    '',
+                    'Only what the other company has and this one lacks can be taken over as a draft.',
+                );
             }
             if (null !== $row['pair_id']) {
                 throw Refused::because('', \sprintf('%s is paired by now; load the page anew.', $row['number']));
             }
             $kind = DocumentKind::tryFrom((string) $row['kind']);
             if (null === $kind || !$kind->isInvoiced()) {
-                throw Refused::because('', 'Only an invoice, a credit note or a debit note has a mirror; money is recorded where it moved.');
+                throw Refused::because(
+                    '',
+                    'Only an invoice, a credit note or a debit note has a mirror; money is recorded where it moved.',
+                );
             }
             $theirs = Side::Payables === $own->side ? (string) $row['document'] : (string) $row['their_number'];
             $there = $this->db->fetchOne(
@@ -65,12 +76,17 @@ final readonly class MirrorInvoice
                 [$actor->companyId, $own->side->value, $own->partyId, $theirs],
             );
             if (false !== $there) {
-                throw Refused::because('', \sprintf('%s is here already, as a draft or posted; run the set again.', $theirs));
+                throw Refused::because(
+                    '',
+                    \sprintf('%s is here already, as a draft or posted; run the set again.', $theirs),
+                );
             }
-            $party = $this->db->fetchAssociative(
-                'SELECT p.code, a.number AS account FROM party p LEFT JOIN account a ON a.id = p.default_account_id WHERE p.id = ?',
-                [$own->partyId],
-            ) ?: throw new \LogicException('The party is gone.');
+            $party =
+                $this->db->fetchAssociative(
+                    'SELECT p.code, a.number AS account FROM party p LEFT JOIN account a ON a.id = p.default_account_id WHERE p.id = ?',
+                    [$own->partyId],
+                ) ?:
+                throw new \LogicException('The party is gone.');
             $draft = $this->keepDraft->keep($actor, $own->side, [
                 'kind' => $kind->value,
                 'party' => (string) $party['code'],

@@ -64,7 +64,9 @@ final readonly class PairByHand
                         $set->currency,
                         0 === $set->handWithin
                             ? 'by hand only what is equal is paired here'
-                            : 'by hand at most '.Typography::amount($set->handWithin, $set->currency).' is allowed here',
+                            : 'by hand at most '.
+                                Typography::amount($set->handWithin, $set->currency).
+                                ' is allowed here',
                     ),
                 );
             }

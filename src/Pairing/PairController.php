@@ -72,7 +72,10 @@ final class PairController extends Screen
     public function hand(Desk $desk, int $id, Request $request, PairByHand $byHand): Response
     {
         return $this->done($desk, $id, static function () use ($desk, $id, $request, $byHand): string {
-            $rows = array_filter($request->request->all('rows'), static fn (mixed $v): bool => \is_string($v) && ctype_digit($v));
+            $rows = array_filter(
+                $request->request->all('rows'),
+                static fn (mixed $v): bool => \is_string($v) && ctype_digit($v),
+            );
             $byHand->pair($desk->actor, $id, array_values(array_map('intval', $rows)));
 
             return 'Paired by hand.';
@@ -84,7 +87,12 @@ final class PairController extends Screen
     public function undo(Desk $desk, int $id, Request $request, UndoPairs $undo): Response
     {
         return $this->done($desk, $id, static function () use ($desk, $id, $request, $undo): string {
-            $undo->undo($desk->actor, $id, max(0, self::int($request->request, 'pair')), (string) $request->request->get('reason', ''));
+            $undo->undo(
+                $desk->actor,
+                $id,
+                max(0, self::int($request->request, 'pair')),
+                (string) $request->request->get('reason', ''),
+            );
 
             return 'The pair is taken apart; its rows are over again.';
         });
@@ -107,8 +115,13 @@ final class PairController extends Screen
     /** Only in the company that adjusts, by somebody who enters that side. */
     #[Route('/difference', name: 'pairing_difference', methods: ['POST'])]
     #[Needs(Permission::PairRecords)]
-    public function difference(Desk $desk, int $id, Request $request, PostDifference $post, BooksDay $booksDay): Response
-    {
+    public function difference(
+        Desk $desk,
+        int $id,
+        Request $request,
+        PostDifference $post,
+        BooksDay $booksDay,
+    ): Response {
         $set = $this->pairing->set($desk, $id);
 
         return $this->done($desk, $id, static function () use ($desk, $id, $set, $request, $post, $booksDay): string {

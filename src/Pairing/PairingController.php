@@ -53,15 +53,26 @@ final class PairingController extends Screen
     public function set(Desk $desk, int $id, Request $request): Response
     {
         $set = $this->pairing->set($desk, $id);
-        $sees = ['left' => $this->pairing->sees($desk, $set, 'left'), 'right' => $this->pairing->sees($desk, $set, 'right')];
+        $sees = [
+            'left' => $this->pairing->sees($desk, $set, 'left'),
+            'right' => $this->pairing->sees($desk, $set, 'right'),
+        ];
         if (self::wantsFile($request)) {
-            return $this->exported($request, 'pairing-'.$id, ['side', 'number', 'date', 'amount', 'pair', 'rule', 'state'], $this->cells($set, $sees));
+            return $this->exported(
+                $request,
+                'pairing-'.$id,
+                ['side', 'number', 'date', 'amount', 'pair', 'rule', 'state'],
+                $this->cells($set, $sees),
+            );
         }
 
         return $this->render('pairing/set.html.twig', [
             'set' => $set,
             'sees' => $sees,
-            'words' => ['left' => $this->query->sourceWords($set->source('left')), 'right' => $this->query->sourceWords($set->source('right'))],
+            'words' => [
+                'left' => $this->query->sourceWords($set->source('left')),
+                'right' => $this->query->sourceWords($set->source('right')),
+            ],
             'rules' => $this->query->rules($id),
             'asked' => $this->query->pairs($set, ['asked']),
             'paired' => $this->query->pairs($set, PairState::standing()),
@@ -92,7 +103,12 @@ final class PairingController extends Screen
     #[Needs(Permission::PairRecords)]
     public function enter(Desk $desk): Response
     {
-        return $this->form($desk, null, ['left' => ['kind' => 'account'], 'right' => ['kind' => 'file'], 'turned' => 'none', 'adjusts' => 'left'], []);
+        return $this->form(
+            $desk,
+            null,
+            ['left' => ['kind' => 'account'], 'right' => ['kind' => 'file'], 'turned' => 'none', 'adjusts' => 'left'],
+            [],
+        );
     }
 
     #[Route('/{id<\d+>}/edit', name: 'pairing_edit', methods: ['GET'])]
@@ -118,6 +134,30 @@ final class PairingController extends Screen
         return $this->save($desk, $request, $this->pairing->set($desk, $id));
     }
 
+    /** A vendor's statement that was checked, to be worked off. */
+    #[Route('/from-statement', name: 'pairing_from_statement', methods: ['POST'])]
+    #[Needs(Permission::PairRecords)]
+    public function fromStatement(Desk $desk, Request $request, SetOfStatement $make): Response
+    {
+        if (!$desk->may(Permission::SeePayables)) {
+            throw $this->createAccessDeniedException('Your role does not see payables.');
+        }
+        try {
+            $id = $make->make(
+                $desk,
+                mb_substr((string) $request->request->get('party', ''), 0, 20),
+                mb_substr((string) $request->request->get('statement', ''), 0, 1_000_000),
+            );
+        } catch (Refused $e) {
+            $this->refused($e);
+
+            return $this->redirectToRoute('statement_check', ['company' => $desk->company->code], 303);
+        }
+        $this->say('The statement is a pairing set now; what both have is paired, what is over stands below.');
+
+        return $this->redirectToRoute('pairing_set', ['company' => $desk->company->code, 'id' => $id], 303);
+    }
+
     private function save(Desk $desk, Request $request, ?PairingSet $set): Response
     {
         $raw = $request->request->all();
@@ -131,7 +171,10 @@ final class PairingController extends Screen
                 }
             }
             if ($look) {
-                throw Refused::because('file', 'The file is read; look at its columns, say which fields correspond, and keep the set.');
+                throw Refused::because(
+                    'file',
+                    'The file is read; look at its columns, say which fields correspond, and keep the set.',
+                );
             }
             if ('retire' === ($raw['_action'] ?? '') && null !== $set) {
                 $this->saveSet->retire($desk, $set->id(), !$set->retired);
@@ -157,13 +200,20 @@ final class PairingController extends Screen
     private function uploaded(Desk $desk, UploadedFile $upload, array $raw, string $side): array
     {
         if (!$upload->isValid()) {
-            throw Refused::because($side.'.file', 'The file did not arrive whole; it may be too big. Choose it again.');
+            throw Refused::because(
+                $side.'.file',
+                'The file did not arrive whole; it may be too big. Choose it again.',
+            );
         }
         $bytes = $upload->getContent();
         $rows = CsvMapping::firstRows($bytes);
         $guess = CsvMapping::guess($rows);
-        $text = mb_check_encoding($bytes, 'UTF-8') ? $bytes : (string) mb_convert_encoding($bytes, 'UTF-8', 'Windows-1252');
-        $id = $this->files->keep($desk->actor, SourceRows::SUBJECT, null, $upload->getClientOriginalName(), $text, ['text/csv']);
+        $text = mb_check_encoding($bytes, 'UTF-8')
+            ? $bytes
+            : (string) mb_convert_encoding($bytes, 'UTF-8', 'Windows-1252');
+        $id = $this->files->keep($desk->actor, SourceRows::SUBJECT, null, $upload->getClientOriginalName(), $text, [
+            'text/csv',
+        ]);
 
         return [
             ...$raw,
@@ -188,7 +238,10 @@ final class PairingController extends Screen
     {
         $headings = [];
         foreach (['left', 'right'] as $side) {
-            $file = \is_array($form[$side] ?? null) && \is_string($form[$side]['file'] ?? null) ? (int) $form[$side]['file'] : 0;
+            $file =
+                \is_array($form[$side] ?? null) && \is_string($form[$side]['file'] ?? null)
+                    ? (int) $form[$side]['file']
+                    : 0;
             $kept = $file > 0 ? $this->files->read($desk->id(), SourceRows::SUBJECT, $file) : null;
             $headings[$side] = null === $kept ? [] : CsvMapping::firstRows($kept['content'], 6);
         }
@@ -221,7 +274,10 @@ final class PairingController extends Screen
         $rows = [];
         foreach (\is_array($form['fields'] ?? null) ? $form['fields'] : [] as $row) {
             if (\is_array($row)) {
-                $rows[] = array_map(static fn (mixed $v): string => \is_string($v) ? $v : '', $row + ['name' => '', 'left' => '', 'right' => '']);
+                $rows[] = array_map(
+                    static fn (mixed $v): string => \is_string($v) ? $v : '',
+                    $row + ['name' => '', 'left' => '', 'right' => ''],
+                );
             }
         }
 
@@ -238,7 +294,15 @@ final class PairingController extends Screen
         foreach ($this->query->pairs($set, [...PairState::standing(), 'asked'], 100_000) as $p) {
             foreach (['left', 'right'] as $side) {
                 foreach (\is_array($p[$side]) ? $p[$side] : [] as $r) {
-                    yield self::cell($set, $side, $r, $sees[$side], (string) $p['id'], (string) $p['rule_number'], (string) $p['state']);
+                    yield self::cell(
+                        $set,
+                        $side,
+                        $r,
+                        $sees[$side],
+                        (string) $p['id'],
+                        (string) $p['rule_number'],
+                        (string) $p['state'],
+                    );
                 }
             }
         }
@@ -256,8 +320,15 @@ final class PairingController extends Screen
      *
      * @return list<string>
      */
-    private static function cell(PairingSet $set, string $side, array $r, bool $seen, string $pair, string $rule, string $state): array
-    {
+    private static function cell(
+        PairingSet $set,
+        string $side,
+        array $r,
+        bool $seen,
+        string $pair,
+        string $rule,
+        string $state,
+    ): array {
         $amount = $seen ? Money::of((int) $r['amount'], $set->currency)->decimal() : '';
 
         return [$side, (string) $r['number'], (string) $r['dated'], $amount, $pair, $rule, $state];

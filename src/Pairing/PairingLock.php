@@ -51,9 +51,10 @@ final readonly class PairingLock
     {
         $runs = $this->entities
             ->getConnection()
-            ->fetchOne("SELECT id FROM job WHERE kind = 'pairing' AND subject_id = ? AND state IN ('waiting', 'running') LIMIT 1", [
-                $set->id(),
-            ]);
+            ->fetchOne(
+                "SELECT id FROM job WHERE kind = 'pairing' AND subject_id = ? AND state IN ('waiting', 'running') LIMIT 1",
+                [$set->id()],
+            );
         if (false !== $runs) {
             throw Refused::because('', 'The set is being run; wait until it is through, or stop it.');
         }

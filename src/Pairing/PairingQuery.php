@@ -103,7 +103,10 @@ final readonly class PairingQuery
                 $groups[$group]['rows'][] = [...$r, 'fields' => $fields];
             }
         }
-        usort($groups, static fn (array $a, array $b): int => [abs($b['sum']), $a['group']] <=> [abs($a['sum']), $b['group']]);
+        usort(
+            $groups,
+            static fn (array $a, array $b): int => [abs($b['sum']), $a['group']] <=> [abs($a['sum']), $b['group']],
+        );
 
         return $groups;
     }
@@ -140,7 +143,9 @@ final readonly class PairingQuery
         if ([] !== $pairs) {
             foreach (
                 $this->db->fetchAllAssociative(
-                    'SELECT * FROM pairing_row WHERE pair_id IN ('.implode(',', array_map('intval', array_column($pairs, 'id'))).') ORDER BY dated, id',
+                    'SELECT * FROM pairing_row WHERE pair_id IN ('.
+                        implode(',', array_map('intval', array_column($pairs, 'id'))).
+                        ') ORDER BY dated, id',
                 ) as $r
             ) {
                 $rows[(int) $r['pair_id']][(string) $r['side']][] = $r;
@@ -201,8 +206,10 @@ final readonly class PairingQuery
         }
         $asked = $rules = [];
         foreach (
-            $this->db->iterateNumeric("SELECT id, state, rule_number FROM pairing_pair WHERE set_id = ? AND state <> 'undone'", [$setId]) as
-            [$id, $state, $rule]
+            $this->db->iterateNumeric(
+                "SELECT id, state, rule_number FROM pairing_pair WHERE set_id = ? AND state <> 'undone'",
+                [$setId],
+            ) as [$id, $state, $rule]
         ) {
             $rules[(int) $id] = (int) $rule;
             if ('asked' === $state) {
@@ -243,17 +250,23 @@ final readonly class PairingQuery
             ,
             ['set' => $set->id()],
         );
-        $sameBase = 1 >= (int) $this->db->fetchOne(
-            'SELECT COUNT(DISTINCT base_currency) FROM company WHERE id IN (?, ?)',
-            [$set->source('left')->companyId, $set->source('right')->companyId],
-        );
+        $sameBase =
+            1 >=
+            (int) $this->db->fetchOne('SELECT COUNT(DISTINCT base_currency) FROM company WHERE id IN (?, ?)', [
+                $set->source('left')->companyId,
+                $set->source('right')->companyId,
+            ]);
 
         return array_values(
             array_filter(
                 [
                     self::cause('missing on the right', $over['left'] ?? null, -$signs['left']),
                     self::cause('missing on the left', $over['right'] ?? null, $signs['right']),
-                    ['cause' => 'other amount', 'count' => (int) ($pairs['other'] ?? 0), 'amount' => (int) ($pairs['off'] ?? 0)],
+                    [
+                        'cause' => 'other amount',
+                        'count' => (int) ($pairs['other'] ?? 0),
+                        'amount' => (int) ($pairs['off'] ?? 0),
+                    ],
                     ['cause' => 'other day', 'count' => (int) ($pairs['other_day'] ?? 0), 'amount' => 0],
                     [
                         'cause' => 'exchange, in base currency',
@@ -273,7 +286,11 @@ final readonly class PairingQuery
      */
     private static function cause(string $cause, ?array $over, int $sign): array
     {
-        return ['cause' => $cause, 'count' => (int) ($over['count'] ?? 0), 'amount' => $sign * (int) ($over['sum'] ?? 0)];
+        return [
+            'cause' => $cause,
+            'count' => (int) ($over['count'] ?? 0),
+            'amount' => $sign * (int) ($over['sum'] ?? 0),
+        ];
     }
 
     /** @return array<int, array{code: string, name: string}> companies by id */
@@ -292,14 +309,22 @@ final readonly class PairingQuery
     {
         $company = $this->companies()[$source->companyId]['name'] ?? '';
         $of = match ($source->kind) {
-            'account' => 'account '.$this->db->fetchOne('SELECT CONCAT(number, \' \', name) FROM account WHERE id = ?', [$source->id]),
+            'account' => 'account '.
+                $this->db->fetchOne('SELECT CONCAT(number, \' \', name) FROM account WHERE id = ?', [$source->id]),
             'bank' => (string) $this->db->fetchOne('SELECT name FROM bank_account WHERE id = ?', [$source->id]),
             'file' => (string) $this->db->fetchOne('SELECT name FROM stored_file WHERE id = ?', [$source->id]),
             default => ($source->side->value ?? '').
-                (null === $source->partyId ? '' : ' of '.$this->db->fetchOne('SELECT name FROM party WHERE id = ?', [$source->partyId])),
+                (null === $source->partyId
+                    ? ''
+                    : ' of '.$this->db->fetchOne('SELECT name FROM party WHERE id = ?', [$source->partyId])),
         };
 
-        return \sprintf('%s, %s%s', $company, 'file' === $source->kind ? 'file ' : ('items' === $source->kind ? 'open ' : ''), $of);
+        return \sprintf(
+            '%s, %s%s',
+            $company,
+            'file' === $source->kind ? 'file ' : ('items' === $source->kind ? 'open ' : ''),
+            $of,
+        );
     }
 
     /** An amount, or nothing of it for somebody who does not see the other company's. */

@@ -33,7 +33,13 @@ final class PairingRuleController extends Screen
     {
         $set = $this->pairing->set($desk, $id);
 
-        return $this->page($desk, $set, null, ['left' => 'one', 'right' => 'one', 'agree' => $set->sharedNames(), 'sole' => '1', 'certain' => '1'], []);
+        return $this->page(
+            $desk,
+            $set,
+            null,
+            ['left' => 'one', 'right' => 'one', 'agree' => $set->sharedNames(), 'sole' => '1', 'certain' => '1'],
+            [],
+        );
     }
 
     #[Route('/{rule<\d+>}', name: 'pairing_rule', methods: ['GET'])]
@@ -51,7 +57,11 @@ final class PairingRuleController extends Screen
             $desk,
             $set,
             $record,
-            [...$c, 'within' => '' === $percent ? ($zero ? '' : $amount) : $percent.' %', 'version' => (string) $record['version']],
+            [
+                ...$c,
+                'within' => '' === $percent ? ($zero ? '' : $amount) : $percent.' %',
+                'version' => (string) $record['version'],
+            ],
             [],
         );
     }
@@ -88,7 +98,11 @@ final class PairingRuleController extends Screen
                 'set' => $set,
                 'rule' => $rule,
                 'form' => $form,
-                'filters' => \array_slice(array_pad($filters, 2, ['side' => 'both', 'field' => '', 'operation' => 'is', 'value' => '']), 0, 6),
+                'filters' => \array_slice(
+                    array_pad($filters, 2, ['side' => 'both', 'field' => '', 'operation' => 'is', 'value' => '']),
+                    0,
+                    6,
+                ),
                 'problems' => $problems,
                 'errors' => self::byField($problems),
                 'shared' => $set->sharedNames(),
@@ -118,7 +132,10 @@ final class PairingRuleController extends Screen
             'set' => $set,
             'tried' => $tried,
             'said' => $said,
-            'sees' => ['left' => $this->pairing->sees($desk, $set, 'left'), 'right' => $this->pairing->sees($desk, $set, 'right')],
+            'sees' => [
+                'left' => $this->pairing->sees($desk, $set, 'left'),
+                'right' => $this->pairing->sees($desk, $set, 'right'),
+            ],
         ]);
     }
 

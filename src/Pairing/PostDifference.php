@@ -76,7 +76,13 @@ final readonly class PostDifference
                     'Nothing can be posted for rows of a bank or of a file; let the other side adjust, or export the journal file.',
                 ),
             };
-            $this->history->note($actor, 'pairing_set', $setId, 'difference posted', Money::of($grows, $set->currency)->decimal());
+            $this->history->note(
+                $actor,
+                'pairing_set',
+                $setId,
+                'difference posted',
+                Money::of($grows, $set->currency)->decimal(),
+            );
         });
     }
 
@@ -115,10 +121,12 @@ final readonly class PostDifference
             ],
         ];
         $document = $this->postInvoice->post($actor, $this->reader->read($actor, $side, $raw));
-        $item = $this->db->fetchAssociative(
-            'SELECT id, number, original, original_base, document_date FROM open_item WHERE document_id = ? ORDER BY part LIMIT 1',
-            [$document],
-        ) ?: throw new \LogicException('A note has an item.');
+        $item =
+            $this->db->fetchAssociative(
+                'SELECT id, number, original, original_base, document_date FROM open_item WHERE document_id = ? ORDER BY part LIMIT 1',
+                [$document],
+            ) ?:
+            throw new \LogicException('A note has an item.');
         $row = new PairingRowRecord(
             $set->id(),
             $set->adjusts,
@@ -161,11 +169,13 @@ final readonly class PostDifference
                 ),
             )
             ->id();
-        $line = $this->db->fetchAssociative(
-            'SELECT l.id, e.number, l.amount, l.base, l.posting_date FROM journal_line l JOIN journal_entry e ON e.id = l.entry_id '.
-                'WHERE l.entry_id = ? AND l.account_id = ?',
-            [$pair->entryId, $source->id],
-        ) ?: throw new \LogicException('The entry has a line on the account.');
+        $line =
+            $this->db->fetchAssociative(
+                'SELECT l.id, e.number, l.amount, l.base, l.posting_date FROM journal_line l JOIN journal_entry e ON e.id = l.entry_id '.
+                    'WHERE l.entry_id = ? AND l.account_id = ?',
+                [$pair->entryId, $source->id],
+            ) ?:
+            throw new \LogicException('The entry has a line on the account.');
         $row = new PairingRowRecord(
             $set->id(),
             $set->adjusts,
@@ -197,7 +207,11 @@ final readonly class PostDifference
 
         return 1 === \count($codes)
             ? (string) $codes[0]
-            : throw Refused::because('', 'The rows belong to several parties; post the difference by hand.', ProblemKind::Wrong);
+            : throw Refused::because(
+                '',
+                'The rows belong to several parties; post the difference by hand.',
+                ProblemKind::Wrong,
+            );
     }
 
     private function otherNumber(PairingSet $set, PairRecord $pair): string

@@ -33,7 +33,10 @@ final readonly class RefreshRows
         $count = 0;
         foreach (['left', 'right'] as $side) {
             $paired = array_flip(
-                $this->db->fetchFirstColumn('SELECT source FROM pairing_row WHERE set_id = ? AND side = ?', [$set->id(), $side]),
+                $this->db->fetchFirstColumn('SELECT source FROM pairing_row WHERE set_id = ? AND side = ?', [
+                    $set->id(),
+                    $side,
+                ]),
             );
             $new = [];
             $there = [];
@@ -70,7 +73,10 @@ final readonly class RefreshRows
     /** @param list<int|string> $sources paired rows that the source has no more: settled items, for one */
     private function gone(PairingSet $set, string $side, array $sources): void
     {
-        $this->db->executeStatement('UPDATE pairing_row SET gone = 0 WHERE set_id = ? AND side = ?', [$set->id(), $side]);
+        $this->db->executeStatement('UPDATE pairing_row SET gone = 0 WHERE set_id = ? AND side = ?', [
+            $set->id(),
+            $side,
+        ]);
         foreach (array_chunk($sources, 1_000) as $chunk) {
             $this->db->executeStatement(
                 'UPDATE pairing_row SET gone = 1 WHERE set_id = ? AND side = ? AND source IN (?)',

@@ -54,11 +54,21 @@ final readonly class RunPairing implements LongWork
             // one whose work failed is over
             $this->entities
                 ->getConnection()
-                ->executeStatement("UPDATE pairing_run SET state = 'failed' WHERE set_id = ? AND state IN ('running', 'stopping')", [$setId]);
+                ->executeStatement(
+                    "UPDATE pairing_run SET state = 'failed' WHERE set_id = ? AND state IN ('running', 'stopping')",
+                    [$setId],
+                );
             $run = new PairingRun($setId, $actor->companyId, $actor->userId, $this->clock->now());
             $this->entities->persist($run);
             $this->entities->flush();
-            $this->startWork->start($actor, $this, $setId, mb_substr('Pairing '.$set->name, 0, 100), 1 + \count($rules), (string) $run->id());
+            $this->startWork->start(
+                $actor,
+                $this,
+                $setId,
+                mb_substr('Pairing '.$set->name, 0, 100),
+                1 + \count($rules),
+                (string) $run->id(),
+            );
             $this->history->note($actor, 'pairing_set', $setId, 'run');
 
             return $run->id();
@@ -70,7 +80,9 @@ final readonly class RunPairing implements LongWork
     {
         $this->transaction->run(function () use ($actor, $setId): void {
             $set = $this->lock->set($actor, $setId);
-            $run = $this->entities->getRepository(PairingRun::class)->findOneBy(['setId' => $set->id(), 'state' => 'running']);
+            $run = $this->entities
+                ->getRepository(PairingRun::class)
+                ->findOneBy(['setId' => $set->id(), 'state' => 'running']);
             if (null === $run) {
                 throw Refused::because('', 'The set is not being run.');
             }
@@ -84,7 +96,10 @@ final readonly class RunPairing implements LongWork
     {
         return $this->entities
             ->getRepository(PairingRuleRecord::class)
-            ->findBy(['setId' => $set->id(), 'switchedOn' => true, 'retired' => false], ['place' => 'ASC', 'id' => 'ASC']);
+            ->findBy(
+                ['setId' => $set->id(), 'switchedOn' => true, 'retired' => false],
+                ['place' => 'ASC', 'id' => 'ASC'],
+            );
     }
 
     public function kind(): string
@@ -109,7 +124,9 @@ final readonly class RunPairing implements LongWork
 
     public function slice(Actor $actor, Job $job, Progress $progress): Slice
     {
-        $run = $this->entities->find(PairingRun::class, (int) $job->options) ?? throw Refused::because('', 'The run is gone.');
+        $run =
+            $this->entities->find(PairingRun::class, (int) $job->options) ??
+            throw Refused::because('', 'The run is gone.');
         $this->entities->refresh($run);
         $set = $this->lock->set($actor, $run->setId);
         if ('stopping' === $run->state) {
@@ -117,7 +134,9 @@ final readonly class RunPairing implements LongWork
         }
         if (0 === $run->step) {
             $rows = $this->refresh->refresh($set, $progress->at(...));
-            $this->entities->getConnection()->executeStatement('UPDATE pairing_row SET tied = 0 WHERE set_id = ?', [$set->id()]);
+            $this->entities
+                ->getConnection()
+                ->executeStatement('UPDATE pairing_row SET tied = 0 WHERE set_id = ?', [$set->id()]);
             $run->counts = ['rows' => $rows];
             $run->step = 1;
 

@@ -41,14 +41,23 @@ final readonly class SaveRule
                 $this->chart->ofLine($actor->companyId, $clauses['account'], 'account');
             }
             $rule = null === $id ? null : $this->rule($set, $id);
-            if (null !== $rule && (string) $rule->version !== (\is_string($raw['version'] ?? null) ? $raw['version'] : '')) {
+            if (
+                null !== $rule
+                && (string) $rule->version !== (\is_string($raw['version'] ?? null) ? $raw['version'] : '')
+            ) {
                 throw Refused::because('', 'Somebody else changed this rule in the meantime; load the page anew.');
             }
             $rule ??= new PairingRuleRecord($setId, 1 + \count($this->inUse($set)), $clauses);
             $rule->clauses = $clauses;
             $this->entities->persist($rule);
             $this->entities->flush();
-            $this->history->note($actor, 'pairing_set', $setId, null === $id ? 'rule added' : 'rule changed', 'rule '.$rule->place);
+            $this->history->note(
+                $actor,
+                'pairing_set',
+                $setId,
+                null === $id ? 'rule added' : 'rule changed',
+                'rule '.$rule->place,
+            );
 
             return $rule->id();
         });
@@ -63,7 +72,13 @@ final readonly class SaveRule
      */
     public static function clauses(PairingSet $set, array $raw): array
     {
-        return Clauses::read($raw, $set->sharedNames(), $set->source('left')->fields(), $set->source('right')->fields(), $set->currency);
+        return Clauses::read(
+            $raw,
+            $set->sharedNames(),
+            $set->source('left')->fields(),
+            $set->source('right')->fields(),
+            $set->currency,
+        );
     }
 
     /** @param 'up'|'down'|'on'|'off'|'retire' $what */
@@ -74,9 +89,9 @@ final readonly class SaveRule
             $this->lock->mustNotRun($set);
             $rule = $this->rule($set, $id);
             match ($what) {
-                'on' => $rule->switchedOn = true,
-                'off' => $rule->switchedOn = false,
-                'retire' => $rule->retired = true,
+                'on' => ($rule->switchedOn = true),
+                'off' => ($rule->switchedOn = false),
+                'retire' => ($rule->retired = true),
                 default => null,
             };
             $this->entities->flush();

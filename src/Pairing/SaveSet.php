@@ -53,9 +53,12 @@ final readonly class SaveSet
         if ('' === $text('name') || mb_strlen($text('name')) > 120) {
             $problems->add('name', 'A set needs a name of up to 120 characters.', ProblemKind::Missing);
         }
-        $currency = $problems->attempt(
-            static fn (): string => Currency::of('' === $text('currency') ? $desk->company->baseCurrency : strtoupper($text('currency')))->code,
-        ) ?? $desk->company->baseCurrency;
+        $currency =
+            $problems->attempt(
+                static fn (): string => Currency::of(
+                    '' === $text('currency') ? $desk->company->baseCurrency : strtoupper($text('currency')),
+                )->code,
+            ) ?? $desk->company->baseCurrency;
         $sources = [];
         foreach (['left', 'right'] as $side) {
             $sources[$side] = $problems->attempt(
@@ -69,9 +72,14 @@ final readonly class SaveSet
                 $problems->add($name, 'Choose one of the offered values.');
             }
         }
-        $hand = '' === $text('hand_within')
-            ? 0
-            : $problems->attempt(static fn (): int => abs(AmountInput::read($text('hand_within'), Currency::of($currency), 'hand_within')->minor));
+        $hand =
+            '' === $text('hand_within')
+                ? 0
+                : $problems->attempt(
+                    static fn (): int => abs(
+                        AmountInput::read($text('hand_within'), Currency::of($currency), 'hand_within')->minor,
+                    ),
+                );
         $problems->refuse();
         \assert(null !== $sources['left'] && null !== $sources['right']);
         [$left, $right] = [$sources['left'], $sources['right']];
@@ -79,7 +87,16 @@ final readonly class SaveSet
             throw Refused::because('left.company', 'One of the two sides is of this company; choose it.');
         }
 
-        return $this->transaction->run(function () use ($desk, $text, $id, $left, $right, $shared, $currency, $hand): int {
+        return $this->transaction->run(function () use (
+            $desk,
+            $text,
+            $id,
+            $left,
+            $right,
+            $shared,
+            $currency,
+            $hand,
+        ): int {
             $set = null === $id ? null : $this->lock->set($desk->actor, $id);
             if (null !== $set) {
                 $this->lock->mustNotRun($set);
@@ -97,7 +114,13 @@ final readonly class SaveSet
             $set->showsOther = '' !== $text('shows_other');
             $this->entities->persist($set);
             $this->entities->flush();
-            $this->history->note($desk->actor, 'pairing_set', $set->id(), null === $id ? 'added' : 'changed', $set->name);
+            $this->history->note(
+                $desk->actor,
+                'pairing_set',
+                $set->id(),
+                null === $id ? 'added' : 'changed',
+                $set->name,
+            );
 
             return $set->id();
         });
@@ -123,21 +146,40 @@ final readonly class SaveSet
         $text = (new Fields($raw))->text(...);
         $company = '' === $text('company') ? $desk->company : $desk->user->company(strtoupper($text('company')));
         if (!$company instanceof Company) {
-            throw Refused::because('company', 'There is no such company, or you do not work in it.', ProblemKind::Unknown);
+            throw Refused::because(
+                'company',
+                'There is no such company, or you do not work in it.',
+                ProblemKind::Unknown,
+            );
         }
-        $since = '' === $text('since') ? '' : $this->booksDay->asked($company->id(), new \Symfony\Component\HttpFoundation\ParameterBag(['since' => $text('since')]), 'since', $desk->today)->iso();
+        $since =
+            '' === $text('since')
+                ? ''
+                : $this->booksDay
+                    ->asked(
+                        $company->id(),
+                        new \Symfony\Component\HttpFoundation\ParameterBag(['since' => $text('since')]),
+                        'since',
+                        $desk->today,
+                    )
+                    ->iso();
         $kind = $text('kind');
         $side = Side::tryFrom($text('side'));
         if (\in_array($kind, ['items', 'documents'], true)) {
             if (null === $side || !$desk->user->may(Permission::see($side), $company)) {
-                throw Refused::because('side', 'Choose payables or receivables, of those that you see in that company.');
+                throw Refused::because(
+                    'side',
+                    'Choose payables or receivables, of those that you see in that company.',
+                );
             }
 
             return new Source(
                 $kind,
                 $company->id(),
                 $side,
-                '' === $text('party') ? null : $this->lookup->party($company->id(), $side, $text('party'), 'party')->id(),
+                '' === $text('party')
+                    ? null
+                    : $this->lookup->party($company->id(), $side, $text('party'), 'party')->id(),
                 since: $since,
             );
         }
@@ -146,8 +188,18 @@ final readonly class SaveSet
         }
 
         return match ($kind) {
-            'account' => new Source($kind, $company->id(), id: $this->chart->any($company->id(), $text('account'), 'account'), since: $since),
-            'bank' => new Source($kind, $company->id(), id: $this->banks->named($company->id(), $text('bank'), 'bank')->id, since: $since),
+            'account' => new Source(
+                $kind,
+                $company->id(),
+                id: $this->chart->any($company->id(), $text('account'), 'account'),
+                since: $since,
+            ),
+            'bank' => new Source(
+                $kind,
+                $company->id(),
+                id: $this->banks->named($company->id(), $text('bank'), 'bank')->id,
+                since: $since,
+            ),
             'file' => $this->file($company, $raw, $text),
             default => throw Refused::because('kind', 'Choose what the rows of this side are.', ProblemKind::Missing),
         };
@@ -170,7 +222,11 @@ final readonly class SaveSet
         }
         foreach (['amount', 'date'] as $needed) {
             if (!isset($columns[$needed])) {
-                throw Refused::because('columns.'.$needed, \sprintf('Say which column holds the %s.', $needed), ProblemKind::Missing);
+                throw Refused::because(
+                    'columns.'.$needed,
+                    \sprintf('Say which column holds the %s.', $needed),
+                    ProblemKind::Missing,
+                );
             }
         }
 
@@ -192,7 +248,9 @@ final readonly class SaveSet
     private static function shared(array $raw, ?Source $left, ?Source $right, ProblemList $problems): array
     {
         $shared = [];
-        foreach (\is_array($raw['fields'] ?? null) ? \array_slice($raw['fields'], 0, self::MOST_FIELDS) : [] as $k => $row) {
+        foreach (
+            \is_array($raw['fields'] ?? null) ? \array_slice($raw['fields'], 0, self::MOST_FIELDS) : [] as $k => $row
+        ) {
             $text = (new Fields(\is_array($row) ? $row : []))->text(...);
             if ('' === $text('left').$text('right')) {
                 continue;
@@ -214,5 +272,4 @@ final readonly class SaveSet
 
         return $shared;
     }
-
 }

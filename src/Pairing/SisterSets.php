@@ -16,8 +16,11 @@ use Nelbix\Core\Ledger\Side;
  */
 final readonly class SisterSets
 {
-    public function __construct(private Transaction $transaction, private EntityManagerInterface $entities, private Connection $db)
-    {
+    public function __construct(
+        private Transaction $transaction,
+        private EntityManagerInterface $entities,
+        private Connection $db,
+    ) {
     }
 
     /** Makes those that are missing of a company, on whichever side it is. */
@@ -43,8 +46,8 @@ final readonly class SisterSets
     {
         $rows = $this->db->fetchAllAssociative(
             <<<'SQL'
-            SELECT v.company_id AS debtor, c.id AS creditor, v.id AS vendor, k.id AS customer, o.name AS debtor_name, c.name AS creditor_name,
-                x.currency, s.id AS pairing
+            SELECT v.company_id AS debtor, c.id AS creditor, v.id AS vendor, k.id AS customer, o.name AS debtor_name,
+                c.name AS creditor_name, x.currency, s.id AS pairing
             FROM party v
             JOIN company o ON o.id = v.company_id
             JOIN company c ON c.tax_number = v.tax_number AND c.id <> v.company_id

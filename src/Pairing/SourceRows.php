@@ -97,7 +97,7 @@ final readonly class SourceRows
     {
         return [
             (null === $s->partyId ? '' : " AND $alias.party_id = :party").
-                ('' === $s->since ? '' : " AND $alias.document_date >= :since"),
+            ('' === $s->since ? '' : " AND $alias.document_date >= :since"),
             [
                 'company' => $s->companyId,
                 'side' => $s->side->value ?? '',
@@ -163,7 +163,11 @@ final readonly class SourceRows
                 'amount' => (int) $r['amount'],
                 'base' => (int) $r['base'],
                 'date' => (string) $r['posting_date'],
-                'fields' => ['number' => (string) $r['number'], 'text' => (string) $r['text'], 'party' => (string) $r['party']],
+                'fields' => [
+                    'number' => (string) $r['number'],
+                    'text' => (string) $r['text'],
+                    'party' => (string) $r['party'],
+                ],
                 'document' => null === $r['document'] ? null : (int) $r['document'],
             ];
         }
@@ -208,7 +212,8 @@ final readonly class SourceRows
      */
     private function file(Source $s, string $currency): array
     {
-        $file = $this->files->read($s->companyId, self::SUBJECT, $s->id) ??
+        $file =
+            $this->files->read($s->companyId, self::SUBJECT, $s->id) ??
             throw Refused::because('file', 'The file of this side is gone; choose it again.');
 
         return self::csv($file['content'], $s, $currency);
@@ -258,7 +263,11 @@ final readonly class SourceRows
                 ];
             } catch (Refused $e) {
                 foreach ($e->problems as $p) {
-                    $problems[] = new Problem($p->field, \sprintf('Line %d: %s', $row['line'], $p->message), $row['line']);
+                    $problems[] = new Problem(
+                        $p->field,
+                        \sprintf('Line %d: %s', $row['line'], $p->message),
+                        $row['line'],
+                    );
                 }
                 if (\count($problems) >= Csv::MAX_PROBLEMS) {
                     break;
@@ -271,7 +280,8 @@ final readonly class SourceRows
 
     private static function amount(string $typed, string $decimal, string $currency): int
     {
-        $plain = '.' === $decimal ? str_replace([',', '’', "'"], '', $typed) : str_replace(['.', ','], ['', '.'], $typed);
+        $plain =
+            '.' === $decimal ? str_replace([',', '’', "'"], '', $typed) : str_replace(['.', ','], ['', '.'], $typed);
 
         return Money::parse($plain, Currency::of($currency), 'amount')->minor;
     }
@@ -281,7 +291,11 @@ final readonly class SourceRows
         if (!CsvMapping::isDay($typed, $format)) {
             throw Refused::because(
                 'date',
-                \sprintf('“%s” is no day such as %s.', mb_strimwidth($typed, 0, 30, '…'), CsvMapping::DAYS[$format] ?? $format),
+                \sprintf(
+                    '“%s” is no day such as %s.',
+                    mb_strimwidth($typed, 0, 30, '…'),
+                    CsvMapping::DAYS[$format] ?? $format,
+                ),
             );
         }
         $day = \DateTimeImmutable::createFromFormat('!'.$format, $typed, new \DateTimeZone('UTC'));

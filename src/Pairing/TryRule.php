@@ -42,17 +42,25 @@ final readonly class TryRule
             [[0, ...$ids]],
             [ArrayParameterType::INTEGER],
         );
-        $of = static fn (array $side): array => array_values(array_map(static fn (int $id): array => $rows[$id] ?? [], $side));
+        $of = static fn (array $side): array => array_values(
+            array_map(static fn (int $id): array => $rows[$id] ?? [], $side),
+        );
 
         return [
             'left' => \count($left),
             'right' => \count($right),
             'pairs' => \count($found->pairs),
-            'rows' => array_sum(array_map(static fn (Pair $p): int => \count($p->left) + \count($p->right), $found->pairs)),
+            'rows' => array_sum(
+                array_map(static fn (Pair $p): int => \count($p->left) + \count($p->right), $found->pairs),
+            ),
             'ties' => \count($found->tiedLeft) + \count($found->tiedRight),
             'differs' => array_sum(array_map(static fn (Pair $p): int => $p->difference, $found->pairs)),
             'examples' => array_map(
-                static fn (Pair $p): array => ['left' => $of($p->left), 'right' => $of($p->right), 'difference' => $p->difference],
+                static fn (Pair $p): array => [
+                    'left' => $of($p->left),
+                    'right' => $of($p->right),
+                    'difference' => $p->difference,
+                ],
                 $some,
             ),
         ];

@@ -6,9 +6,9 @@ namespace Nelbix\App\Pairing;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Ledger\EntryOrder;
 use Nelbix\App\Ledger\JournalEntry;
 use Nelbix\App\Ledger\LedgerWriter;
-use Nelbix\App\Ledger\EntryOrder;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
@@ -67,22 +67,33 @@ final readonly class UndoPairs
             $this->lock->mustNotRun($set);
             $run = $this->entities->find(PairingRun::class, $runId);
             if (null === $run || $run->setId !== $setId || 'undone' === $run->state) {
-                throw Refused::because('', 'There is no such run of this set, or it was undone already.', ProblemKind::Unknown);
+                throw Refused::because(
+                    '',
+                    'There is no such run of this set, or it was undone already.',
+                    ProblemKind::Unknown,
+                );
             }
             $db = $this->entities->getConnection();
             $posted = $db->fetchOne(
-                "SELECT COUNT(*) FROM pairing_pair WHERE run_id = ? AND state <> 'undone' AND (entry_id IS NOT NULL OR document_id IS NOT NULL)",
+                "SELECT COUNT(*) FROM pairing_pair WHERE run_id = ? AND state <> 'undone' ".
+                    'AND (entry_id IS NOT NULL OR document_id IS NOT NULL)',
                 [$runId],
             );
             if ((int) $posted > 0) {
                 throw Refused::because(
                     '',
-                    \sprintf('The difference of %d of its pairs was posted; undo those pairs first, each with its reason.', $posted),
+                    \sprintf(
+                        'The difference of %d of its pairs was posted; undo those pairs first, each with its reason.',
+                        $posted,
+                    ),
                 );
             }
             $ids = array_map(
                 'intval',
-                $db->fetchFirstColumn("SELECT id FROM pairing_pair WHERE run_id = ? AND state <> 'undone' ORDER BY id FOR UPDATE", [$runId]),
+                $db->fetchFirstColumn(
+                    "SELECT id FROM pairing_pair WHERE run_id = ? AND state <> 'undone' ORDER BY id FOR UPDATE",
+                    [$runId],
+                ),
             );
             $this->keep->free($ids);
             $db->executeStatement(
@@ -102,19 +113,28 @@ final readonly class UndoPairs
             return;
         }
         if ('' === trim($reason)) {
-            throw Refused::because('reason', 'Say why it is undone; what was posted for its difference is reversed.', ProblemKind::Missing);
+            throw Refused::because(
+                'reason',
+                'Say why it is undone; what was posted for its difference is reversed.',
+                ProblemKind::Missing,
+            );
         }
         if (null !== $pair->documentId) {
             $this->reverse->reverse($actor, $pair->documentId, $reason);
             // the row of what was posted goes with it
             $this->entities
                 ->getConnection()
-                ->executeStatement('DELETE FROM pairing_row WHERE pair_id = ? AND document_id = ?', [$pair->id(), $pair->documentId]);
+                ->executeStatement('DELETE FROM pairing_row WHERE pair_id = ? AND document_id = ?', [
+                    $pair->id(),
+                    $pair->documentId,
+                ]);
             $pair->documentId = null;
 
             return;
         }
-        $entry = $this->entities->find(JournalEntry::class, (int) $pair->entryId) ?? throw new \LogicException('The entry is gone.');
+        $entry =
+            $this->entities->find(JournalEntry::class, (int) $pair->entryId) ??
+            throw new \LogicException('The entry is gone.');
         $this->ledger->write(
             $actor,
             new EntryOrder(

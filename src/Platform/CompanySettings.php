@@ -174,7 +174,8 @@ final readonly class CompanySettings
                             $name,
                             \sprintf('Give %s, or leave it empty for no bound.', self::BOUNDS[$name]),
                         ),
-                    \in_array($name, ['look_alike_days', 'stale_check_days'], true) => 1 === preg_match('/\A\d{1,3}\z/', $value)
+                    \in_array($name, ['look_alike_days', 'stale_check_days'], true) => 1 ===
+                    preg_match('/\A\d{1,3}\z/', $value)
                         ? (string) (int) $value
                         : throw Refused::because($name, 'Give a number of days, 0 to 999.'),
                     default => 1 === preg_match('/\A\d{1,2}(\.\d{1,4})?\z/', $value)

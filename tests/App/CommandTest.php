@@ -328,17 +328,29 @@ final class CommandTest extends AppCase
     {
         $this->money(Side::Receivables, 50_000, date: '2026-06-12');
         $day = Day::of(self::DAY);
-        $lines = [new StatementLine($day, $day, 50_000, 'thank you'), new StatementLine($day, $day, -700, 'nobody knows')];
-        $file = $this->file((new Mt940Writer())->write(new BankStatement('7', '', 'USD', $day, $day, 0, 49_300, $lines)));
+        $lines = [
+            new StatementLine($day, $day, 50_000, 'thank you'),
+            new StatementLine($day, $day, -700, 'nobody knows'),
+        ];
+        $file = $this->file(
+            (new Mt940Writer())->write(new BankStatement('7', '', 'USD', $day, $day, 0, 49_300, $lines)),
+        );
         $input = ['file' => $file, '--bank' => '1000', '--read-as' => 'mt940'];
         $said = $this->console('nelbix:statement', [...$input, '--dry-run' => true]);
         self::assertSame(['0.00', '493.00'], [$said['opening'], $said['closing']]);
         self::assertIsArray($said['lines']);
-        self::assertSame(['2026-06-15', '500.00', 'thank you'], \array_slice(array_values((array) $said['lines'][0]), 0, 3));
+        self::assertSame(
+            ['2026-06-15', '500.00', 'thank you'],
+            \array_slice(array_values((array) $said['lines'][0]), 0, 3),
+        );
         $found = (array) ((array) $said['lines'][0])['found'];
         self::assertSame(['movement', true], [$found['kind'], $found['sure']]);
         self::assertNull(((array) $said['lines'][1])['found']);
-        self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM bank_statement'), 'it was only looked at');
+        self::assertSame(
+            0,
+            (int) $this->db()->fetchOne('SELECT COUNT(*) FROM bank_statement'),
+            'it was only looked at',
+        );
         self::assertSame($said, $this->console('nelbix:statement', $input));
         self::assertSame(2, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM statement_line'));
         self::assertSame(50_000, $this->balance('1000'), 'nothing is posted');
@@ -360,9 +372,12 @@ final class CommandTest extends AppCase
                 ],
             ]),
         );
-        $left = $this->file("ref,amount,date\nA-1,100.00,2026-06-01\nA-2,50.00,2026-06-01\n,7.00,2026-06-01\nX,9.00,2026-06-01\n");
+        $left = $this->file(
+            "ref,amount,date\nA-1,100.00,2026-06-01\nA-2,50.00,2026-06-01\n,7.00,2026-06-01\nX,9.00,2026-06-01\n",
+        );
         $right = $this->file(
-            "date,amount,their ref\n2026-06-02,-100.50,a1\n2026-06-02,-20.00,A2\n2026-06-02,-30.00,A2\n2026-07-02,-7.00,\n2026-06-01,-8.00,Y\n",
+            "date,amount,their ref\n2026-06-02,-100.50,a1\n2026-06-02,-20.00,A2\n2026-06-02,-30.00,A2\n".
+                "2026-07-02,-7.00,\n2026-06-01,-8.00,Y\n",
         );
         $said = $this->console('nelbix:pair', ['spec' => $spec, '--left' => $left, '--right' => $right]);
         self::assertSame(

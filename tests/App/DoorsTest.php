@@ -110,6 +110,7 @@ final class DoorsTest extends ScreenCase
         'pairing_loom' => self::LEDGER,
         'pairing_journal' => self::LEDGER,
         'pairing_new' => self::LINES,
+        'pairing_from_statement' => self::PAYS,
         'pairing_edit' => self::LINES,
         'pairing_add' => self::LINES,
         'pairing_save' => self::LINES,
@@ -366,7 +367,8 @@ final class DoorsTest extends ScreenCase
             $both = str_contains($path, '{side}') && 'receivables' !== $route->getRequirement('side');
             foreach ($both ? Side::cases() : [Side::Receivables] as $side) {
                 foreach (array_intersect(['GET', 'POST'], $route->getMethods()) as $method) {
-                    $record = 1 === preg_match('/\{(id|bank|line|book|note|document|settlement|number|presence)\}/', $path);
+                    $record =
+                        1 === preg_match('/\{(id|bank|line|book|note|document|settlement|number|presence)\}/', $path);
                     yield [(string) $name, $method, $side, $path, $record];
                 }
             }
@@ -531,7 +533,8 @@ final class DoorsTest extends ScreenCase
                     "taken_by_id, taken_at) VALUES ($id, $bank, '1', 'hand', 'x', '2026-06-01', '2026-06-01', 0, 0, 0, $user, NOW()",
                 'statement_line' => 'statement_id, company_id, bank_account_id, place, day, amount, waiting) VALUES '.
                     "(0, $id, $bank, 1, '2026-06-01', 100, 100",
-                'pairing_set' => 'company_id, name, left_source, right_source, shared_fields, currency, turned, amount_within, hand_within, '.
+                'pairing_set' => 'company_id, name, left_source, right_source, shared_fields, currency, turned, amount_within, '.
+                    'hand_within, '.
                     'group_by_field, adjusts, shows_other, retired, created_by_id) VALUES '.
                     "($id, 'x', '{}', '{}', '[]', 'USD', 'none', 0, 0, '', 'left', 0, 0, $user",
                 'reading_rule' => "company_id, place, name, words, parts) VALUES ($id, 1, 'x', 'x', '{}'",

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Pairing\PairingSet;
 use Nelbix\App\Pairing\RunPairing;
 use Nelbix\App\Pairing\SisterSets;
@@ -13,7 +14,6 @@ use Nelbix\App\Platform\Company;
 use Nelbix\App\Work\JobState;
 use Nelbix\App\Work\Worker;
 use Nelbix\Core\Ledger\Side;
-use Doctrine\ORM\EntityManagerInterface;
 use Symfony\Component\DomCrawler\Crawler;
 
 /** Two lists that ought to agree, paired by rules, by hand and between sister companies. Source: rules.md, Pairing. */
@@ -32,10 +32,18 @@ final class PairingTest extends ScreenCase
             $this->db()->executeStatement('UPDATE company SET tax_number = ? WHERE code = ?', [$tax, $code]);
         }
         self::get(SaveParty::class)->save($this->clerk, Side::Payables, [
-            'code' => 'SIS', 'name' => 'Sister', 'terms' => 'N30', 'default_account' => '5000', 'tax_number' => 'US2',
+            'code' => 'SIS',
+            'name' => 'Sister',
+            'terms' => 'N30',
+            'default_account' => '5000',
+            'tax_number' => 'US2',
         ]);
         self::get(SaveParty::class)->save($this->sister, Side::Receivables, [
-            'code' => 'US', 'name' => 'Test', 'terms' => 'N30', 'default_account' => '4000', 'tax_number' => 'US1',
+            'code' => 'US',
+            'name' => 'Test',
+            'terms' => 'N30',
+            'default_account' => '4000',
+            'tax_number' => 'US1',
         ]);
         $this->bought('S-1', '100.00');
         $this->sold('S-1', '100.00');
@@ -69,7 +77,9 @@ final class PairingTest extends ScreenCase
     {
         self::get(RunPairing::class)->start($this->clerk, $set);
 
-        return self::get(Worker::class)->finish((int) $this->db()->fetchOne("SELECT MAX(id) FROM job WHERE kind = 'pairing'"))->state;
+        return self::get(Worker::class)->finish(
+            (int) $this->db()->fetchOne("SELECT MAX(id) FROM job WHERE kind = 'pairing'"),
+        )->state;
     }
 
     /** @return list<string> pairs as "left=right state" */
@@ -78,7 +88,8 @@ final class PairingTest extends ScreenCase
         /** @var list<string> */
         return $this->db()->fetchFirstColumn(
             <<<'SQL'
-            SELECT CONCAT(GROUP_CONCAT(IF(r.side = 'left', JSON_VALUE(r.fields, '$."their number"'), NULL) ORDER BY r.id SEPARATOR '+'), '=',
+            SELECT CONCAT(
+                GROUP_CONCAT(IF(r.side = 'left', JSON_VALUE(r.fields, '$."their number"'), NULL) ORDER BY r.id SEPARATOR '+'), '=',
                 GROUP_CONCAT(IF(r.side = 'right', r.number, NULL) ORDER BY r.id SEPARATOR '+'), ' ', p.state, ' ', p.difference)
             FROM pairing_pair p
             JOIN pairing_row r ON r.pair_id = p.id
@@ -108,11 +119,10 @@ final class PairingTest extends ScreenCase
         self::get(SisterSets::class)->ensure($this->sister);
         self::assertSame(1, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM pairing_set'), 'one for both');
         self::assertSame(JobState::Done, $this->ran($set));
-        self::assertSame(
-            ['S-1=S-1 certain 0', 'S-2=S-2 asked 500', 'S 4x=S-4 asked 0'],
-            $this->pairs($set),
-        );
-        $page = $this->page('/TEST/pairing/'.$set)->filter('main')->text();
+        self::assertSame(['S-1=S-1 certain 0', 'S-2=S-2 asked 500', 'S 4x=S-4 asked 0'], $this->pairs($set));
+        $page = $this->page('/TEST/pairing/'.$set)
+            ->filter('main')
+            ->text();
         self::assertStringContainsString('Missing on the left', $page);
         self::assertStringContainsString('77.00', $page);
         // again: what is paired stays, and nothing comes twice
@@ -126,10 +136,22 @@ final class PairingTest extends ScreenCase
         $set = $this->sisters();
         $this->ran($set);
         $pair = $this->pairId('asked');
-        self::assertStringContainsString('Only a pair that stands', $this->act($set, 'difference', ['pair' => $pair, 'account' => '6850'])->text());
-        self::assertStringContainsString('They belong together', $this->act($set, 'decide', ['pair' => $pair, 'answer' => 'yes'])->text());
-        self::assertStringContainsString('decided already', $this->act($set, 'decide', ['pair' => $pair, 'answer' => 'no'])->text());
-        self::assertStringContainsString('is a bank account', $this->act($set, 'difference', ['pair' => $pair, 'account' => '1000'])->text());
+        self::assertStringContainsString(
+            'Only a pair that stands',
+            $this->act($set, 'difference', ['pair' => $pair, 'account' => '6850'])->text(),
+        );
+        self::assertStringContainsString(
+            'They belong together',
+            $this->act($set, 'decide', ['pair' => $pair, 'answer' => 'yes'])->text(),
+        );
+        self::assertStringContainsString(
+            'decided already',
+            $this->act($set, 'decide', ['pair' => $pair, 'answer' => 'no'])->text(),
+        );
+        self::assertStringContainsString(
+            'is a bank account',
+            $this->act($set, 'difference', ['pair' => $pair, 'account' => '1000'])->text(),
+        );
         $owed = $this->balance('2100');
         self::assertStringContainsString(
             'posted and belongs to the pair',
@@ -137,16 +159,31 @@ final class PairingTest extends ScreenCase
         );
         // we owe 5.00 more, as the other side says
         self::assertSame([$owed - 500, 500], [$this->balance('2100'), $this->balance('6850')]);
-        self::assertStringContainsString('posted already', $this->act($set, 'difference', ['pair' => $pair, 'account' => '6850'])->text());
+        self::assertStringContainsString(
+            'posted already',
+            $this->act($set, 'difference', ['pair' => $pair, 'account' => '6850'])->text(),
+        );
         // the note is no row that is over
         $this->ran($set);
-        self::assertSame(0, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM pairing_row WHERE side = 'left' AND pair_id IS NULL"));
+        self::assertSame(
+            0,
+            (int) $this->db()->fetchOne("SELECT COUNT(*) FROM pairing_row WHERE side = 'left' AND pair_id IS NULL"),
+        );
         $run = (string) $this->db()->fetchOne('SELECT MIN(id) FROM pairing_run');
-        self::assertStringContainsString('undo those pairs first', $this->act($set, 'undo-run', ['run' => $run])->text());
+        self::assertStringContainsString(
+            'undo those pairs first',
+            $this->act($set, 'undo-run', ['run' => $run])->text(),
+        );
         self::assertStringContainsString('Say why', $this->act($set, 'undo', ['pair' => $pair])->text());
-        self::assertStringContainsString('taken apart', $this->act($set, 'undo', ['pair' => $pair, 'reason' => 'their mistake'])->text());
+        self::assertStringContainsString(
+            'taken apart',
+            $this->act($set, 'undo', ['pair' => $pair, 'reason' => 'their mistake'])->text(),
+        );
         self::assertSame([$owed, 0], [$this->balance('2100'), $this->balance('6850')]);
-        self::assertStringContainsString('was undone meanwhile', $this->act($set, 'undo', ['pair' => $pair, 'reason' => 'x'])->text());
+        self::assertStringContainsString(
+            'was undone meanwhile',
+            $this->act($set, 'undo', ['pair' => $pair, 'reason' => 'x'])->text(),
+        );
         self::assertStringContainsString('2 pairs taken apart', $this->act($set, 'undo-run', ['run' => $run])->text());
         self::assertSame([], $this->pairs($set));
         self::assertStringContainsString('was undone already', $this->act($set, 'undo-run', ['run' => $run])->text());
@@ -160,9 +197,15 @@ final class PairingTest extends ScreenCase
         $this->ran($set);
         $pair = $this->pairId('asked');
         $this->act($set, 'decide', ['pair' => $pair, 'answer' => 'no']);
-        $rows = $this->db()->fetchFirstColumn('SELECT id FROM pairing_row WHERE pair_id IS NULL AND (number = ? OR amount = 99500)', ['S-2']);
+        $rows = $this->db()->fetchFirstColumn(
+            'SELECT id FROM pairing_row WHERE pair_id IS NULL AND (number = ? OR amount = 99500)',
+            ['S-2'],
+        );
         self::assertStringContainsString('differ by 5.00 USD', $this->act($set, 'hand', ['rows' => $rows])->text());
-        self::assertStringContainsString('at least one row of each side', $this->act($set, 'hand', ['rows' => [$rows[0]]])->text());
+        self::assertStringContainsString(
+            'at least one row of each side',
+            $this->act($set, 'hand', ['rows' => [$rows[0]]])->text(),
+        );
         $this->db()->executeStatement('UPDATE pairing_set SET hand_within = 500');
         self::get(EntityManagerInterface::class)->clear();
         self::assertStringContainsString('Paired by hand', $this->act($set, 'hand', ['rows' => $rows])->text());
@@ -181,9 +224,15 @@ final class PairingTest extends ScreenCase
         self::assertSame(['S-3', $this->clerk->companyId], [$made['their_number'], (int) $made['company_id']]);
         self::assertStringContainsString('is here already', $this->act($set, 'mirror', ['row' => $row])->text());
         $own = (string) $this->db()->fetchOne("SELECT MIN(id) FROM pairing_row WHERE side = 'left'");
-        self::assertStringContainsString('Only what the other company has', $this->act($set, 'mirror', ['row' => $own])->text());
+        self::assertStringContainsString(
+            'Only what the other company has',
+            $this->act($set, 'mirror', ['row' => $own])->text(),
+        );
         $this->as('receivables');
-        self::assertStringContainsString('does not enter payables', $this->act($set, 'mirror', ['row' => $row])->text());
+        self::assertStringContainsString(
+            'does not enter payables',
+            $this->act($set, 'mirror', ['row' => $row])->text(),
+        );
     }
 
     /** Who does not work in the other company sees that rows are there, and none of their amounts. */
@@ -194,7 +243,9 @@ final class PairingTest extends ScreenCase
         $this->db()->executeStatement('DELETE FROM membership WHERE company_id = ?', [$this->sister->companyId]);
         self::get(EntityManagerInterface::class)->clear();
         $this->as('controller');
-        $page = $this->page('/TEST/pairing/'.$set)->filter('main')->text();
+        $page = $this->page('/TEST/pairing/'.$set)
+            ->filter('main')
+            ->text();
         self::assertStringContainsString('995.00', $page);
         self::assertStringNotContainsString('1,000.00', $page);
         self::assertStringNotContainsString('77.00', $page);
@@ -204,14 +255,21 @@ final class PairingTest extends ScreenCase
         self::assertSame(403, $this->browser->getResponse()->getStatusCode());
         $this->db()->executeStatement('UPDATE pairing_set SET shows_other = 1');
         self::get(EntityManagerInterface::class)->clear();
-        self::assertStringContainsString('77.00', $this->page('/TEST/pairing/'.$set)->filter('main')->text());
+        self::assertStringContainsString(
+            '77.00',
+            $this->page('/TEST/pairing/'.$set)
+                ->filter('main')
+                ->text(),
+        );
     }
 
     /** An account against a file of somebody else: uploaded, its columns looked at, rules tried and run, the difference entered. */
     public function testAnAccountAgainstAFile(): void
     {
         foreach ([['10.00', 'A-1'], ['20.00', 'A-2'], ['7.50', 'A-3']] as [$amount, $text]) {
-            $this->invoice(Side::Payables, $amount, ['lines' => [['account' => '6400', 'amount' => $amount, 'text' => $text]]]);
+            $this->invoice(Side::Payables, $amount, [
+                'lines' => [['account' => '6400', 'amount' => $amount, 'text' => $text]],
+            ]);
         }
         $csv = "Date,Amount,Ref\n2026-06-10,10.00,a1\n2026-06-11,19.00,A-2\n2026-06-11,3.00,A-3\n2026-06-11,4.50,A-3\n";
         $sent = [
@@ -230,7 +288,15 @@ final class PairingTest extends ScreenCase
         self::assertTrue($this->browser->getResponse()->isRedirection(), $kept->filter('body')->text());
         $set = (int) $this->db()->fetchOne('SELECT MAX(id) FROM pairing_set');
         self::assertStringContainsString('No rule of this set is switched on', $this->act($set, 'run', [])->text());
-        $rule = ['left' => 'one', 'right' => 'one', 'agree' => ['ref'], 'within' => '5 %', 'sole' => '1', 'certain' => '1', 'account' => '6850'];
+        $rule = [
+            'left' => 'one',
+            'right' => 'one',
+            'agree' => ['ref'],
+            'within' => '5 %',
+            'sole' => '1',
+            'certain' => '1',
+            'account' => '6850',
+        ];
         $tried = $this->act($set, 'rule/try', $rule)->text();
         self::assertStringContainsString('Of 3 rows left and 4 right', $tried);
         self::assertStringContainsString('in 2 pairs, −1.00 apart', $tried);
@@ -257,16 +323,36 @@ final class PairingTest extends ScreenCase
             'right' => ['kind' => 'account', 'account' => '9999'],
             'turned' => 'up',
             'adjusts' => 'left',
-        ])->filter('.said-refused')->text();
+        ])
+            ->filter('.said-refused')
+            ->text();
         foreach (['needs a name', 'you do not work in it', 'There is no account', 'offered values'] as $part) {
             self::assertStringContainsString($part, $said);
         }
         $set = $this->sisters();
         $said = $this->act($set, 'rule', [
-            'left' => 'two', 'right' => 'one', 'agree' => ['colour'], 'within' => '60 %', 'days' => '-1',
-            'filters' => [['field' => 'text', 'operation' => 'above', 'value' => 'x'], ['field' => 'amount', 'operation' => 'above', 'value' => 'x']],
-        ])->filter('.said-refused')->text();
-        foreach (['one row of this side', 'no field “colour”', 'between 0 and 50', 'whole number', 'Of this field one asks', 'not an amount'] as $part) {
+            'left' => 'two',
+            'right' => 'one',
+            'agree' => ['colour'],
+            'within' => '60 %',
+            'days' => '-1',
+            'filters' => [
+                ['field' => 'text', 'operation' => 'above', 'value' => 'x'],
+                ['field' => 'amount', 'operation' => 'above', 'value' => 'x'],
+            ],
+        ])
+            ->filter('.said-refused')
+            ->text();
+        foreach (
+            [
+                'one row of this side',
+                'no field “colour”',
+                'between 0 and 50',
+                'whole number',
+                'Of this field one asks',
+                'not an amount',
+            ] as $part
+        ) {
             self::assertStringContainsString($part, $said);
         }
     }
@@ -281,7 +367,10 @@ final class PairingTest extends ScreenCase
         $this->act($set, 'rule/'.$ids[1].'/change', ['what' => 'retire']);
         self::assertSame(
             [$ids[0], $ids[2]],
-            array_map('intval', $this->db()->fetchFirstColumn('SELECT id FROM pairing_rule WHERE retired = 0 ORDER BY place')),
+            array_map(
+                'intval',
+                $this->db()->fetchFirstColumn('SELECT id FROM pairing_rule WHERE retired = 0 ORDER BY place'),
+            ),
         );
         $this->ran($set);
         self::assertSame(['S-1=S-1 asked 0', 'S 4x=S-4 asked 0'], $this->pairs($set));
@@ -318,5 +407,30 @@ final class PairingTest extends ScreenCase
         self::get(EntityManagerInterface::class)->clear();
         $this->browser->request('GET', '/TEST/pairing/'.$set);
         self::assertSame(404, $this->browser->getResponse()->getStatusCode());
+    }
+
+    /** A vendor's statement that was checked is worked off as a set. */
+    public function testAVendorsStatementBecomesASet(): void
+    {
+        $this->invoice(Side::Payables, '100.00', ['number' => 'F-1']);
+        $this->invoice(Side::Payables, '50.00', ['number' => 'F-2']);
+        $sent = ['party' => 'V-1', 'statement' => "F-1 100.00\nF2 51.00\nF-3 9.00"];
+        $check = $this->post('/TEST/payables/statement-check', '/TEST/payables/statement-check', $sent);
+        $this->browser->submit($check->selectButton('Work it off as a pairing set')->form());
+        self::assertTrue($this->browser->getResponse()->isRedirection());
+        $set = (int) $this->db()->fetchOne('SELECT MAX(id) FROM pairing_set');
+        self::get(Worker::class)->finish((int) $this->db()->fetchOne("SELECT MAX(id) FROM job WHERE kind = 'pairing'"));
+        self::assertSame(['F-1=F-1 certain 0', 'F-2=F2 asked 100'], $this->pairs($set));
+        self::assertSame(
+            ['F-3'],
+            $this->db()->fetchFirstColumn('SELECT number FROM pairing_row WHERE pair_id IS NULL AND set_id = ?', [
+                $set,
+            ]),
+        );
+        $said = $this->post('/TEST/payables/statement-check', '/TEST/pairing/from-statement', [
+            'party' => 'V-1',
+            'statement' => 'nothing',
+        ]);
+        self::assertStringContainsString('No line has a number', $said->filter('.said-refused')->text());
     }
 }

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
-use Nelbix\App\Banking\Reconcile\ReconcileQuery;
 use Nelbix\App\Banking\Reconcile\Reconciled;
+use Nelbix\App\Banking\Reconcile\ReconcileQuery;
 use Nelbix\App\Banking\Reconcile\SignOff;
 use Nelbix\App\Banking\Statement\Choice;
 use Nelbix\App\Banking\Statement\PartKind;
@@ -28,7 +28,11 @@ final class ReconcileTest extends StatementCase
 
     private function joined(int $line, int $entry, int $amount): void
     {
-        self::get(PlaceLine::class)->place($this->clerk, $line, new Choice(PartKind::Joined, $amount, entries: [[$entry, $amount]]));
+        self::get(PlaceLine::class)->place(
+            $this->clerk,
+            $line,
+            new Choice(PartKind::Joined, $amount, entries: [[$entry, $amount]]),
+        );
     }
 
     private function lastEntry(): int
@@ -49,9 +53,15 @@ final class ReconcileTest extends StatementCase
         $this->money(Side::Receivables, 7_000);
         $this->money(Side::Payables, 3_000, kind: DocumentKind::Payment);
         $is = $this->is();
-        self::assertSame([50_000, 7_000, -3_000, 54_000, 0], [$is->bank, $is->deposits(), $is->payments(), $is->ledger, $is->named()]);
+        self::assertSame(
+            [50_000, 7_000, -3_000, 54_000, 0],
+            [$is->bank, $is->deposits(), $is->payments(), $is->ledger, $is->named()],
+        );
         // as of the day before neither had moved
-        self::assertSame([50_000, 50_000, 0], [$this->is('2026-06-14')->bank, $this->is('2026-06-14')->ledger, \count($this->is('2026-06-14')->onTheWay)]);
+        self::assertSame(
+            [50_000, 50_000, 0],
+            [$this->is('2026-06-14')->bank, $this->is('2026-06-14')->ledger, \count($this->is('2026-06-14')->onTheWay)],
+        );
         // and as of the eleventh nothing had
         self::assertSame([0, 0], [$this->is('2026-06-11')->bank, $this->is('2026-06-11')->ledger]);
     }
@@ -96,7 +106,9 @@ final class ReconcileTest extends StatementCase
         $late = $this->is('2026-06-16')->digest();
         self::assertStringContainsString(
             'reach through 15 Jun 2026',
-            self::said(fn () => self::get(SignOff::class)->sign($this->clerk, $bank, Day::of('2026-06-16'), $late, true)),
+            self::said(
+                fn () => self::get(SignOff::class)->sign($this->clerk, $bank, Day::of('2026-06-16'), $late, true),
+            ),
         );
         // what is posted later shows, and changes nothing of what was signed
         $this->money(Side::Receivables, 2_000, date: '2026-06-14');
@@ -107,9 +119,18 @@ final class ReconcileTest extends StatementCase
         self::assertSame([50_000, 1_000], [$frozen['bank'], $frozen['ledger']]);
         $this->browser->request('GET', '/TEST/bank/'.$bank.'/reconcile/report?id='.$id);
         self::assertSame('application/pdf', $this->browser->getResponse()->headers->get('Content-Type'));
-        self::assertStringContainsString('Say why', self::said(fn () => self::get(SignOff::class)->withdraw($this->clerk, $bank, $id, ' ')));
-        self::assertSame('done', self::said(fn () => self::get(SignOff::class)->withdraw($this->clerk, $bank, $id, 'the fee was forgotten')));
-        self::assertStringContainsString('taken back already', self::said(fn () => self::get(SignOff::class)->withdraw($this->clerk, $bank, $id, 'x')));
+        self::assertStringContainsString(
+            'Say why',
+            self::said(fn () => self::get(SignOff::class)->withdraw($this->clerk, $bank, $id, ' ')),
+        );
+        self::assertSame(
+            'done',
+            self::said(fn () => self::get(SignOff::class)->withdraw($this->clerk, $bank, $id, 'the fee was forgotten')),
+        );
+        self::assertStringContainsString(
+            'taken back already',
+            self::said(fn () => self::get(SignOff::class)->withdraw($this->clerk, $bank, $id, 'x')),
+        );
         self::assertSame('done', $sign($this->is()->digest(), true));
     }
 
@@ -128,7 +149,12 @@ final class ReconcileTest extends StatementCase
                     $this->money(Side::Receivables, $amount, date: $day->iso());
                 }
                 if (mt_rand(0, 3) > 0) {
-                    $lines[] = self::line($amount, 'n', [], $day->plusDays(mt_rand(0, 6 - (int) $monday->daysUntil($day)))->iso());
+                    $lines[] = self::line(
+                        $amount,
+                        'n',
+                        [],
+                        $day->plusDays(mt_rand(0, 6 - (int) $monday->daysUntil($day)))->iso(),
+                    );
                 }
             }
             $to = $monday->plusDays(6)->iso();

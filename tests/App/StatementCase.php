@@ -24,14 +24,24 @@ abstract class StatementCase extends ScreenCase
     }
 
     /** @param array<string, mixed> $more of a StatementLine */
-    protected static function line(int $amount, string $text = '', array $more = [], string $day = self::DAY): StatementLine
-    {
-        return new StatementLine(...['day' => Day::of($day), 'value' => null, 'amount' => $amount, 'text' => $text] + $more);
+    protected static function line(
+        int $amount,
+        string $text = '',
+        array $more = [],
+        string $day = self::DAY,
+    ): StatementLine {
+        return new StatementLine(
+            ...['day' => Day::of($day), 'value' => null, 'amount' => $amount, 'text' => $text] + $more,
+        );
     }
 
     /** @param list<StatementLine> $lines */
-    protected static function statement(array $lines, int $opening = 0, string $from = self::DAY, string $to = self::DAY): BankStatement
-    {
+    protected static function statement(
+        array $lines,
+        int $opening = 0,
+        string $from = self::DAY,
+        string $to = self::DAY,
+    ): BankStatement {
         $sum = array_sum(array_map(static fn (StatementLine $l): int => $l->amount, $lines));
 
         return new BankStatement('7', '', 'USD', Day::of($from), Day::of($to), $opening, $opening + $sum, $lines);
@@ -40,7 +50,15 @@ abstract class StatementCase extends ScreenCase
     protected function take(BankStatement $statement, Overlap $overlap = Overlap::Ask, bool $gap = false): int
     {
         return self::get(TakeStatement::class)
-            ->take($this->clerk, $this->bank()->id, $statement, 'hand', hash('sha256', serialize($statement)), $overlap, $gap)
+            ->take(
+                $this->clerk,
+                $this->bank()->id,
+                $statement,
+                'hand',
+                hash('sha256', serialize($statement)),
+                $overlap,
+                $gap,
+            )
             ->id();
     }
 

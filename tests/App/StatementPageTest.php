@@ -31,7 +31,10 @@ final class StatementPageTest extends StatementCase
         foreach ($amounts as $amount) {
             $id = $this->lineOf($amount);
             $go[] = (string) $id;
-            $choice[$id] = (string) $page->filter("select[name='choice[$id]'] option")->first()->attr('value');
+            $choice[$id] = (string) $page
+                ->filter("select[name='choice[$id]'] option")
+                ->first()
+                ->attr('value');
         }
         $key = (string) $page->filter('#statement input[name=_key]')->attr('value');
 
@@ -70,7 +73,10 @@ final class StatementPageTest extends StatementCase
         self::assertStringContainsString('1 line not placed', $page->filter('.said-refused')->text());
         self::assertStringContainsString('say which account takes that', $page->filter('tr .wrong')->text());
         $id = $this->lineOf(69_000);
-        self::assertStringContainsString('1 line placed.', $this->posted([69_000], ['difference' => [$id => '6800']])->text());
+        self::assertStringContainsString(
+            '1 line placed.',
+            $this->posted([69_000], ['difference' => [$id => '6800']])->text(),
+        );
         self::assertSame(1_000, $this->balance('6800'));
     }
 
@@ -103,7 +109,10 @@ final class StatementPageTest extends StatementCase
         $numbers = $this->db()->fetchFirstColumn("SELECT number FROM open_item WHERE side = 'receivables' ORDER BY id");
         $this->money(Side::Receivables, 4_400, date: '2026-01-05');
         $this->take(self::statement([self::line(50_000, 'x'), self::line(-900, 'y')]));
-        self::assertStringContainsString('Gannet Sailing School, '.$numbers[0].', '.$numbers[1], $this->search(50_000, implode(' ', $numbers))[0]);
+        self::assertStringContainsString(
+            'Gannet Sailing School, '.$numbers[0].', '.$numbers[1],
+            $this->search(50_000, implode(' ', $numbers))[0],
+        );
         self::assertContains('Gannet Sailing School, unapplied', $this->search(50_000, 'gann'));
         self::assertContains('account 4600 Interest received', $this->search(50_000, '4600'));
         self::assertStringContainsString('44.00', implode($this->search(50_000, 'RC-26')));
@@ -123,7 +132,10 @@ final class StatementPageTest extends StatementCase
         $this->take(self::statement([self::line(98_000, $number)]));
         $page = $this->page($this->at());
         $this->as('payables');
-        self::assertStringContainsString('Your role does not enter receivables', $this->posted([98_000], [], $page)->text());
+        self::assertStringContainsString(
+            'Your role does not enter receivables',
+            $this->posted([98_000], [], $page)->text(),
+        );
         self::assertSame(98_000, $this->open($item));
         $this->as('receivables');
         self::assertStringContainsString('1 line placed', $this->posted([98_000])->text());
@@ -131,20 +143,36 @@ final class StatementPageTest extends StatementCase
 
     public function testARuleFromALineFindsTheNextAndCountsWhatItWasRightAbout(): void
     {
-        $this->take(self::statement([self::line(-1_850, 'ACCOUNT SERVICE FEE 2026-05'), self::line(-1_900, 'ACCOUNT SERVICE FEE 2026-06')]));
+        $this->take(
+            self::statement([
+                self::line(-1_850, 'ACCOUNT SERVICE FEE 2026-05'),
+                self::line(-1_900, 'ACCOUNT SERVICE FEE 2026-06'),
+            ]),
+        );
         $line = $this->lineOf(-1_850);
         $page = $this->page('/TEST/bank/rules/new?line='.$line);
         self::assertSame('ACCOUNT, SERVICE, FEE', self::value($page->filter('#rule')->form(), 'words'));
-        $sent = ['words' => 'service, fee', 'direction' => 'out', 'line' => (string) $line, 'lines' => [['account' => '6800']]];
+        $sent = [
+            'words' => 'service, fee',
+            'direction' => 'out',
+            'line' => (string) $line,
+            'lines' => [['account' => '6800']],
+        ];
         self::assertStringContainsString(
             'fits 2 of the latest 2 lines',
             $this->post('/TEST/bank/rules/new', '/TEST/bank/rules/try', $sent)->text(),
         );
-        self::assertStringContainsString('6800', $this->post('/TEST/bank/rules/new', '/TEST/bank/rules', $sent)->filter('tr[data-line]')->text());
+        self::assertStringContainsString(
+            '6800',
+            $this->post('/TEST/bank/rules/new', '/TEST/bank/rules', $sent)->filter('tr[data-line]')->text(),
+        );
         self::assertStringContainsString('1 line placed', $this->posted([-1_850])->text());
         self::assertSame(1_850, $this->balance('6800'));
         $other = $this->browser->request('GET', $this->at('/search/'.$this->lineOf(-1_900).'?q=6400'));
-        $this->posted([-1_900], ['choice' => [$this->lineOf(-1_900) => (string) $other->filter('option')->first()->attr('value')]]);
+        $this->posted(
+            [-1_900],
+            ['choice' => [$this->lineOf(-1_900) => (string) $other->filter('option')->first()->attr('value')]],
+        );
         self::assertStringContainsString('1 of 2', $this->page('/TEST/bank/rules')->filter('table')->text());
     }
 
@@ -155,18 +183,26 @@ final class StatementPageTest extends StatementCase
             'least' => '10',
             'most' => '5',
             'lines' => [['account' => '2100', 'percent' => '50'], ['account' => '6400', 'percent' => '0']],
-        ])->filter('.said-refused')->text();
+        ])
+            ->filter('.said-refused')
+            ->text();
         foreach (['three letters at least', 'below the lower one', 'control account', 'above 0, up to 100'] as $part) {
             self::assertStringContainsString($part, $said);
         }
         self::get(SaveRule::class)->save(
             $this->clerk,
-            ['words' => 'power', 'lines' => [['account' => '6100', 'percent' => '66.667'], ['account' => '6000', 'percent' => '33.333']]],
+            [
+                'words' => 'power',
+                'lines' => [['account' => '6100', 'percent' => '66.667'], ['account' => '6000', 'percent' => '33.333']],
+            ],
             null,
         );
         $this->take(self::statement([self::line(-10_001, 'POWER COMPANY')]));
         self::get(PlaceLine::class)->place($this->clerk, $this->lineOf(-10_001), $this->options(-10_001)[0]->choice);
-        self::assertSame([6_667, 3_334, -10_001], [$this->balance('6100'), $this->balance('6000'), $this->balance('1000')]);
+        self::assertSame(
+            [6_667, 3_334, -10_001],
+            [$this->balance('6100'), $this->balance('6000'), $this->balance('1000')],
+        );
     }
 
     /** Money that came for a line is posted on the board, with all that the board can, and the line is joined with it at once. */
@@ -175,7 +211,10 @@ final class StatementPageTest extends StatementCase
         $item = $this->itemOf($this->invoice(Side::Receivables, '1000.00', ['terms' => 'N30']));
         $this->take(self::statement([self::line(95_000, 'part')]));
         $line = $this->lineOf(95_000);
-        $href = (string) $this->page('/TEST/bank/line/'.$line)->filter('a.btn')->first()->attr('href');
+        $href = (string) $this->page('/TEST/bank/line/'.$line)
+            ->filter('a.btn')
+            ->first()
+            ->attr('href');
         $form = $this->page($href)->filter('#receipt')->form();
         self::assertSame((string) $line, self::value($form, 'line'));
         $sent = [...$form->getPhpValues(), 'party' => 'C-1', 'placed' => [$item => '950']];
@@ -185,7 +224,11 @@ final class StatementPageTest extends StatementCase
         // and not twice, from a page that was opened before
         $sent['_key'] = 'another page';
         $sent['look_alike_reason'] = 'another one';
-        $again = $this->post('/TEST/receivables/receipt', '/TEST/receivables/receipt', ['placed' => [$item => '0']] + $sent);
+        $again = $this->post(
+            '/TEST/receivables/receipt',
+            '/TEST/receivables/receipt',
+            ['placed' => [$item => '0']] + $sent,
+        );
         self::assertStringContainsString('has its place already', $again->text());
         self::assertSame(95_000, $this->balance('1000'));
     }
@@ -193,8 +236,12 @@ final class StatementPageTest extends StatementCase
     /** Both legs of a transfer meet in one entry. */
     public function testATransferBetweenOwnAccounts(): void
     {
-        $this->db()->executeStatement("UPDATE account SET role = 'bank' WHERE number = '1450' AND company_id = ?", [$this->clerk->companyId]);
-        $account = (int) $this->db()->fetchOne("SELECT id FROM account WHERE number = '1450' AND company_id = ?", [$this->clerk->companyId]);
+        $this->db()->executeStatement("UPDATE account SET role = 'bank' WHERE number = '1450' AND company_id = ?", [
+            $this->clerk->companyId,
+        ]);
+        $account = (int) $this->db()->fetchOne("SELECT id FROM account WHERE number = '1450' AND company_id = ?", [
+            $this->clerk->companyId,
+        ]);
         $this->db()->insert('bank_account', [
             'company_id' => $this->clerk->companyId,
             'account_id' => $account,
@@ -229,13 +276,22 @@ final class StatementPageTest extends StatementCase
         $row = ['account' => '6400', 'amount' => '60'];
         self::assertStringContainsString('the rest waits', $this->post($page, $page, ['lines' => [$row]])->text());
         self::assertSame(-4_000, $this->waiting($line));
-        self::assertStringContainsString('between nothing and what is left', $this->post($page, $page, ['lines' => [$row]])->text());
+        self::assertStringContainsString(
+            'between nothing and what is left',
+            $this->post($page, $page, ['lines' => [$row]])->text(),
+        );
         $said = $this->post($page, $page, ['lines' => [['account' => '9999', 'amount' => '40']]]);
         self::assertStringContainsString('There is no account “9999”', $said->filter('.said-refused')->text());
-        self::assertStringContainsString('has its place', $this->post($page, $page, ['lines' => [['account' => '6500']]])->text());
+        self::assertStringContainsString(
+            'has its place',
+            $this->post($page, $page, ['lines' => [['account' => '6500']]])->text(),
+        );
         self::assertSame([6_000, 4_000], [$this->balance('6400'), $this->balance('6500')]);
         self::assertStringContainsString('Say why', $this->post($page, $page.'/undo', [])->text());
-        self::assertStringContainsString('2 records are reversed', $this->post($page, $page.'/undo', ['reason' => 'wrong'])->text());
+        self::assertStringContainsString(
+            '2 records are reversed',
+            $this->post($page, $page.'/undo', ['reason' => 'wrong'])->text(),
+        );
         self::assertSame([0, 0, -10_000], [$this->balance('6400'), $this->balance('6500'), $this->waiting($line)]);
     }
 
@@ -247,7 +303,10 @@ final class StatementPageTest extends StatementCase
         $this->take(self::statement([self::line(50_000, 'x')]));
         $id = $this->lineOf(50_000);
         $found = $this->browser->request('GET', $this->at('/search/'.$id.'?q=gann'));
-        $token = (string) $found->filter('option')->reduce(static fn (Crawler $o): bool => str_contains($o->text(), 'unapplied'))->attr('value');
+        $token = (string) $found
+            ->filter('option')
+            ->reduce(static fn (Crawler $o): bool => str_contains($o->text(), 'unapplied'))
+            ->attr('value');
         $page = $this->posted([50_000], ['choice' => [$id => $token]]);
         self::assertStringContainsString('It looks like RC-26', $page->filter('tr .wrong')->text());
         self::assertSame(50_000, $this->balance('1000'));

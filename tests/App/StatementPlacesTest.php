@@ -24,7 +24,7 @@ final class StatementPlacesTest extends StatementCase
             fn () => self::get(PlaceLine::class)->place(
                 $this->clerk,
                 $this->lineOf($amount),
-                $choice ?? $this->options($amount)[0]->choice ?? self::fail('nothing was found'),
+                $choice ?? ($this->options($amount)[0]->choice ?? self::fail('nothing was found')),
             ),
         );
     }
@@ -41,7 +41,14 @@ final class StatementPlacesTest extends StatementCase
         self::assertSame($before, $this->balance('1000'));
         self::assertSame(0, $this->waiting($this->lineOf(50_000)));
         // and not by another line, nor reversed as a mistake
-        $this->take(self::statement([self::line(50_000, 'thank you again', [], '2026-06-16')], 50_000, '2026-06-16', '2026-06-16'));
+        $this->take(
+            self::statement(
+                [self::line(50_000, 'thank you again', [], '2026-06-16')],
+                50_000,
+                '2026-06-16',
+                '2026-06-16',
+            ),
+        );
         $second = (int) $this->db()->fetchOne('SELECT MAX(id) FROM statement_line');
         self::assertStringContainsString(
             'stands on a statement already',
@@ -54,7 +61,10 @@ final class StatementPlacesTest extends StatementCase
         $first = (int) $this->db()->fetchOne('SELECT MIN(id) FROM statement_line');
         self::assertSame(0, self::get(UndoLine::class)->undo($this->clerk, $first, ''));
         self::assertSame(50_000, $this->waiting($first));
-        self::assertSame('done', self::said(fn () => self::get(ReverseDocument::class)->reverse($this->clerk, $receipt, 'a mistake')));
+        self::assertSame(
+            'done',
+            self::said(fn () => self::get(ReverseDocument::class)->reverse($this->clerk, $receipt, 'a mistake')),
+        );
     }
 
     /** Bank 985.00, recorded 1,000.00: 15.00 to bank charges, in the same row. */
@@ -96,22 +106,46 @@ final class StatementPlacesTest extends StatementCase
     {
         // 108.00 with 8 % in it: 100.00 and 8.00
         $this->take(self::statement([self::line(-10_800, 'STAMPS')]));
-        $part = ['account' => '6400', 'amount' => -10_800, 'tax' => 'P8', 'cost_center' => '', 'department' => '', 'project' => '',
-            'text' => 'stamps'];
+        $part = [
+            'account' => '6400',
+            'amount' => -10_800,
+            'tax' => 'P8',
+            'cost_center' => '',
+            'department' => '',
+            'project' => '',
+            'text' => 'stamps',
+        ];
         $choice = new Choice(PartKind::Accounts, -10_800, parts: [$part]);
         self::assertSame([], $this->options(-10_800));
         self::assertSame('done', $this->place(-10_800, $choice));
-        self::assertSame([10_000, 800, -10_800], [$this->balance('6400'), $this->balance('1300'), $this->balance('1000')]);
+        self::assertSame(
+            [10_000, 800, -10_800],
+            [$this->balance('6400'), $this->balance('1300'), $this->balance('1000')],
+        );
     }
 
     public function testAnAccountThatIsNoneAndPartsThatDoNotAddUpAreNamed(): void
     {
         $this->take(self::statement([self::line(-10_800, 'STAMPS')]));
-        $part = ['account' => '2100', 'amount' => -10_800, 'tax' => '', 'cost_center' => '', 'department' => '', 'project' => '', 'text' => ''];
-        self::assertStringContainsString('control account', $this->place(-10_800, new Choice(PartKind::Accounts, -10_800, parts: [$part])));
+        $part = [
+            'account' => '2100',
+            'amount' => -10_800,
+            'tax' => '',
+            'cost_center' => '',
+            'department' => '',
+            'project' => '',
+            'text' => '',
+        ];
+        self::assertStringContainsString(
+            'control account',
+            $this->place(-10_800, new Choice(PartKind::Accounts, -10_800, parts: [$part])),
+        );
         $part['account'] = '6400';
         $part['amount'] = -10_700;
-        self::assertStringContainsString('do not add up', $this->place(-10_800, new Choice(PartKind::Accounts, -10_800, parts: [$part])));
+        self::assertStringContainsString(
+            'do not add up',
+            $this->place(-10_800, new Choice(PartKind::Accounts, -10_800, parts: [$part])),
+        );
         $more = new Choice(PartKind::Accounts, -10_900, parts: [[...$part, 'amount' => -10_900]]);
         self::assertStringContainsString('between nothing and what is left', $this->place(-10_800, $more));
         self::assertSame(0, $this->balance('1000'));
@@ -123,7 +157,9 @@ final class StatementPlacesTest extends StatementCase
         $this->invoice(Side::Payables, '300.00', ['document_date' => '2026-05-01']);
         $this->postRun($this->printedRun());
         $check = $this->db()->fetchAssociative("SELECT * FROM bank_check WHERE state = 'issued'") ?: self::fail();
-        $this->take(self::statement([self::line(-(int) $check['amount'], 'CHECK', ['check' => '0'.$check['number']])]));
+        $this->take(
+            self::statement([self::line(-(int) $check['amount'], 'CHECK', ['check' => '0'.$check['number']])]),
+        );
         [$options, $sure] = $this->found(-(int) $check['amount']);
         self::assertTrue($sure);
         self::assertSame('done', $this->place(-(int) $check['amount'], $options[0]->choice));

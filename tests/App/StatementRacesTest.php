@@ -17,7 +17,10 @@ final class StatementRacesTest extends CommittedCase
     private function take(int ...$amounts): array
     {
         $day = Day::of(self::DAY);
-        $lines = array_map(static fn (int $a): StatementLine => new StatementLine($day, null, $a, 'x'), array_values($amounts));
+        $lines = array_map(
+            static fn (int $a): StatementLine => new StatementLine($day, null, $a, 'x'),
+            array_values($amounts),
+        );
         $statement = new BankStatement('7', '', 'USD', $day, $day, 0, array_sum($amounts), $lines);
         self::get(TakeStatement::class)->take($this->clerk, $this->bank(), $statement, 'hand', 'one');
 

@@ -8,12 +8,12 @@ declare(strict_types=1);
  */
 use Brick\Math\BigDecimal;
 use Nelbix\App\Banking\PrintChecks;
-use Nelbix\App\Banking\VoidCheck;
 use Nelbix\App\Banking\Statement\Choice;
 use Nelbix\App\Banking\Statement\Overlap;
 use Nelbix\App\Banking\Statement\PartKind;
 use Nelbix\App\Banking\Statement\PlaceLine;
 use Nelbix\App\Banking\Statement\TakeStatement;
+use Nelbix\App\Banking\VoidCheck;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettleItems;
 use Nelbix\App\Books\SettlementRequest;
@@ -85,8 +85,15 @@ try {
         case 'line':
             // straight to an account, or joined with an entry
             [$line, $amount, $entry] = [...$arguments, 0, 0];
-            $part = ['account' => '6400', 'amount' => $amount, 'tax' => '', 'cost_center' => '', 'department' => '', 'project' => '',
-                'text' => ''];
+            $part = [
+                'account' => '6400',
+                'amount' => $amount,
+                'tax' => '',
+                'cost_center' => '',
+                'department' => '',
+                'project' => '',
+                'text' => '',
+            ];
             $service->place(
                 $actor,
                 $line,

@@ -73,7 +73,10 @@ final class BruteForcePairer
     {
         foreach ($left as $l) {
             foreach ($right as $r) {
-                if (!self::agree($l, $r, $rule) || (null !== $rule->daysWithin && abs($l->day - $r->day) > $rule->daysWithin)) {
+                if (
+                    !self::agree($l, $r, $rule)
+                    || (null !== $rule->daysWithin && abs($l->day - $r->day) > $rule->daysWithin)
+                ) {
                     return false;
                 }
             }
@@ -142,7 +145,9 @@ final class BruteForcePairer
     {
         $turned = Rows::Any === $rule->left;
         [$ones, $many] = $turned ? [$right, $left] : [$left, $right];
-        $may = static fn (Row $one, array $set): bool => $turned ? self::may($set, [$one], $rule) : self::may([$one], $set, $rule);
+        $may = static fn (Row $one, array $set): bool => $turned
+            ? self::may($set, [$one], $rule)
+            : self::may([$one], $set, $rule);
         $chosen = [];
         foreach ($ones as $one) {
             $group = array_values(array_filter($many, static fn (Row $m): bool => self::agree($one, $m, $rule)));
@@ -155,7 +160,9 @@ final class BruteForcePairer
             }
             $sets = [];
             for ($mask = 1; $mask < 1 << \count($group); ++$mask) {
-                $set = array_values(array_filter($group, static fn (int $k): bool => 0 !== (($mask >> $k) & 1), \ARRAY_FILTER_USE_KEY));
+                $set = array_values(
+                    array_filter($group, static fn (int $k): bool => 0 !== (($mask >> $k) & 1), \ARRAY_FILTER_USE_KEY),
+                );
                 if (\count($set) <= 8 && $may($one, $set)) {
                     $sets[] = $set;
                 }
@@ -168,7 +175,8 @@ final class BruteForcePairer
         foreach ($chosen as $k => [$one, $set]) {
             $rivals = array_filter(
                 $chosen,
-                static fn (array $c, int $n): bool => $n !== $k && [] !== array_filter($c[1], static fn (Row $r): bool => \in_array($r, $set, true)),
+                static fn (array $c, int $n): bool => $n !== $k
+                    && [] !== array_filter($c[1], static fn (Row $r): bool => \in_array($r, $set, true)),
                 \ARRAY_FILTER_USE_BOTH,
             );
             if ([] === $rivals) {
@@ -190,7 +198,9 @@ final class BruteForcePairer
         $by = static function (array $rows) use ($rule): array {
             $groups = [];
             foreach ($rows as $row) {
-                $groups[implode('|', array_map(static fn (string $f): string => $row->fields[$f] ?? '', $rule->agree))][] = $row;
+                $groups[
+                    implode('|', array_map(static fn (string $f): string => $row->fields[$f] ?? '', $rule->agree))
+                ][] = $row;
             }
 
             return $groups;

@@ -30,19 +30,32 @@ final class FinderTest extends TestCase
     /** @param array<string, mixed> $more */
     private static function line(int $amount, string $text = '', array $more = []): BankLine
     {
-        return new BankLine(...['id' => 1, 'day' => Day::of(self::DAY), 'amount' => $amount, 'text' => $text, ...$more]);
+        return new BankLine(
+            ...['id' => 1, 'day' => Day::of(self::DAY), 'amount' => $amount, 'text' => $text, ...$more],
+        );
     }
 
     /** @param array<string, mixed> $more */
     private static function moved(int $entry, int $amount, array $more = []): Movement
     {
         return new Movement(
-            ...['entry' => $entry, 'day' => Day::of('2026-06-12'), 'amount' => $amount, 'number' => 'PY-26-0041'.$entry, ...$more],
+            ...[
+                'entry' => $entry,
+                'day' => Day::of('2026-06-12'),
+                'amount' => $amount,
+                'number' => 'PY-26-0041'.$entry,
+                ...$more,
+            ],
         );
     }
 
-    private static function item(int $id, int $party, int $open, Side $side = Side::Receivables, string $currency = 'USD'): OpenItem
-    {
+    private static function item(
+        int $id,
+        int $party,
+        int $open,
+        Side $side = Side::Receivables,
+        string $currency = 'USD',
+    ): OpenItem {
         return new OpenItem(
             $id,
             $side,
@@ -73,7 +86,9 @@ final class FinderTest extends TestCase
         array $rules = [],
         array $parties = [],
     ): Found {
-        return (new Finder($movements, new OpenItemFinder($items, 'USD', [], $parties), $rules, ['DK77' => 9]))->of([$line])[1];
+        return (new Finder($movements, new OpenItemFinder($items, 'USD', [], $parties), $rules, ['DK77' => 9]))->of([
+            $line,
+        ])[1];
     }
 
     /** @return iterable<string, array{Found, FindKind|null, bool, string}> found, kind of the first, whether it is sure, its reason */
@@ -93,7 +108,10 @@ final class FinderTest extends TestCase
             'another amount',
         ];
         yield 'by its end-to-end reference' => [
-            self::found(self::line(-5_000, '', ['reference' => 'PY-26-00411']), [self::moved(1, -5_000), self::moved(2, -5_000)]),
+            self::found(self::line(-5_000, '', ['reference' => 'PY-26-00411']), [
+                self::moved(1, -5_000),
+                self::moved(2, -5_000),
+            ]),
             FindKind::Reference,
             true,
             'its text names PY-26-00411',
@@ -116,9 +134,16 @@ final class FinderTest extends TestCase
             false,
             '3 days before',
         ];
-        yield 'the other direction is nothing' => [self::found(self::line(5_000), [self::moved(1, -5_000)]), null, false, ''];
+        yield 'the other direction is nothing' => [
+            self::found(self::line(5_000), [self::moved(1, -5_000)]),
+            null,
+            false,
+            '',
+        ];
         yield 'nearly the amount, for the party that is named' => [
-            self::found(self::line(-4_990, 'Averill Moorings'), [self::moved(1, -5_000, ['party' => 'Averill Moorings', 'document' => 7])]),
+            self::found(self::line(-4_990, 'Averill Moorings'), [
+                self::moved(1, -5_000, ['party' => 'Averill Moorings', 'document' => 7]),
+            ]),
             FindKind::Movement,
             false,
             'of the same party',
@@ -141,7 +166,14 @@ final class FinderTest extends TestCase
                 [],
                 [self::item(1, 3, 9_800), self::item(2, 4, 9_800)],
                 [],
-                [['side' => Side::Receivables, 'party' => 3, 'name' => 'Kittiwake', 'accounts' => ['NL91ABNA0417164300']]],
+                [
+                    [
+                        'side' => Side::Receivables,
+                        'party' => 3,
+                        'name' => 'Kittiwake',
+                        'accounts' => ['NL91ABNA0417164300'],
+                    ],
+                ],
             ),
             FindKind::Items,
             true,
@@ -166,7 +198,11 @@ final class FinderTest extends TestCase
             'nothing else names it',
         ];
         yield 'money that went out looks at vendors' => [
-            self::found(self::line(-9_800, 'VI-26-00401'), [], [self::item(1, 3, 9_800, Side::Payables), self::item(2, 4, 9_800)]),
+            self::found(
+                self::line(-9_800, 'VI-26-00401'),
+                [],
+                [self::item(1, 3, 9_800, Side::Payables), self::item(2, 4, 9_800)],
+            ),
             FindKind::Items,
             true,
             'its text names VI-26-00401',
@@ -177,14 +213,24 @@ final class FinderTest extends TestCase
             false,
             'in EUR at the bank’s rate',
         ];
-        yield 'our other account' => [self::found(self::line(-9_800, '', ['account' => 'DK 77'])), FindKind::Transfer, true, 'is ours'];
+        yield 'our other account' => [
+            self::found(self::line(-9_800, '', ['account' => 'DK 77'])),
+            FindKind::Transfer,
+            true,
+            'is ours',
+        ];
         yield 'the first rule that fits' => [
-            self::found(self::line(-1_850, 'Account Service FEE 06'), [], [], [
-                new ReadingRule(4, 'too much', ['fee'], -1, 2_000),
-                new ReadingRule(5, 'money in', ['fee'], 1),
-                new ReadingRule(6, 'the fee', ['service', 'fee'], -1, null, 2_000),
-                new ReadingRule(7, 'later', ['fee']),
-            ]),
+            self::found(
+                self::line(-1_850, 'Account Service FEE 06'),
+                [],
+                [],
+                [
+                    new ReadingRule(4, 'too much', ['fee'], -1, 2_000),
+                    new ReadingRule(5, 'money in', ['fee'], 1),
+                    new ReadingRule(6, 'the fee', ['service', 'fee'], -1, null, 2_000),
+                    new ReadingRule(7, 'later', ['fee']),
+                ],
+            ),
             FindKind::Rule,
             true,
             'rule “the fee”',
@@ -208,17 +254,17 @@ final class FinderTest extends TestCase
     /** A bank that wrote its line twice gets the record for neither; nor may two lines settle one item. */
     public function testWhatTwoLinesWantIsGivenToNeither(): void
     {
-        $finder = new Finder(
-            [self::moved(1, -5_000)],
-            new OpenItemFinder([self::item(1, 3, 9_800)], 'USD'),
-        );
+        $finder = new Finder([self::moved(1, -5_000)], new OpenItemFinder([self::item(1, 3, 9_800)], 'USD'));
         $found = $finder->of([
             self::line(-5_000, '', ['id' => 1]),
             self::line(-5_000, '', ['id' => 2]),
             self::line(9_800, 'RI-26-00401', ['id' => 3]),
             self::line(9_800, 'RI-26-00401', ['id' => 4]),
         ]);
-        self::assertSame([false, false, false, false], array_values(array_map(static fn (Found $f): bool => $f->sure, $found)));
+        self::assertSame(
+            [false, false, false, false],
+            array_values(array_map(static fn (Found $f): bool => $f->sure, $found)),
+        );
         self::assertStringContainsString('wants it too', $found[1]->finds[0]->reason);
     }
 
@@ -226,10 +272,14 @@ final class FinderTest extends TestCase
     public function testTheDiscountIsTakenOrNot(): void
     {
         $item = self::item(1, 3, 10_000);
-        $item = new OpenItem(...[
-            ...get_object_vars($item),
-            'discount' => new EarlyDiscount(10_000, 10_000, [new DatedDiscount(Day::of('2026-06-20'), BigDecimal::of(2), 200)]),
-        ]);
+        $item = new OpenItem(
+            ...[
+                ...get_object_vars($item),
+                'discount' => new EarlyDiscount(10_000, 10_000, [
+                    new DatedDiscount(Day::of('2026-06-20'), BigDecimal::of(2), 200),
+                ]),
+            ],
+        );
         foreach ([9_800 => 200, 10_000 => 0] as $amount => $discount) {
             $find = self::found(self::line($amount, 'RI-26-00401'), [], [$item])->finds[0];
             self::assertSame([1 => ['gross' => 10_000, 'discount' => $discount]], $find->idea?->placed);
@@ -242,10 +292,15 @@ final class FinderTest extends TestCase
         mt_srand(7);
         for ($n = 0; $n < 200; ++$n) {
             $movements = array_map(
-                static fn (int $e): Movement => self::moved($e, -1_000 * mt_rand(1, 4), ['day' => Day::of('2026-06-'.mt_rand(10, 20))]),
+                static fn (int $e): Movement => self::moved($e, -1_000 * mt_rand(1, 4), [
+                    'day' => Day::of('2026-06-'.mt_rand(10, 20)),
+                ]),
                 range(1, 6),
             );
-            $lines = array_map(static fn (int $id): BankLine => self::line(-1_000 * mt_rand(1, 4), '', ['id' => $id]), range(1, 5));
+            $lines = array_map(
+                static fn (int $id): BankLine => self::line(-1_000 * mt_rand(1, 4), '', ['id' => $id]),
+                range(1, 5),
+            );
             $look = static fn (array $m, array $l): array => array_map(
                 static fn (Found $f): array => [$f->sure, array_map(static fn (Find $x): int => $x->entry, $f->finds)],
                 (static function (array $found): array {

@@ -28,7 +28,10 @@ final class RowPairerTest extends TestCase
     private static function said(Outcome $outcome): array
     {
         $said = array_map(
-            static fn (Pair $p): string => implode('+', $p->left).'='.implode('+', $p->right).(0 === $p->difference ? '' : ' '.$p->difference),
+            static fn (Pair $p): string => implode('+', $p->left).
+                '='.
+                implode('+', $p->right).
+                (0 === $p->difference ? '' : ' '.$p->difference),
             $outcome->pairs,
         );
         sort($said);
@@ -38,8 +41,16 @@ final class RowPairerTest extends TestCase
 
     public function testOneToOneByNumberWithADifference(): void
     {
-        $left = [self::row(1, 1_000, 1, ['ref' => 'RI-26-004']), self::row(2, 500, 1, ['ref' => '77']), self::row(3, 9)];
-        $right = [self::row(7, 1_005, 3, ['ref' => 'ri 26 004']), self::row(8, 500, 9, ['ref' => '0077']), self::row(9, 9)];
+        $left = [
+            self::row(1, 1_000, 1, ['ref' => 'RI-26-004']),
+            self::row(2, 500, 1, ['ref' => '77']),
+            self::row(3, 9),
+        ];
+        $right = [
+            self::row(7, 1_005, 3, ['ref' => 'ri 26 004']),
+            self::row(8, 500, 9, ['ref' => '0077']),
+            self::row(9, 9),
+        ];
         $rule = new Rule(1, agree: ['ref'], percentWithin: BigDecimal::of(1), daysWithin: 2);
         $outcome = RowPairer::pair($left, $right, [$rule]);
         self::assertSame(['1=7 5'], self::said($outcome));
@@ -57,19 +68,37 @@ final class RowPairerTest extends TestCase
         self::assertSame([], self::said(RowPairer::pair($left, $right, [new Rule(1, sole: true)])));
         self::assertSame(['1=7', '2=8'], self::said(RowPairer::pair($left, $right, [new Rule(1)])));
         // 5 is three days from 2 and from 8: nothing is nearer, so nobody decides
-        $tied = RowPairer::pair([self::row(2, 1_000, 5)], [self::row(7, 1_000, 2), self::row(8, 1_000, 8)], [new Rule(1)]);
+        $tied = RowPairer::pair(
+            [self::row(2, 1_000, 5)],
+            [self::row(7, 1_000, 2), self::row(8, 1_000, 8)],
+            [new Rule(1)],
+        );
         self::assertSame([[], [2], [7, 8]], [self::said($tied), $tied->tiedLeft, $tied->tiedRight]);
         // the nearest amount comes before the nearest day
-        $near = RowPairer::pair([self::row(1, 1_000, 1)], [self::row(7, 1_001, 1), self::row(8, 1_000, 9)], [new Rule(1, amountWithin: 5)]);
+        $near = RowPairer::pair(
+            [self::row(1, 1_000, 1)],
+            [self::row(7, 1_001, 1), self::row(8, 1_000, 9)],
+            [new Rule(1, amountWithin: 5)],
+        );
         self::assertSame(['1=8'], self::said($near));
     }
 
     public function testAnyNumberTakesTheWholeElseTheOneSubset(): void
     {
-        $right = [self::row(7, 300, 1, ['r' => 'A']), self::row(8, 700, 1, ['r' => 'A']), self::row(9, 50, 1, ['r' => 'A'])];
+        $right = [
+            self::row(7, 300, 1, ['r' => 'A']),
+            self::row(8, 700, 1, ['r' => 'A']),
+            self::row(9, 50, 1, ['r' => 'A']),
+        ];
         $rule = new Rule(1, right: Rows::Any, agree: ['r']);
-        self::assertSame(['1=7+8+9'], self::said(RowPairer::pair([self::row(1, 1_050, 1, ['r' => 'a'])], $right, [$rule])));
-        self::assertSame(['1=7+8'], self::said(RowPairer::pair([self::row(1, 1_000, 1, ['r' => 'a'])], $right, [$rule])));
+        self::assertSame(
+            ['1=7+8+9'],
+            self::said(RowPairer::pair([self::row(1, 1_050, 1, ['r' => 'a'])], $right, [$rule])),
+        );
+        self::assertSame(
+            ['1=7+8'],
+            self::said(RowPairer::pair([self::row(1, 1_000, 1, ['r' => 'a'])], $right, [$rule])),
+        );
         $two = [...$right, self::row(10, 300, 1, ['r' => 'A'])];
         $tied = RowPairer::pair([self::row(1, 1_000, 1, ['r' => 'a'])], $two, [$rule]);
         self::assertSame([[], [1]], [self::said($tied), $tied->tiedLeft], 'two subsets fit');
@@ -78,27 +107,49 @@ final class RowPairerTest extends TestCase
         self::assertSame([], self::said(RowPairer::pair($rivals, $right, [$rule])));
         // and from the other side
         $turned = new Rule(1, left: Rows::Any, agree: ['r'], amountWithin: 1);
-        self::assertSame(['7+8=1 1'], self::said(RowPairer::pair($right, [self::row(1, 1_001, 1, ['r' => 'a'])], [$turned])));
+        self::assertSame(
+            ['7+8=1 1'],
+            self::said(RowPairer::pair($right, [self::row(1, 1_001, 1, ['r' => 'a'])], [$turned])),
+        );
     }
 
     public function testAnyToAnyTakesWholeGroupsOnly(): void
     {
-        $left = [self::row(1, 300, 1, ['r' => 'A']), self::row(2, 200, 2, ['r' => 'A']), self::row(3, 5, 1, ['r' => 'B'])];
-        $right = [self::row(7, 250, 3, ['r' => 'A']), self::row(8, 250, 3, ['r' => 'A']), self::row(9, 6, 1, ['r' => 'B'])];
+        $left = [
+            self::row(1, 300, 1, ['r' => 'A']),
+            self::row(2, 200, 2, ['r' => 'A']),
+            self::row(3, 5, 1, ['r' => 'B']),
+        ];
+        $right = [
+            self::row(7, 250, 3, ['r' => 'A']),
+            self::row(8, 250, 3, ['r' => 'A']),
+            self::row(9, 6, 1, ['r' => 'B']),
+        ];
         $rule = new Rule(1, Rows::Any, Rows::Any, ['r'], daysWithin: 2);
         self::assertSame(['1+2=7+8'], self::said(RowPairer::pair($left, $right, [$rule])));
-        self::assertSame([], self::said(RowPairer::pair($left, $right, [new Rule(1, Rows::Any, Rows::Any, ['r'], daysWithin: 1)])));
+        self::assertSame(
+            [],
+            self::said(RowPairer::pair($left, $right, [new Rule(1, Rows::Any, Rows::Any, ['r'], daysWithin: 1)])),
+        );
     }
 
     public function testSummedFirstAndFilters(): void
     {
-        $left = [self::row(1, 300, 1, ['slip' => 'S1']), self::row(2, 200, 1, ['slip' => 's-1']), self::row(3, 500, 1, ['slip' => ''])];
+        $left = [
+            self::row(1, 300, 1, ['slip' => 'S1']),
+            self::row(2, 200, 1, ['slip' => 's-1']),
+            self::row(3, 500, 1, ['slip' => '']),
+        ];
         $right = [self::row(7, 500, 1, ['text' => 'DEPOSIT']), self::row(8, 500, 1, ['text' => 'fee'])];
-        $rule = new Rule(1, leftSum: 'slip', filters: [
-            new Filter('right', 'text', 'has', 'deposit'),
-            new Filter('left', 'slip', 'is not', ''),
-            new Filter('both', 'amount', 'above', '100'),
-        ]);
+        $rule = new Rule(
+            1,
+            leftSum: 'slip',
+            filters: [
+                new Filter('right', 'text', 'has', 'deposit'),
+                new Filter('left', 'slip', 'is not', ''),
+                new Filter('both', 'amount', 'above', '100'),
+            ],
+        );
         // both rows of the slip are above 100, and the row without one takes no part
         self::assertSame(['1+2=7'], self::said(RowPairer::pair($left, $right, [$rule])));
         $none = new Rule(1, filters: [new Filter('left', 'amount', 'below', '100')]);
@@ -164,7 +215,11 @@ final class RowPairerTest extends TestCase
             self::assertSame(BruteForcePairer::said($left, $right, $rules), self::said($outcome), (string) $n);
             shuffle($left);
             shuffle($right);
-            self::assertSame(self::said($outcome), self::said(RowPairer::pair($left, $right, $rules)), 'the order of rows decides nothing');
+            self::assertSame(
+                self::said($outcome),
+                self::said(RowPairer::pair($left, $right, $rules)),
+                'the order of rows decides nothing',
+            );
             $paired += \count($outcome->pairs);
             // every row is in one pair, or over
             $rows = [...$outcome->left, ...$outcome->right];

@@ -49,8 +49,16 @@ final class StatementWriterTest extends TestCase
         return new BankStatement('20260615', 'DK5000400440116243', 'EUR', $day, $next, -5_000, 114_190, [
             new StatementLine($day, $day, -1_850, 'ACCOUNT SERVICE FEE', bankReference: 'B1'),
             new StatementLine($day, $day, -24_010, 'CHECK 1571', bankReference: 'B2', check: '1571'),
-            new StatementLine($next, $next, 125_050, 'invoice 5, thank you', 'RF18539007547034', 'B3', 'Kittiwake Yacht Club',
-                'NL91ABNA0417164300'),
+            new StatementLine(
+                $next,
+                $next,
+                125_050,
+                'invoice 5, thank you',
+                'RF18539007547034',
+                'B3',
+                'Kittiwake Yacht Club',
+                'NL91ABNA0417164300',
+            ),
             new StatementLine($next, $next, 20_000, 'BACK PY-26-00412', bankReference: 'B4', reversal: true),
         ]);
     }
@@ -78,7 +86,10 @@ final class StatementWriterTest extends TestCase
         self::assertTrue($reader->knows($bytes));
         [$read] = $reader->read($bytes);
         self::assertSame([$statement->opening, $statement->closing], [$read->opening, $read->closing]);
-        $of = static fn (BankStatement $s, string $field): array => array_map(static fn (StatementLine $l): mixed => $l->{$field}, $s->lines);
+        $of = static fn (BankStatement $s, string $field): array => array_map(
+            static fn (StatementLine $l): mixed => $l->{$field},
+            $s->lines,
+        );
         foreach (['amount', 'check', 'bankReference'] as $field) {
             self::assertSame($of($statement, $field), $of($read, $field), $field);
         }
@@ -89,7 +100,9 @@ final class StatementWriterTest extends TestCase
     /** What camt.053 and MT940 say of who paid and of what is taken back, the others have no place for. */
     public function testPartyAccountAndReversal(): void
     {
-        foreach ([[new Camt053Writer(), new Camt053Reader()], [new Mt940Writer(), new Mt940Reader()]] as [$writer, $reader]) {
+        foreach (
+            [[new Camt053Writer(), new Camt053Reader()], [new Mt940Writer(), new Mt940Reader()]] as [$writer, $reader]
+        ) {
             $line = $reader->read($writer->write(self::statement()))[0]->lines[2];
             self::assertSame(['Kittiwake Yacht Club', 'NL91ABNA0417164300'], [$line->party, $line->account]);
             self::assertTrue($reader->read($writer->write(self::statement()))[0]->lines[3]->reversal);
@@ -99,8 +112,17 @@ final class StatementWriterTest extends TestCase
     /** @return iterable<string, array{string, array<string, mixed>, list<int>, int}> file, mapping, amounts, opening */
     public static function csvFiles(): iterable
     {
-        $in = ['columns' => ['day' => 'Date', 'in' => 'Credit', 'out' => 'Debit', 'text' => 'Description', 'balance' => 'Balance'],
-            'days' => 'm/d/Y', 'decimal' => '.'];
+        $in = [
+            'columns' => [
+                'day' => 'Date',
+                'in' => 'Credit',
+                'out' => 'Debit',
+                'text' => 'Description',
+                'balance' => 'Balance',
+            ],
+            'days' => 'm/d/Y',
+            'decimal' => '.',
+        ];
         yield 'two columns, newest first' => [
             "Date,Description,Debit,Credit,Balance\n06/15/2026,Rent,\"1,200.00\",,300.00\n06/12/2026,Deposit,,500.00,\"1,500.00\"\n",
             $in,
@@ -109,19 +131,32 @@ final class StatementWriterTest extends TestCase
         ];
         yield 'semicolons, decimal commas, brackets' => [
             "Buchung;Text;Betrag;Saldo\r\n12.06.2026;Miete;(1.200,00);-200,00\r\n15.06.2026;Zahlung;500,00;300,00\r\n",
-            ['columns' => ['day' => 'Buchung', 'amount' => 'Betrag', 'text' => 'Text', 'balance' => 'Saldo'], 'days' => 'd.m.Y', 'decimal' => ','],
+            [
+                'columns' => ['day' => 'Buchung', 'amount' => 'Betrag', 'text' => 'Text', 'balance' => 'Saldo'],
+                'days' => 'd.m.Y',
+                'decimal' => ',',
+            ],
             [-120_000, 50_000],
             100_000,
         ];
         yield 'one day, newest first, by its balances' => [
             "day,amount,balance\n2026-06-12,5.00,12.00\n2026-06-12,-3.00,7.00\n2026-06-12,10.00,10.00\n",
-            ['columns' => ['day' => 'day', 'amount' => 'amount', 'balance' => 'balance'], 'days' => 'Y-m-d', 'decimal' => '.'],
+            [
+                'columns' => ['day' => 'day', 'amount' => 'amount', 'balance' => 'balance'],
+                'days' => 'Y-m-d',
+                'decimal' => '.',
+            ],
             [1_000, -300, 500],
             0,
         ];
         yield 'what goes out is above zero, a minus behind' => [
             "day,amount,balance\n2026-06-12,5.00,-5.00\n2026-06-13,8.00-,3.00\n",
-            ['columns' => ['day' => 'day', 'amount' => 'amount', 'balance' => 'balance'], 'days' => 'Y-m-d', 'decimal' => '.', 'turned' => '1'],
+            [
+                'columns' => ['day' => 'day', 'amount' => 'amount', 'balance' => 'balance'],
+                'days' => 'Y-m-d',
+                'decimal' => '.',
+                'turned' => '1',
+            ],
             [-500, 800],
             0,
         ];
@@ -141,9 +176,19 @@ final class StatementWriterTest extends TestCase
 
     public function testColumnsAreGuessed(): void
     {
-        $guess = CsvMapping::guess(CsvMapping::firstRows("Posting date,Description,Amount,Running balance,Cheque\n06/15/2026,Rent,-5.00,1.00,\n"));
+        $guess = CsvMapping::guess(
+            CsvMapping::firstRows(
+                "Posting date,Description,Amount,Running balance,Cheque\n06/15/2026,Rent,-5.00,1.00,\n",
+            ),
+        );
         self::assertSame(
-            ['day' => 'Posting date', 'text' => 'Description', 'amount' => 'Amount', 'balance' => 'Running balance', 'check' => 'Cheque'],
+            [
+                'day' => 'Posting date',
+                'text' => 'Description',
+                'amount' => 'Amount',
+                'balance' => 'Running balance',
+                'check' => 'Cheque',
+            ],
             $guess->columns,
         );
         self::assertSame(['m/d/Y', '.'], [$guess->days, $guess->decimal]);
@@ -153,8 +198,11 @@ final class StatementWriterTest extends TestCase
     public function testEveryWrongLineIsNamed(): void
     {
         try {
-            (new CsvStatementReader(CsvMapping::of(['columns' => ['day' => 'd', 'amount' => 'a'], 'days' => 'Y-m-d', 'decimal' => '.']), 'USD', 0))
-                ->read("d,a\n2026-02-30,1.00\n2026-06-12,abc\n2026-06-12,1.234\n2026-06-12,5.00\n");
+            (new CsvStatementReader(
+                CsvMapping::of(['columns' => ['day' => 'd', 'amount' => 'a'], 'days' => 'Y-m-d', 'decimal' => '.']),
+                'USD',
+                0,
+            ))->read("d,a\n2026-02-30,1.00\n2026-06-12,abc\n2026-06-12,1.234\n2026-06-12,5.00\n");
             self::fail('It was taken.');
         } catch (Refused $e) {
             self::assertSame(

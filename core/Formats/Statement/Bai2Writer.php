@@ -12,7 +12,13 @@ final class Bai2Writer implements StatementWriter
         $day = substr(str_replace('-', '', $statement->to->iso()), 2);
         $account = '' === $statement->account ? '0' : $statement->account;
         $rows = [
-            \sprintf('03,%s,%s,010,%d,,,015,%d,,/', $account, $statement->currency, $statement->opening, $statement->closing),
+            \sprintf(
+                '03,%s,%s,010,%d,,,015,%d,,/',
+                $account,
+                $statement->currency,
+                $statement->opening,
+                $statement->closing,
+            ),
         ];
         $control = $statement->opening + $statement->closing;
         foreach ($statement->lines as $line) {
@@ -30,8 +36,14 @@ final class Bai2Writer implements StatementWriter
             );
         }
         $rows[] = \sprintf('49,%d,%d/', $control, \count($rows) + 1);
-        $head = ['01,BANK,US,'.$day.',2359,1,80,,2/', '02,US,BANK,1,'.$day.',2359,'.$statement->currency.',2/'];
-        $foot = [\sprintf('98,%d,1,%d/', $control, \count($rows) + 2), \sprintf('99,%d,1,%d/', $control, \count($rows) + 4)];
+        $head = [
+            '01,BANK,US,'.$day.',2359,1,80,,2/',
+            '02,US,BANK,1,'.$day.',2359,'.$statement->currency.',2/',
+        ];
+        $foot = [
+            \sprintf('98,%d,1,%d/', $control, \count($rows) + 2),
+            \sprintf('99,%d,1,%d/', $control, \count($rows) + 4),
+        ];
 
         return implode("\r\n", [...$head, ...$rows, ...$foot])."\r\n";
     }

@@ -137,7 +137,10 @@ final class Camt053Writer implements StatementWriter
     {
         $structured = str_starts_with($line->reference, 'RF');
         $xml->startElement('Refs');
-        $xml->writeElement('EndToEndId', $structured || '' === $line->reference ? 'NOTPROVIDED' : mb_substr($line->reference, 0, 35));
+        $xml->writeElement(
+            'EndToEndId',
+            $structured || '' === $line->reference ? 'NOTPROVIDED' : mb_substr($line->reference, 0, 35),
+        );
         self::maybe($xml, 'ChqNb', $line->check);
         $xml->endElement();
         $side = $line->amount > 0 ? 'Dbtr' : 'Cdtr';

@@ -16,8 +16,21 @@ use Nelbix\Core\Refused;
 final readonly class CsvMapping
 {
     /** What a column may be. */
-    public const FIELDS = ['day', 'value', 'amount', 'in', 'out', 'balance', 'text', 'text2', 'reference', 'bank_reference', 'party',
-        'account', 'check'];
+    public const FIELDS = [
+        'day',
+        'value',
+        'amount',
+        'in',
+        'out',
+        'balance',
+        'text',
+        'text2',
+        'reference',
+        'bank_reference',
+        'party',
+        'account',
+        'check',
+    ];
 
     /** How a bank may write days, as PHP has it, and as a person reads it. */
     public const DAYS = [
@@ -69,23 +82,34 @@ final readonly class CsvMapping
         $columns = [];
         foreach ($rows[0] ?? [] as $heading) {
             foreach (self::GUESSES as $field => $pattern) {
-                if (!isset($columns[$field]) && !\in_array($heading, $columns, true) && 1 === preg_match($pattern, $heading)) {
+                if (
+                    !isset($columns[$field])
+                    && !\in_array($heading, $columns, true)
+                    && 1 === preg_match($pattern, $heading)
+                ) {
                     $columns[$field] = $heading;
                     break;
                 }
             }
         }
         $at = isset($columns['day']) ? array_search($columns['day'], $rows[0], true) : false;
-        $sample = array_filter(array_map(static fn (array $r): string => false === $at ? '' : $r[$at] ?? '', \array_slice($rows, 1)));
+        $sample = array_filter(
+            array_map(static fn (array $r): string => false === $at ? '' : $r[$at] ?? '', \array_slice($rows, 1)),
+        );
         $days = 'Y-m-d';
         foreach (array_keys(self::DAYS) as $format) {
-            if ([] !== $sample && [] === array_filter($sample, static fn (string $d): bool => !self::isDay($d, $format))) {
+            if (
+                [] !== $sample
+                && [] === array_filter($sample, static fn (string $d): bool => !self::isDay($d, $format))
+            ) {
                 $days = $format;
                 break;
             }
         }
         $cells = array_merge([], ...\array_slice($rows, 1, 20));
-        $ends = static fn (string $mark): int => \count(preg_grep('/\A[-+(]?[\d.,’ \']*'.$mark.'\d{2}\)?-?\z/', $cells) ?: []);
+        $ends = static fn (string $mark): int => \count(
+            preg_grep('/\A[-+(]?[\d.,’ \']*'.$mark.'\d{2}\)?-?\z/', $cells) ?: [],
+        );
 
         return new self($columns, $days, $ends(',') > $ends('\.') ? ',' : '.');
     }
@@ -109,7 +133,10 @@ final readonly class CsvMapping
             throw Refused::because('columns.day', 'Say which column holds the day.');
         }
         if (!isset($columns['amount']) && !isset($columns['in'], $columns['out'])) {
-            throw Refused::because('columns.amount', 'Say which column holds the amount, or which two hold what came in and went out.');
+            throw Refused::because(
+                'columns.amount',
+                'Say which column holds the amount, or which two hold what came in and went out.',
+            );
         }
         $days = $text($raw['days'] ?? '');
         $decimal = $text($raw['decimal'] ?? '');
@@ -126,7 +153,12 @@ final readonly class CsvMapping
     /** @return array{columns: Columns, days: string, decimal: string, turned: bool} as of() reads it */
     public function raw(): array
     {
-        return ['columns' => $this->columns, 'days' => $this->days, 'decimal' => $this->decimal, 'turned' => $this->turned];
+        return [
+            'columns' => $this->columns,
+            'days' => $this->days,
+            'decimal' => $this->decimal,
+            'turned' => $this->turned,
+        ];
     }
 
     public static function isDay(string $typed, string $format): bool

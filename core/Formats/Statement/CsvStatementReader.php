@@ -83,7 +83,11 @@ final readonly class CsvStatementReader implements StatementReader
             if (false === $place) {
                 $problems[] = new Problem(
                     'columns.'.$field,
-                    \sprintf('The file has no column “%s”; choose the one that holds the %s.', $heading, str_replace('_', ' ', $field)),
+                    \sprintf(
+                        'The file has no column “%s”; choose the one that holds the %s.',
+                        $heading,
+                        str_replace('_', ' ', $field),
+                    ),
                     1,
                 );
             } else {
@@ -174,8 +178,9 @@ final readonly class CsvStatementReader implements StatementReader
             && null !== $balances[0]
             && null !== $balances[$last]
             && $lines[0]->day->equals($lines[$last]->day)
-            && $balances[0] - $lines[0]->amount !== $balances[$last] - array_sum(array_map(static fn (StatementLine $l): int => $l->amount, $lines))
-            && $balances[1] === $balances[0] - $lines[0]->amount;
+            && $balances[0] - $lines[0]->amount !==
+                $balances[$last] - array_sum(array_map(static fn (StatementLine $l): int => $l->amount, $lines))
+            && $balances[0] - $lines[0]->amount === $balances[1];
     }
 
     private function day(string $typed, string $field): Day
@@ -183,7 +188,11 @@ final readonly class CsvStatementReader implements StatementReader
         if (!CsvMapping::isDay($typed, $this->mapping->days)) {
             throw Refused::because(
                 $field,
-                \sprintf('“%s” is no day such as %s.', mb_strimwidth($typed, 0, 30, '…'), CsvMapping::DAYS[$this->mapping->days]),
+                \sprintf(
+                    '“%s” is no day such as %s.',
+                    mb_strimwidth($typed, 0, 30, '…'),
+                    CsvMapping::DAYS[$this->mapping->days],
+                ),
             );
         }
         $day = \DateTimeImmutable::createFromFormat('!'.$this->mapping->days, $typed, new \DateTimeZone('UTC'));
@@ -198,11 +207,15 @@ final readonly class CsvStatementReader implements StatementReader
         $plain = str_replace(["\u{2212}", "\u{a0}", ' ', '’', "'"], ['-', '', '', '', ''], $typed);
         $negative = 1 === preg_match('/\A\((.*)\)\z/', $plain, $m) || 1 === preg_match('/\A(.*)-\z/', $plain, $m);
         $plain = $negative ? (string) ($m[1] ?? '') : ltrim($plain, '+');
-        $plain = '.' === $this->mapping->decimal ? str_replace(',', '', $plain) : str_replace(['.', ','], ['', '.'], $plain);
+        $plain =
+            '.' === $this->mapping->decimal ? str_replace(',', '', $plain) : str_replace(['.', ','], ['', '.'], $plain);
         try {
             $minor = Money::parse($plain, Currency::of($this->currency), $field)->minor;
         } catch (Refused) {
-            throw Refused::because($field, \sprintf('“%s” is no amount in %s.', mb_strimwidth($typed, 0, 30, '…'), $this->currency));
+            throw Refused::because(
+                $field,
+                \sprintf('“%s” is no amount in %s.', mb_strimwidth($typed, 0, 30, '…'), $this->currency),
+            );
         }
 
         return $negative ? -$minor : $minor;

@@ -11,7 +11,9 @@ final class CsvStatementWriter implements StatementWriter
 {
     public function write(BankStatement $statement): string
     {
-        $rows = [['date', 'value date', 'amount', 'balance', 'name', 'account', 'text', 'reference', 'bank ref', 'check']];
+        $rows = [
+            ['date', 'value date', 'amount', 'balance', 'name', 'account', 'text', 'reference', 'bank ref', 'check'],
+        ];
         $balance = $statement->opening;
         foreach ($statement->lines as $l) {
             $balance += $l->amount;
@@ -35,7 +37,9 @@ final class CsvStatementWriter implements StatementWriter
                 static fn (array $r): string => implode(
                     ',',
                     array_map(
-                        static fn (string $c): string => 1 === preg_match('/[",\r\n]/', $c) ? '"'.str_replace('"', '""', $c).'"' : $c,
+                        static fn (string $c): string => 1 === preg_match('/[",\r\n]/', $c)
+                            ? '"'.str_replace('"', '""', $c).'"'
+                            : $c,
                         $r,
                     ),
                 )."\r\n",

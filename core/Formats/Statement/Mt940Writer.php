@@ -42,7 +42,10 @@ final class Mt940Writer implements StatementWriter
 
     private static function balance(int $minor, string $iso, string $currency): string
     {
-        return ($minor < 0 ? 'D' : 'C').substr(str_replace('-', '', $iso), 2).$currency.self::amount($minor, $currency);
+        return ($minor < 0 ? 'D' : 'C').
+            substr(str_replace('-', '', $iso), 2).
+            $currency.
+            self::amount($minor, $currency);
     }
 
     private static function amount(int $minor, string $currency): string

@@ -16,7 +16,9 @@ final class OfxWriter implements StatementWriter
         $xml->openMemory();
         $xml->setIndent(true);
         $xml->writeRaw("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n");
-        $xml->writeRaw("<?OFX OFXHEADER=\"200\" VERSION=\"220\" SECURITY=\"NONE\" OLDFILEUID=\"NONE\" NEWFILEUID=\"NONE\"?>\n");
+        $xml->writeRaw(
+            "<?OFX OFXHEADER=\"200\" VERSION=\"220\" SECURITY=\"NONE\" OLDFILEUID=\"NONE\" NEWFILEUID=\"NONE\"?>\n",
+        );
         $xml->startElement('OFX');
         $xml->startElement('BANKMSGSRSV1');
         $xml->startElement('STMTTRNRS');
@@ -55,7 +57,9 @@ final class OfxWriter implements StatementWriter
         }
         $xml->writeElement('TRNAMT', Money::of($line->amount, $currency)->decimal());
         $xml->writeElement('FITID', '' === $line->bankReference ? $id : $line->bankReference);
-        foreach (['CHECKNUM' => $line->check, 'REFNUM' => $line->reference, 'NAME' => $line->party, 'MEMO' => $line->text] as $tag => $text) {
+        foreach (
+            ['CHECKNUM' => $line->check, 'REFNUM' => $line->reference, 'NAME' => $line->party, 'MEMO' => $line->text] as $tag => $text
+        ) {
             if ('' !== $text) {
                 $xml->writeElement($tag, $text);
             }

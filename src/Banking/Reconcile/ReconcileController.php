@@ -92,7 +92,11 @@ final class ReconcileController extends Screen
                     '' !== (string) $request->request->get('named', ''),
                 );
 
-                return \sprintf('%s is signed off as of %s. What stood there is kept as it was.', $account->name, $day->long());
+                return \sprintf(
+                    '%s is signed off as of %s. What stood there is kept as it was.',
+                    $account->name,
+                    $day->long(),
+                );
             },
             'reconcile',
             ['company' => $desk->company->code, 'bank' => $account->id, 'as_of' => $asOf],
@@ -128,9 +132,10 @@ final class ReconcileController extends Screen
             throw $this->createNotFoundException('There is no such sign-off of this account.');
         }
         $day = null === $signed ? $this->day($desk, $account, $request)[0] : Day::of((string) $signed['as_of']);
-        $is = null === $signed
-            ? $this->query->of($account, $day)
-            : Reconciled::thawed($day, (array) json_decode((string) $signed['frozen'], true));
+        $is =
+            null === $signed
+                ? $this->query->of($account, $day)
+                : Reconciled::thawed($day, (array) json_decode((string) $signed['frozen'], true));
         if (null === $is) {
             throw $this->createNotFoundException('There is no statement of this account yet.');
         }
@@ -153,7 +158,9 @@ final class ReconcileController extends Screen
         foreach ($is->waiting as $r) {
             yield ['line without a place', '', '', $r['day'], $r['text'], $say(-$r['amount'])];
         }
-        foreach (['before the first statement' => $is->carried, 'missing between statements' => $is->missing] as $what => $minor) {
+        foreach (
+            ['before the first statement' => $is->carried, 'missing between statements' => $is->missing] as $what => $minor
+        ) {
             if (0 !== $minor) {
                 yield [$what, '', '', '', '', $say($minor)];
             }

@@ -26,7 +26,9 @@ final readonly class ReconcileQuery
         if (false === $first) {
             return null;
         }
-        $reach = (string) $this->db->fetchOne('SELECT MAX(to_day) FROM bank_statement WHERE bank_account_id = ?', [$bank->id]);
+        $reach = (string) $this->db->fetchOne('SELECT MAX(to_day) FROM bank_statement WHERE bank_account_id = ?', [
+            $bank->id,
+        ]);
         $gaps = (int) $this->db->fetchOne(
             'SELECT COALESCE(SUM(gap), 0) FROM bank_statement WHERE bank_account_id = ? AND from_day <= ?',
             [$bank->id, $day->iso()],
@@ -71,8 +73,9 @@ final readonly class ReconcileQuery
     }
 
     /**
-     * @return array{int, list<array{number: string, day: string, party: string, amount: int, check: string}>} what moved before the
-     *     statements begin and stands on none; and what is in the ledger on the day and not on a statement by then
+     * What moved before the statements begin and stands on none; and what is in the ledger on the day and not on a statement by then.
+     *
+     * @return array{int, list<array{number: string, day: string, party: string, amount: int, check: string}>}
      */
     private function entries(BankRow $bank, Day $day, Day $begin): array
     {

@@ -55,7 +55,12 @@ final readonly class Reconciled
     /** What the ledger is when everything is counted; it equals the ledger always, or there is a defect. */
     public function counted(): int
     {
-        return $this->bank + $this->payments() + $this->deposits() - $this->linesWaiting() + $this->carried + $this->missing;
+        return $this->bank +
+            $this->payments() +
+            $this->deposits() -
+            $this->linesWaiting() +
+            $this->carried +
+            $this->missing;
     }
 
     /** What has no better name than its line: with none of it the account is reconciled. */

@@ -42,15 +42,23 @@ final readonly class SignOff
             }
             // two who sign the same day wait for each other
             $this->db->fetchOne('SELECT id FROM bank_account WHERE id = ? FOR UPDATE', [$bankId]);
-            $is = $this->query->of($bank, $day) ?? throw Refused::because('', 'There is no statement of this account yet.');
+            $is =
+                $this->query->of($bank, $day) ??
+                throw Refused::because('', 'There is no statement of this account yet.');
             if ($is->day->isAfter($is->reach)) {
                 throw Refused::because(
                     'as_of',
-                    \sprintf('The statements reach through %s; sign off that day, or take the next statement in.', $is->reach->long()),
+                    \sprintf(
+                        'The statements reach through %s; sign off that day, or take the next statement in.',
+                        $is->reach->long(),
+                    ),
                 );
             }
             if ($is->digest() !== $seen) {
-                throw Refused::because('', 'Something was posted or placed since you looked; look again and sign what stands there now.');
+                throw Refused::because(
+                    '',
+                    'Something was posted or placed since you looked; look again and sign what stands there now.',
+                );
             }
             if ($is->counted() !== $is->ledger) {
                 throw new \LogicException('A reconciliation does not add up.');
@@ -92,7 +100,11 @@ final readonly class SignOff
     {
         $this->transaction->run(function () use ($actor, $bankId, $id, $why): void {
             if ('' === trim($why)) {
-                throw Refused::because('why', 'Say why the sign-off is taken back; the history keeps your words.', ProblemKind::Missing);
+                throw Refused::because(
+                    'why',
+                    'Say why the sign-off is taken back; the history keeps your words.',
+                    ProblemKind::Missing,
+                );
             }
             $done = $this->db->executeStatement(
                 <<<'SQL'
@@ -111,7 +123,11 @@ final readonly class SignOff
                 ],
             );
             if (0 === (int) $done) {
-                throw Refused::because('', 'There is no such sign-off, or it was taken back already.', ProblemKind::Unknown);
+                throw Refused::because(
+                    '',
+                    'There is no such sign-off, or it was taken back already.',
+                    ProblemKind::Unknown,
+                );
             }
             $this->history->note($actor, 'bank_account', $bankId, 'sign-off taken back', mb_substr(trim($why), 0, 255));
         });

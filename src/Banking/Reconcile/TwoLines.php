@@ -14,8 +14,12 @@ final readonly class TwoLines
     private const HEIGHT = 120;
 
     /** @param list<array{x: float, label: string}> $days */
-    private function __construct(public string $bank, public string $ledger, public string $between, public array $days)
-    {
+    private function __construct(
+        public string $bank,
+        public string $ledger,
+        public string $between,
+        public array $days,
+    ) {
     }
 
     /** @param non-empty-list<array{day: string, bank: int, ledger: int}> $rows by day */

@@ -74,7 +74,10 @@ final readonly class Choice
         $raw = \strlen($token) > 60_000 ? null : json_decode($token, true, 6);
         $kind = \is_array($raw) && \is_string($raw['k'] ?? null) ? PartKind::tryFrom($raw['k']) : null;
         if (null === $kind || !\is_array($raw)) {
-            throw Refused::because('', 'The place of a line could not be read; load the page anew and choose it again.');
+            throw Refused::because(
+                '',
+                'The place of a line could not be read; load the page anew and choose it again.',
+            );
         }
         $int = static fn (mixed $v): int => \is_int($v) ? $v : 0;
         $text = static fn (mixed $v): string => \is_string($v) ? mb_substr(trim($v), 0, 255) : '';

@@ -35,13 +35,18 @@ final readonly class JoinedEntries
         $found = $this->movements->lock($actor->companyId, $line->bankAccountId, array_keys($asked));
         $parts = [];
         foreach ($asked as $entry => $amount) {
-            $is = $found[$entry] ?? throw Refused::because('', 'What the line should be joined with is not on this bank account.');
+            $is =
+                $found[$entry] ??
+                throw Refused::because('', 'What the line should be joined with is not on this bank account.');
             $left = $is['moved'] - $is['taken'];
             if (0 === $left) {
                 throw Refused::because('', \sprintf('%s stands on a statement already.', $is['number']));
             }
             if (0 === $amount || ($amount <=> 0) !== ($left <=> 0) || abs($amount) > abs($left)) {
-                throw Refused::because('amount', \sprintf('Of %s less is left than the line would take.', $is['number']));
+                throw Refused::because(
+                    'amount',
+                    \sprintf('Of %s less is left than the line would take.', $is['number']),
+                );
             }
             $parts[$entry] = [$amount, $is['document']];
         }
@@ -102,8 +107,9 @@ final readonly class JoinedEntries
     /** The line that cleared it is undone. */
     public function unclear(int $documentId): void
     {
-        $this->db->executeStatement("UPDATE bank_check SET state = 'issued' WHERE document_id = ? AND state = 'cleared'", [
-            $documentId,
-        ]);
+        $this->db->executeStatement(
+            "UPDATE bank_check SET state = 'issued' WHERE document_id = ? AND state = 'cleared'",
+            [$documentId],
+        );
     }
 }

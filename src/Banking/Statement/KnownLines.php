@@ -74,8 +74,15 @@ final readonly class KnownLines
                 [$bankId, min($days), max($days)],
             ) as $r
         ) {
-            $there[self::key((string) $r['day'], (int) $r['amount'], (string) $r['bank_reference'], (string) $r['text'], (string) $r['check_number'])][] =
-                (int) $r['statement_id'];
+            $there[
+                self::key(
+                    (string) $r['day'],
+                    (int) $r['amount'],
+                    (string) $r['bank_reference'],
+                    (string) $r['text'],
+                    (string) $r['check_number'],
+                )
+            ][] = (int) $r['statement_id'];
         }
         $known = [];
         foreach ($lines as $n => $l) {
@@ -153,7 +160,9 @@ final readonly class KnownLines
                 ),
             );
         }
-        foreach (['DELETE FROM statement_line WHERE statement_id IN (?)', 'DELETE FROM bank_statement WHERE id IN (?)'] as $sql) {
+        foreach (
+            ['DELETE FROM statement_line WHERE statement_id IN (?)', 'DELETE FROM bank_statement WHERE id IN (?)'] as $sql
+        ) {
             $this->db->executeStatement($sql, [$statements], [ArrayParameterType::INTEGER]);
         }
         foreach ($statements as $id) {
@@ -164,6 +173,11 @@ final readonly class KnownLines
     private static function key(string $day, int $amount, string $reference, string $text, string $check): string
     {
         // what one format writes as a name the other writes as text: the bank's own reference says it where it is there
-        return implode('|', [$day, $amount, '' === $reference || 1 === preg_match('/\A(NONREF|0*)\z/i', $reference) ? $text : $reference, $check]);
+        return implode('|', [
+            $day,
+            $amount,
+            '' === $reference || 1 === preg_match('/\A(NONREF|0*)\z/i', $reference) ? $text : $reference,
+            $check,
+        ]);
     }
 }

@@ -56,17 +56,23 @@ final readonly class LineAccounts
         return [] === $whole
             ? throw Refused::because('account', 'The account is missing; type its number.', ProblemKind::Missing)
             : BankLineEntry::draft(
-            $bank->accountId,
-            $bank->currency,
-            $this->base($actor, $bank, $day, $amount),
-            $whole,
-            $text,
-        );
+                $bank->accountId,
+                $bank->currency,
+                $this->base($actor, $bank, $day, $amount),
+                $whole,
+                $text,
+            );
     }
 
     /** @throws Refused for a bank account of another currency: nobody knows yet what it got */
-    public function transfer(Actor $actor, BankRow $bank, BankRow $other, Day $day, int $amount, string $text): JournalDraft
-    {
+    public function transfer(
+        Actor $actor,
+        BankRow $bank,
+        BankRow $other,
+        Day $day,
+        int $amount,
+        string $text,
+    ): JournalDraft {
         if ($other->id === $bank->id) {
             throw Refused::because('bank', 'A transfer goes to another bank account; choose that one.');
         }

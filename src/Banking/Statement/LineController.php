@@ -60,15 +60,19 @@ final class LineController extends Screen
     {
         [$line, $bank] = $this->lineOf($desk, $id);
         $waiting = (int) $line['waiting'];
-        $open = 0 === $waiting
-            ? []
-            : array_filter(
-                $this->movements->open($bank),
-                static fn (Movement $m): bool => ($m->amount <=> 0) === ($waiting <=> 0),
-            );
+        $open =
+            0 === $waiting
+                ? []
+                : array_filter(
+                    $this->movements->open($bank),
+                    static fn (Movement $m): bool => ($m->amount <=> 0) === ($waiting <=> 0),
+                );
         usort(
             $open,
-            static fn (Movement $a, Movement $b): int => [abs($a->amount - $waiting), $b->day->iso()] <=> [abs($b->amount - $waiting), $a->day->iso()],
+            static fn (Movement $a, Movement $b): int => [abs($a->amount - $waiting), $b->day->iso()] <=> [
+                abs($b->amount - $waiting),
+                $a->day->iso(),
+            ],
         );
 
         return $this->render(
@@ -98,7 +102,10 @@ final class LineController extends Screen
         [$line, $bank] = $this->lineOf($desk, $id);
         $raw = $request->request->all();
         try {
-            $choice = 'records' === ($raw['_action'] ?? '') ? $this->records($bank, $line, $raw) : $this->accounts($bank, $line, $raw);
+            $choice =
+                'records' === ($raw['_action'] ?? '')
+                    ? $this->records($bank, $line, $raw)
+                    : $this->accounts($bank, $line, $raw);
             PickedChoices::mayPlace($desk, $choice);
             $left = $this->placeLine->place($desk->actor, $id, $choice)->waiting;
         } catch (Refused $e) {
@@ -123,7 +130,10 @@ final class LineController extends Screen
 
                 return 0 === $reversed
                     ? 'The line waits again; what it was joined with is free.'
-                    : \sprintf('The line waits again; %s reversed.', Words::count($reversed, 'record').(1 === $reversed ? ' is' : ' are'));
+                    : \sprintf(
+                        'The line waits again; %s reversed.',
+                        Words::count($reversed, 'record').(1 === $reversed ? ' is' : ' are'),
+                    );
             },
             'bank_line',
             ['company' => $desk->company->code, 'id' => $id],
@@ -170,16 +180,20 @@ final class LineController extends Screen
         $waiting = (int) $line['waiting'];
         $parts = [];
         $used = 0;
-        $rows = array_filter(self::formLines($raw, self::EMPTY, 0), static fn (array $r): bool => '' !== implode('', $r));
+        $rows = array_filter(
+            self::formLines($raw, self::EMPTY, 0),
+            static fn (array $r): bool => '' !== implode('', $r),
+        );
         foreach ($rows as $k => $row) {
             // an empty amount is the rest
-            $amount = '' === $row['amount']
-                ? $waiting - $used
-                : $problems->attempt(
-                    static fn (): int => ($waiting <=> 0) *
-                        AmountInput::read($row['amount'], Currency::of($bank->currency), 'amount')->minor,
-                    "lines.$k.",
-                ) ?? 0;
+            $amount =
+                '' === $row['amount']
+                    ? $waiting - $used
+                    : $problems->attempt(
+                        static fn (): int => ($waiting <=> 0) *
+                            AmountInput::read($row['amount'], Currency::of($bank->currency), 'amount')->minor,
+                        "lines.$k.",
+                    ) ?? 0;
             $used += $amount;
             $parts[] = [
                 'account' => $row['account'],
@@ -201,8 +215,13 @@ final class LineController extends Screen
     /** @return array{array<string, mixed>, BankRow} */
     private function lineOf(Desk $desk, int $id): array
     {
-        $line = $this->query->line($desk->id(), $id) ?? throw $this->createNotFoundException('There is no such line in this company.');
+        $line =
+            $this->query->line($desk->id(), $id) ??
+            throw $this->createNotFoundException('There is no such line in this company.');
 
-        return [$line, $this->banks->find($desk->id(), (int) $line['bank_account_id']) ?? throw $this->createNotFoundException()];
+        return [
+            $line,
+            $this->banks->find($desk->id(), (int) $line['bank_account_id']) ?? throw $this->createNotFoundException(),
+        ];
     }
 }

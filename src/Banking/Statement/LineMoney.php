@@ -72,7 +72,9 @@ final class LineMoney
             $adjustments,
             // the bank has moved it already, so neither its day nor the balance can be in question
             answers: new Answers($lookAlike, true, true),
-            theirReference: 1 === preg_match(self::NO_REFERENCE, $bankReference) ? '' : mb_substr($bankReference, 0, 60),
+            theirReference: 1 === preg_match(self::NO_REFERENCE, $bankReference)
+                ? ''
+                : mb_substr($bankReference, 0, 60),
             bankAmount: $currency === $bank->currency ? null : $moved,
         );
     }

@@ -9,7 +9,6 @@ use Doctrine\DBAL\Connection;
 use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Platform\Typography;
-use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Placement\Find;
 use Nelbix\Core\Placement\FindKind;
 use Nelbix\Core\Placement\Found;
@@ -36,7 +35,10 @@ final readonly class LineOptions
     {
         $finds = array_merge(...array_values(array_map(static fn (Found $f): array => $f->finds, $found)));
         $items = $this->items($finds);
-        $entries = $this->entries($bank, array_values(array_filter(array_map(static fn (Find $f): int => $f->entry, $finds))));
+        $entries = $this->entries(
+            $bank,
+            array_values(array_filter(array_map(static fn (Find $f): int => $f->entry, $finds))),
+        );
         $parties = $this->parties($finds);
         $rules = $this->rules->inUse($companyId, $bank->id);
         $banks = array_column($this->banks->inUse($companyId), 'name', 'id');
@@ -47,7 +49,13 @@ final readonly class LineOptions
                     FindKind::Check, FindKind::Reference, FindKind::Movement => self::joined($bank, $find, $entries),
                     FindKind::Items => self::placed($bank, $find, $items, $parties),
                     FindKind::Party => new Option(
-                        new Choice(PartKind::Unapplied, $find->amount, $find->kind, side: $find->side, party: $find->party),
+                        new Choice(
+                            PartKind::Unapplied,
+                            $find->amount,
+                            $find->kind,
+                            side: $find->side,
+                            party: $find->party,
+                        ),
                         ($parties[$find->party] ?? '').', unapplied',
                         $find->reason,
                     ),
@@ -144,7 +152,9 @@ final readonly class LineOptions
             \sprintf(
                 '%s, %s%s%s',
                 $parties[$find->party] ?? '',
-                \count($numbers) > 3 ? \sprintf('%s and %d more', $numbers[0], \count($numbers) - 1) : implode(', ', $numbers),
+                \count($numbers) > 3
+                    ? \sprintf('%s and %d more', $numbers[0], \count($numbers) - 1)
+                    : implode(', ', $numbers),
                 0 === $discount ? '' : ' less discount '.Typography::amount($discount, $find->currency),
                 $foreign ? ' over '.Typography::amount($money, $find->currency).' '.$find->currency : '',
             ),
@@ -184,8 +194,8 @@ final readonly class LineOptions
             ? []
             : $this->db->fetchAllAssociativeIndexed(
                 <<<'SQL'
-                SELECT e.id, COALESCE(d.number, s.number, e.number) AS number, COALESCE(p.name, IF(d.id IS NULL AND s.id IS NULL, e.text, NULL))
-                    AS party
+                SELECT e.id, COALESCE(d.number, s.number, e.number) AS number,
+                    COALESCE(p.name, IF(d.id IS NULL AND s.id IS NULL, e.text, NULL)) AS party
                 FROM journal_entry e
                 LEFT JOIN document d ON e.source_kind = 'document' AND d.id = e.source_id
                 LEFT JOIN deposit_slip s ON e.source_kind = 'deposit' AND s.id = e.source_id
@@ -211,7 +221,11 @@ final readonly class LineOptions
             ? []
             : array_map(
                 static fn (mixed $name): string => (string) $name,
-                $this->db->fetchAllKeyValue('SELECT id, name FROM party WHERE id IN (?)', [$ids], [ArrayParameterType::INTEGER]),
+                $this->db->fetchAllKeyValue(
+                    'SELECT id, name FROM party WHERE id IN (?)',
+                    [$ids],
+                    [ArrayParameterType::INTEGER],
+                ),
             );
     }
 }

@@ -65,7 +65,12 @@ final readonly class LineSearch
     private function unidentified(int $companyId, int $waiting): Option
     {
         return new Option(
-            new Choice(PartKind::Unapplied, $waiting, side: Side::Receivables, party: $this->nobody->of($companyId)->id()),
+            new Choice(
+                PartKind::Unapplied,
+                $waiting,
+                side: Side::Receivables,
+                party: $this->nobody->of($companyId)->id(),
+            ),
             'unidentified',
             'nobody knows yet who paid',
         );
@@ -87,10 +92,7 @@ final readonly class LineSearch
         foreach ($this->open($companyId, $side, $bank->currency, [$q], false) as $row) {
             $options[] = $this->placed($side, $line, [$row['item']], [$row]);
         }
-        usort(
-            $options,
-            static fn (Option $a, Option $b): int => abs($a->left) <=> abs($b->left),
-        );
+        usort($options, static fn (Option $a, Option $b): int => abs($a->left) <=> abs($b->left));
 
         return \array_slice($options, 0, 8);
     }
@@ -117,7 +119,14 @@ final readonly class LineSearch
         $amount = ($waiting <=> 0) * min($used, abs($waiting));
 
         return new Option(
-            new Choice(PartKind::Items, $amount, side: $side, party: $items[0]->party, currency: $items[0]->currency, items: $of),
+            new Choice(
+                PartKind::Items,
+                $amount,
+                side: $side,
+                party: $items[0]->party,
+                currency: $items[0]->currency,
+                items: $of,
+            ),
             \sprintf('%s, %s', $rows[0]['party_name'], implode(', ', array_column($rows, 'number'))),
             \sprintf('open %s', Typography::amount(array_sum(array_column($rows, 'open')), $items[0]->currency)),
             $waiting - $amount,
@@ -133,7 +142,13 @@ final readonly class LineSearch
     {
         $like = implode(
             ' OR ',
-            array_fill(0, \count($words), $whole ? 'i.number = ? OR d.their_number = ?' : 'i.number LIKE ? OR d.their_number LIKE ? OR p.name LIKE ?'),
+            array_fill(
+                0,
+                \count($words),
+                $whole
+                    ? 'i.number = ? OR d.their_number = ?'
+                    : 'i.number LIKE ? OR d.their_number LIKE ? OR p.name LIKE ?',
+            ),
         );
         $values = [];
         foreach ($words as $word) {
@@ -156,7 +171,11 @@ final readonly class LineSearch
             ,
             [$companyId, $side->value, $currency, ...$values],
         );
-        $read = $this->discounts->reader($companyId, $side, array_map(static fn (array $r): int => (int) $r['id'], $rows));
+        $read = $this->discounts->reader(
+            $companyId,
+            $side,
+            array_map(static fn (array $r): int => (int) $r['id'], $rows),
+        );
 
         return array_map(
             static fn (array $r): array => [
@@ -176,7 +195,9 @@ final readonly class LineSearch
         $found = array_filter(
             1 === preg_match('/\d/', $q) ? $this->movements->open($bank) : [],
             static fn (Movement $m): bool => ($m->amount <=> 0) === ($waiting <=> 0)
-                && (0 === stripos($m->number, $q) || $m->check === $q || [] !== array_filter($m->names, static fn (string $n): bool => 0 === stripos($n, $q))),
+                && (0 === stripos($m->number, $q)
+                    || $m->check === $q
+                    || [] !== array_filter($m->names, static fn (string $n): bool => 0 === stripos($n, $q))),
         );
 
         return array_map(
@@ -222,13 +243,14 @@ final readonly class LineSearch
     private function parties(int $companyId, Side $side, int $waiting, string $q): array
     {
         $codes = array_column(\array_slice($this->pickers->find($companyId, $side, 'party', $q), 0, 3), 'code');
-        $rows = [] === $codes
-            ? []
-            : $this->db->fetchAllAssociative(
-                'SELECT id, code, name FROM party WHERE company_id = ? AND side = ? AND code IN (?)',
-                [$companyId, $side->value, $codes],
-                [2 => ArrayParameterType::STRING],
-            );
+        $rows =
+            [] === $codes
+                ? []
+                : $this->db->fetchAllAssociative(
+                    'SELECT id, code, name FROM party WHERE company_id = ? AND side = ? AND code IN (?)',
+                    [$companyId, $side->value, $codes],
+                    [2 => ArrayParameterType::STRING],
+                );
 
         return array_map(
             static fn (array $p): Option => new Option(

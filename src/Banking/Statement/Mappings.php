@@ -18,10 +18,10 @@ final readonly class Mappings
 
     public function of(int $companyId, int $bankId): ?CsvMapping
     {
-        $kept = $this->db->fetchOne('SELECT mapping FROM statement_mapping WHERE company_id = ? AND bank_account_id = ?', [
-            $companyId,
-            $bankId,
-        ]);
+        $kept = $this->db->fetchOne(
+            'SELECT mapping FROM statement_mapping WHERE company_id = ? AND bank_account_id = ?',
+            [$companyId, $bankId],
+        );
         try {
             return false === $kept ? null : CsvMapping::of((array) json_decode((string) $kept, true));
         } catch (Refused) {

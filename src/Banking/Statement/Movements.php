@@ -188,7 +188,9 @@ final readonly class Movements
             Day::of((string) $r['posting_date']),
             (int) $r['moved'] - (int) $r['taken'],
             (string) ($r['document'] ?? ($r['slip'] ?? $r['number'])),
-            array_values(array_filter([(string) $r['end_to_end'], (string) $r['reference'], (string) $r['their_number']])),
+            array_values(
+                array_filter([(string) $r['end_to_end'], (string) $r['reference'], (string) $r['their_number']]),
+            ),
             null === $r['check_number'] ? '' : (string) $r['check_number'],
             (string) ($r['party'] ?? $r['text']),
             (int) $r['document_id'],

@@ -37,7 +37,11 @@ final class PickedChoices
             }
             self::mayPlace($desk, $choice);
             $why = $whys[$id] ?? '';
-            $picked[] = ['id' => (int) $id, 'choice' => $choice, 'why' => \is_string($why) ? mb_substr(trim($why), 0, 255) : ''];
+            $picked[] = [
+                'id' => (int) $id,
+                'choice' => $choice,
+                'why' => \is_string($why) ? mb_substr(trim($why), 0, 255) : '',
+            ];
         }
 
         return $picked;

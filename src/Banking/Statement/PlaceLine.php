@@ -52,7 +52,9 @@ final readonly class PlaceLine implements TakesBankLine
         return $this->transaction->run(function () use ($actor, $lineId, $choice, $lookAlike): Line {
             $line = $this->locked($actor, $lineId);
             self::fits($line, $choice);
-            $bank = $this->banks->find($actor->companyId, $line->bankAccountId) ?? throw new \LogicException('It has a bank.');
+            $bank =
+                $this->banks->find($actor->companyId, $line->bankAccountId) ??
+                throw new \LogicException('It has a bank.');
             match ($choice->kind) {
                 PartKind::Joined => $this->join($actor, $bank, $line, $choice),
                 PartKind::Items, PartKind::Unapplied => $this->money($actor, $bank, $line, $choice, $lookAlike),
@@ -62,7 +64,14 @@ final readonly class PlaceLine implements TakesBankLine
                     PartKind::Accounts,
                     $choice,
                     $choice->amount,
-                    $this->accounts->draft($actor, $bank, $line->day, $choice->amount, $choice->parts, LineMoney::text($line)),
+                    $this->accounts->draft(
+                        $actor,
+                        $bank,
+                        $line->day,
+                        $choice->amount,
+                        $choice->parts,
+                        LineMoney::text($line),
+                    ),
                 ),
                 PartKind::Transfer => $this->post(
                     $actor,
@@ -89,7 +98,11 @@ final readonly class PlaceLine implements TakesBankLine
                 'statement_line',
                 $line->id(),
                 'placed',
-                $choice->kind->value.' '.Typography::amount($choice->amount, $bank->currency).' '.$bank->currency,
+                $choice->kind->value.
+                    ' '.
+                    Typography::amount($choice->amount, $bank->currency).
+                    ' '.
+                    $bank->currency,
             );
 
             return $line;
@@ -237,13 +250,22 @@ final readonly class PlaceLine implements TakesBankLine
         $this->entities->persist($part);
     }
 
-    private function post(Actor $actor, Line $line, PartKind $kind, Choice $choice, int $amount, JournalDraft $draft): void
-    {
+    private function post(
+        Actor $actor,
+        Line $line,
+        PartKind $kind,
+        Choice $choice,
+        int $amount,
+        JournalDraft $draft,
+    ): void {
         $part = $this->part($actor, $line, $kind, $amount, true, $choice);
         $this->entities->persist($part);
         $this->entities->flush();
         $part->entryId = $this->ledger
-            ->write($actor, new EntryOrder($draft, $line->day, LineMoney::text($line), [], Source::bankLine($part->id())))
+            ->write(
+                $actor,
+                new EntryOrder($draft, $line->day, LineMoney::text($line), [], Source::bankLine($part->id())),
+            )
             ->id();
     }
 }

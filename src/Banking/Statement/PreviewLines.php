@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Banking\Statement;
 
+use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Books\HeldItem;
 use Nelbix\App\Books\ItemLocks;
 use Nelbix\App\Money\PostMoney;
-use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DraftLine;
@@ -54,7 +54,10 @@ final readonly class PreviewLines
                 }
                 $joined += PartKind::Joined === $choice->kind ? 1 : 0;
             } catch (Refused $e) {
-                $problems[(int) $line['id']] = implode(' ', array_map(static fn (Problem $p): string => $p->message, $e->problems));
+                $problems[(int) $line['id']] = implode(
+                    ' ',
+                    array_map(static fn (Problem $p): string => $p->message, $e->problems),
+                );
             }
         }
 
@@ -81,14 +84,23 @@ final readonly class PreviewLines
                 if (0 === $off) {
                     return [];
                 }
-                $row = ['account' => $choice->difference, 'amount' => $off, 'tax' => '', 'cost_center' => '', 'department' => '',
-                    'project' => '', 'text' => ''];
+                $row = [
+                    'account' => $choice->difference,
+                    'amount' => $off,
+                    'tax' => '',
+                    'cost_center' => '',
+                    'department' => '',
+                    'project' => '',
+                    'text' => '',
+                ];
 
                 return [$this->accounts->draft($actor, $bank, $day, $off, [$row], $text)];
             case PartKind::Accounts:
                 return [$this->accounts->draft($actor, $bank, $day, $choice->amount, $choice->parts, $text)];
             case PartKind::Transfer:
-                $other = $this->banks->find($actor->companyId, $choice->id) ?? throw Refused::because('bank', 'There is no such bank account.');
+                $other =
+                    $this->banks->find($actor->companyId, $choice->id) ??
+                    throw Refused::because('bank', 'There is no such bank account.');
 
                 return [$this->accounts->transfer($actor, $bank, $other, $day, $choice->amount, $text)];
             case PartKind::Bounce:

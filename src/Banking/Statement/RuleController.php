@@ -22,7 +22,14 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/bank/rules', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class RuleController extends Screen
 {
-    private const EMPTY = ['account' => '', 'percent' => '', 'tax' => '', 'cost_center' => '', 'department' => '', 'project' => ''];
+    private const EMPTY = [
+        'account' => '',
+        'percent' => '',
+        'tax' => '',
+        'cost_center' => '',
+        'department' => '',
+        'project' => '',
+    ];
 
     public function __construct(
         private readonly RuleQuery $query,
@@ -78,9 +85,13 @@ final class RuleController extends Screen
     #[Needs(Permission::SeeLedger)]
     public function rule(Desk $desk, int $id): Response
     {
-        $rule = $this->query->one($desk->id(), $id) ?? throw $this->createNotFoundException('There is no such rule in this company.');
+        $rule =
+            $this->query->one($desk->id(), $id) ??
+            throw $this->createNotFoundException('There is no such rule in this company.');
         $parts = (array) json_decode((string) $rule['parts'], true);
-        $amount = static fn (mixed $minor): string => null === $minor ? '' : Money::of((int) $minor, $desk->company->baseCurrency)->decimal();
+        $amount = static fn (mixed $minor): string => null === $minor
+            ? ''
+            : Money::of((int) $minor, $desk->company->baseCurrency)->decimal();
 
         return $this->page(
             $desk,
@@ -134,7 +145,9 @@ final class RuleController extends Screen
         $bank = $this->banks->byCode($desk->id(), $text('bank'));
         $amount = static function (string $field) use ($text, $desk): ?int {
             try {
-                return '' === $text($field) ? null : abs(Money::parse(str_replace(',', '', $text($field)), $desk->company->baseCurrency)->minor);
+                return '' === $text($field)
+                    ? null
+                    : abs(Money::parse(str_replace(',', '', $text($field)), $desk->company->baseCurrency)->minor);
             } catch (Refused) {
                 return null;
             }
@@ -144,19 +157,19 @@ final class RuleController extends Screen
         return $this->render('banking/statement/_tried.html.twig', [
             'words' => $words,
             'tried' => [] === $words
-                ? null
-                : $this->query->tried(
-                    $desk->id(),
-                    new ReadingRule(
-                        0,
-                        'this rule',
-                        $words,
-                        ['in' => 1, 'out' => -1][$text('direction')] ?? 0,
-                        $amount('least'),
-                        $amount('most'),
+                    ? null
+                    : $this->query->tried(
+                        $desk->id(),
+                        new ReadingRule(
+                            0,
+                            'this rule',
+                            $words,
+                            ['in' => 1, 'out' => -1][$text('direction')] ?? 0,
+                            $amount('least'),
+                            $amount('most'),
+                        ),
+                        '' === $text('bank') ? null : $bank?->id,
                     ),
-                    '' === $text('bank') ? null : $bank?->id,
-                ),
         ]);
     }
 
@@ -171,7 +184,8 @@ final class RuleController extends Screen
     #[Needs(Permission::PlaceBankLines)]
     public function change(Desk $desk, int $id, Request $request): Response
     {
-        $this->query->one($desk->id(), $id) ?? throw $this->createNotFoundException('There is no such rule in this company.');
+        $this->query->one($desk->id(), $id) ??
+            throw $this->createNotFoundException('There is no such rule in this company.');
 
         return $this->save($desk, $request, $id);
     }
@@ -184,7 +198,9 @@ final class RuleController extends Screen
         } catch (Refused $e) {
             return $this->page($desk, null === $id ? null : $this->query->one($desk->id(), $id), $raw, $e->problems);
         }
-        $this->say('The rule is kept. What it finds stands on the statement, to be marked; it posts nothing by itself.');
+        $this->say(
+            'The rule is kept. What it finds stands on the statement, to be marked; it posts nothing by itself.',
+        );
         $line = $this->lines->line($desk->id(), max(0, self::int($request->request, 'line')));
 
         return null === $line

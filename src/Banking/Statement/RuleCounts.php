@@ -31,7 +31,10 @@ final readonly class RuleCounts
                 [$companyId, $bankId],
             ) as $r
         ) {
-            $rules[(int) $r['id']] = ['rule' => self::rule($r), 'parts' => (array) json_decode((string) $r['parts'], true)];
+            $rules[(int) $r['id']] = [
+                'rule' => self::rule($r),
+                'parts' => (array) json_decode((string) $r['parts'], true),
+            ];
         }
 
         return $rules;
@@ -53,16 +56,22 @@ final readonly class RuleCounts
     /** @return list<string> */
     public static function words(string $typed): array
     {
-        return array_values(array_filter(array_map('trim', explode(',', $typed)), static fn (string $w): bool => '' !== $w));
+        return array_values(
+            array_filter(array_map('trim', explode(',', $typed)), static fn (string $w): bool => '' !== $w),
+        );
     }
 
     /** @return int|null the rule's id when it is one of the company's */
     public function known(Actor $actor, int $rule): ?int
     {
         return 0 !== $rule
-            && false !== $this->db->fetchOne('SELECT 1 FROM reading_rule WHERE id = ? AND company_id = ?', [$rule, $actor->companyId])
-                ? $rule
-                : null;
+            && false !==
+                $this->db->fetchOne('SELECT 1 FROM reading_rule WHERE id = ? AND company_id = ?', [
+                    $rule,
+                    $actor->companyId,
+                ])
+            ? $rule
+            : null;
     }
 
     /** A line got its place: the first rule that fits it was right, or was passed over. */

@@ -30,11 +30,10 @@ final readonly class RuleParts
     {
         $side = Side::tryFrom((string) ($parts['side'] ?? ''));
         if (null !== $side && \is_string($parts['party'] ?? null)) {
-            $party = $this->db->fetchOne('SELECT id FROM party WHERE company_id = ? AND side = ? AND code = ? AND retired = 0', [
-                $companyId,
-                $side->value,
-                $parts['party'],
-            ]);
+            $party = $this->db->fetchOne(
+                'SELECT id FROM party WHERE company_id = ? AND side = ? AND code = ? AND retired = 0',
+                [$companyId, $side->value, $parts['party']],
+            );
 
             return false === $party
                 ? null

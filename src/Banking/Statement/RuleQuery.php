@@ -33,7 +33,10 @@ final readonly class RuleQuery
         );
 
         return array_map(
-            static fn (array $r): array => [...$r, 'says' => RuleParts::words((array) json_decode((string) $r['parts'], true))],
+            static fn (array $r): array => [
+                ...$r,
+                'says' => RuleParts::words((array) json_decode((string) $r['parts'], true)),
+            ],
             $rows,
         );
     }

@@ -32,7 +32,7 @@ class RuleRecord
      * @param int $direction 1 in, -1 out, 0 both
      * @param int|null $least minor units, without sign
      * @param array<string, mixed> $parts {"party": code, "side": side} or {"accounts": [{account, percent, tax, cost_center, department,
-     *     project}]}
+     *                                    project}]}
      */
     public function __construct(
         #[ORM\Column] public readonly int $companyId,

@@ -69,10 +69,9 @@ final readonly class SaveRule
     public function move(Actor $actor, int $id, int $by): void
     {
         $this->transaction->run(function () use ($actor, $id, $by): void {
-            $rules = $this->entities->getRepository(RuleRecord::class)->findBy(
-                ['companyId' => $actor->companyId, 'retired' => false],
-                ['place' => 'ASC', 'id' => 'ASC'],
-            );
+            $rules = $this->entities
+                ->getRepository(RuleRecord::class)
+                ->findBy(['companyId' => $actor->companyId, 'retired' => false], ['place' => 'ASC', 'id' => 'ASC']);
             $this->rule($actor, $id);
             $at = array_search($id, array_map(static fn (RuleRecord $r): int => $r->id(), $rules), true);
             $to = false === $at ? -1 : $at + ($by <=> 0);
@@ -112,9 +111,9 @@ final readonly class SaveRule
 
     private function lastPlace(Actor $actor): int
     {
-        return (int) $this->entities->getConnection()->fetchOne('SELECT MAX(place) FROM reading_rule WHERE company_id = ?', [
-            $actor->companyId,
-        ]);
+        return (int) $this->entities
+            ->getConnection()
+            ->fetchOne('SELECT MAX(place) FROM reading_rule WHERE company_id = ?', [$actor->companyId]);
     }
 
     /**
@@ -128,12 +127,19 @@ final readonly class SaveRule
         $text = (new Fields($raw))->text(...);
         $words = RuleCounts::words($text('words'));
         if ([] === $words || max(array_map(mb_strlen(...), $words)) < 3) {
-            $problems->add('words', 'Type the words that the line must have, three letters at least; commas between them.', ProblemKind::Missing);
+            $problems->add(
+                'words',
+                'Type the words that the line must have, three letters at least; commas between them.',
+                ProblemKind::Missing,
+            );
         }
         if (mb_strlen($text('words')) > 255) {
             $problems->add('words', 'The words are longer than 255 characters; choose fewer.');
         }
-        $bank = '' === $text('bank') ? null : $problems->attempt(fn () => $this->banks->named($actor->companyId, $text('bank')));
+        $bank =
+            '' === $text('bank')
+                ? null
+                : $problems->attempt(fn () => $this->banks->named($actor->companyId, $text('bank')));
         $currency = Currency::of($bank->currency ?? $actor->baseCurrency);
         $amount = static fn (string $field): ?int => '' === $text($field)
             ? null
@@ -142,7 +148,8 @@ final readonly class SaveRule
         if (null !== $least && null !== $most && $least > $most) {
             $problems->add('most', 'The upper amount is below the lower one.');
         }
-        $parts = '' === $text('party') ? $this->accounts($actor, $raw, $problems) : $this->party($actor, $text, $problems);
+        $parts =
+            '' === $text('party') ? $this->accounts($actor, $raw, $problems) : $this->party($actor, $text, $problems);
         $problems->refuse();
 
         return [
@@ -168,9 +175,12 @@ final readonly class SaveRule
     private function party(Actor $actor, \Closure $text, ProblemList $problems): array
     {
         $side = Side::tryFrom($text('side')) ?? Side::Receivables;
-        $party = $this->entities
-            ->getRepository(Party::class)
-            ->findOneBy(['companyId' => $actor->companyId, 'side' => $side, 'code' => $text('party'), 'retired' => false]);
+        $party = $this->entities->getRepository(Party::class)->findOneBy([
+            'companyId' => $actor->companyId,
+            'side' => $side,
+            'code' => $text('party'),
+            'retired' => false,
+        ]);
         if (null === $party) {
             $problems->add(
                 'party',
@@ -197,14 +207,16 @@ final readonly class SaveRule
             if ('' === $text('account').$text('percent').$text('tax')) {
                 continue;
             }
-            $part = ['percent' => '' === $text('percent') ? '100' : str_replace(',', '.', rtrim($text('percent'), ' %'))];
+            $part = [
+                'percent' => '' === $text('percent') ? '100' : str_replace(',', '.', rtrim($text('percent'), ' %')),
+            ];
             try {
                 $percent = BigDecimal::of($part['percent']);
                 $percents = $percents->plus($percent);
                 if (!$percent->isPositive() || $percent->isGreaterThan(100) || $percent->getScale() > 3) {
                     throw Refused::because('percent', '');
                 }
-            } catch (MathException | Refused) {
+            } catch (MathException|Refused) {
                 $problems->add("lines.$k.percent", 'A percent lies above 0, up to 100, with three decimals at most.');
             }
             $account = $problems->attempt(
@@ -223,15 +235,25 @@ final readonly class SaveRule
                 "lines.$k.",
             );
             foreach (['cost_center', 'department', 'project'] as $kind) {
-                $problems->attempt(fn () => $this->codes->analysis($actor->companyId, $kind, $text($kind), $kind), "lines.$k.");
+                $problems->attempt(
+                    fn () => $this->codes->analysis($actor->companyId, $kind, $text($kind), $kind),
+                    "lines.$k.",
+                );
                 $part[$kind] = $text($kind);
             }
             $of[] = [...$part, 'tax' => $text('tax')];
         }
         if ([] === $of) {
-            $problems->add('lines.0.account', 'Say where the line goes: an account, or a party above.', ProblemKind::Missing);
+            $problems->add(
+                'lines.0.account',
+                'Say where the line goes: an account, or a party above.',
+                ProblemKind::Missing,
+            );
         } elseif (!$percents->isEqualTo(100)) {
-            $problems->add('lines.0.percent', \sprintf('The percents add up to %s, not to 100.', $percents->stripTrailingZeros()));
+            $problems->add(
+                'lines.0.percent',
+                \sprintf('The percents add up to %s, not to 100.', $percents->stripTrailingZeros()),
+            );
         }
 
         return ['accounts' => $of];

@@ -50,7 +50,12 @@ final readonly class StatementByHand
             $day = $problems->attempt(
                 fn (): Day => '' === $row['day']
                     ? throw Refused::because('day', 'The day is missing.', ProblemKind::Missing)
-                    : $this->booksDay->asked($desk->id(), new ParameterBag(['day' => $row['day']]), 'day', $desk->today),
+                    : $this->booksDay->asked(
+                        $desk->id(),
+                        new ParameterBag(['day' => $row['day']]),
+                        'day',
+                        $desk->today,
+                    ),
                 "lines.$k.",
             );
             $minor = $amount($row['amount'], 'amount', "lines.$k.");
@@ -70,7 +75,11 @@ final readonly class StatementByHand
         }
         [$opening, $closing] = [$amount($text('opening'), 'opening'), $amount($text('closing'), 'closing')];
         if ([] === $lines) {
-            $problems->add('lines.0.day', 'A statement has at least one line; type its day, text and amount.', ProblemKind::Missing);
+            $problems->add(
+                'lines.0.day',
+                'A statement has at least one line; type its day, text and amount.',
+                ProblemKind::Missing,
+            );
         }
         $problems->refuse();
         \assert([] !== $lines);

@@ -45,7 +45,10 @@ final class StatementController extends Screen
     {
         $statement = $this->query->statement($bank->id, max(0, self::int($request->query, 'id')));
         if (null === $statement) {
-            return $this->render('banking/statement/none.html.twig', ['bank' => $bank, 'banks' => $this->query->accounts($desk->id())]);
+            return $this->render('banking/statement/none.html.twig', [
+                'bank' => $bank,
+                'banks' => $this->query->accounts($desk->id()),
+            ]);
         }
         $show = (string) $request->query->get('show', '');
         $waitingOnly = 'waiting' === $show || ('' === $show && (int) $statement['waiting'] > 0);
@@ -53,17 +56,34 @@ final class StatementController extends Screen
             return $this->exported(
                 $request,
                 'statement-'.$statement['to_day'],
-                ['day', 'value_day', 'amount', 'waiting', 'party', 'text', 'reference', 'bank_reference', 'account', 'check'],
+                [
+                    'day',
+                    'value_day',
+                    'amount',
+                    'waiting',
+                    'party',
+                    'text',
+                    'reference',
+                    'bank_reference',
+                    'account',
+                    'check',
+                ],
                 $this->cells((int) $statement['id'], $bank->currency),
             );
         }
-        $rows = $this->query->lines((int) $statement['id'], $waitingOnly, max(0, self::int($request->query, 'after')), StatementQuery::PAGE + 1);
+        $rows = $this->query->lines(
+            (int) $statement['id'],
+            $waitingOnly,
+            max(0, self::int($request->query, 'after')),
+            StatementQuery::PAGE + 1,
+        );
         $next = \count($rows) > StatementQuery::PAGE;
         $rows = \array_slice($rows, 0, StatementQuery::PAGE);
         $waiting = array_filter(array_map('intval', array_column($rows, 'waiting', 'id')));
-        $found = [] === $waiting || !$desk->may(Permission::PlaceBankLines)
-            ? []
-            : array_intersect_key($this->findPlaces->of($bank, $desk->id()), $waiting);
+        $found =
+            [] === $waiting || !$desk->may(Permission::PlaceBankLines)
+                ? []
+                : array_intersect_key($this->findPlaces->of($bank, $desk->id()), $waiting);
         $kept = $request->request->all();
 
         return $this->render(

@@ -66,7 +66,9 @@ final class StatementFileController extends Screen
                 'problems' => $problems,
                 'errors' => self::byField($problems),
                 'asked' => self::byField(
-                    array_values(array_filter($problems, static fn (Problem $p): bool => ProblemKind::Asks === $p->kind)),
+                    array_values(
+                        array_filter($problems, static fn (Problem $p): bool => ProblemKind::Asks === $p->kind),
+                    ),
                 ),
                 'lines' => self::formLines($form, StatementByHand::EMPTY, 8),
                 'stand_in' => $this->standIns->here,
@@ -99,7 +101,8 @@ final class StatementFileController extends Screen
                 $file = $this->takeFile->keep($desk->actor, $upload->getClientOriginalName(), $upload->getContent());
                 $raw['file_id'] = (string) $file;
             }
-            $content = $this->takeFile->kept($desk->actor, $file)['content'] ??
+            $content =
+                $this->takeFile->kept($desk->actor, $file)['content'] ??
                 throw Refused::because('file', 'The file is gone; choose it again.', ProblemKind::Missing);
         } catch (Refused $e) {
             return $this->page($desk, $account, $raw, $e->problems);
@@ -123,7 +126,10 @@ final class StatementFileController extends Screen
         try {
             $rows = CsvMapping::firstRows($content);
             if (\count($rows) < 2) {
-                throw Refused::because('file', 'The file is no statement that is known here, and no CSV with lines below its headings.');
+                throw Refused::because(
+                    'file',
+                    'The file is no statement that is known here, and no CSV with lines below its headings.',
+                );
             }
             $mapping = \is_array($raw['columns'] ?? null)
                 ? $raw
@@ -188,7 +194,13 @@ final class StatementFileController extends Screen
             );
         } catch (Refused $e) {
             return 'csv' === $format
-                ? $this->columns($desk, $bank, $raw, $this->takeFile->kept($desk->actor, $file)['content'] ?? '', $e->problems)
+                ? $this->columns(
+                    $desk,
+                    $bank,
+                    $raw,
+                    $this->takeFile->kept($desk->actor, $file)['content'] ?? '',
+                    $e->problems,
+                )
                 : $this->page($desk, $bank, $raw, $e->problems);
         }
 
@@ -255,8 +267,13 @@ final class StatementFileController extends Screen
     /** The bank's stand-in says what it booked since the last statement. */
     #[Route('/fetch', name: 'statement_fetch', methods: ['POST'])]
     #[Needs(Permission::PlaceBankLines)]
-    public function fetch(Desk $desk, int $bank, Request $request, StatementStandIn $standIn, BooksDay $booksDay): Response
-    {
+    public function fetch(
+        Desk $desk,
+        int $bank,
+        Request $request,
+        StatementStandIn $standIn,
+        BooksDay $booksDay,
+    ): Response {
         $account = $this->account($desk, $bank);
         if (!$this->standIns->here) {
             throw $this->createNotFoundException('No bank is connected here; take its file in.');
@@ -270,7 +287,11 @@ final class StatementFileController extends Screen
             if ('' !== (string) $request->request->get('download', '')) {
                 return new Response($bytes, 200, [
                     'Content-Type' => 'application/octet-stream',
-                    'Content-Disposition' => \sprintf('attachment; filename="statement-%s.%s"', $to->iso(), 'camt053' === $format ? 'xml' : 'txt'),
+                    'Content-Disposition' => \sprintf(
+                        'attachment; filename="statement-%s.%s"',
+                        $to->iso(),
+                        'camt053' === $format ? 'xml' : 'txt',
+                    ),
                 ]);
             }
             $file = $this->takeFile->keep($desk->actor, \sprintf('statement-%s', $to->iso()), $bytes);
@@ -289,9 +310,10 @@ final class StatementFileController extends Screen
     public function original(Desk $desk, int $bank, int $id, FileStore $files): Response
     {
         $statement = $this->query->statement($this->account($desk, $bank)->id, max(1, $id));
-        $file = null === $statement || null === $statement['file_id']
-            ? null
-            : $files->read($desk->id(), TakeFile::SUBJECT, (int) $statement['file_id']);
+        $file =
+            null === $statement || null === $statement['file_id']
+                ? null
+                : $files->read($desk->id(), TakeFile::SUBJECT, (int) $statement['file_id']);
         if (null === $file) {
             throw $this->createNotFoundException('This statement came in no file.');
         }

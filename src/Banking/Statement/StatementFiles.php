@@ -49,7 +49,10 @@ final class StatementFiles
         if (null === $reader) {
             throw Refused::because(
                 'format',
-                \sprintf('“%s” is no format of statements here; known are camt053, mt940, bai2, ofx and csv.', mb_strimwidth($format, 0, 20, '…')),
+                \sprintf(
+                    '“%s” is no format of statements here; known are camt053, mt940, bai2, ofx and csv.',
+                    mb_strimwidth($format, 0, 20, '…'),
+                ),
             );
         }
 

@@ -93,8 +93,8 @@ final readonly class StatementQuery
             return null;
         }
         $beside = static fn (string $than, string $order): string => <<<SQL
-            SELECT id FROM bank_statement WHERE bank_account_id = ? AND (to_day, id) $than (?, ?) ORDER BY to_day $order, id $order LIMIT 1
-            SQL;
+        SELECT id FROM bank_statement WHERE bank_account_id = ? AND (to_day, id) $than (?, ?) ORDER BY to_day $order, id $order LIMIT 1
+        SQL;
         $with = [$bankId, $row['to_day'], $row['id']];
 
         return [

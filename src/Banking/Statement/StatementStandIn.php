@@ -53,9 +53,7 @@ final readonly class StatementStandIn
             [$bank->id],
         );
         $open = $this->movements->open($bank);
-        $from = false === $last
-            ? $open[0]->day ?? $to
-            : Day::of((string) $last['to_day'])->plusDays(1);
+        $from = false === $last ? $open[0]->day ?? $to : Day::of((string) $last['to_day'])->plusDays(1);
         if ($from->isAfter($to)) {
             throw Refused::because('to', 'There is a statement through that day already; the bank has nothing newer.');
         }
@@ -105,7 +103,7 @@ final readonly class StatementStandIn
             return $m->day->plusDays($n % 2);
         }
 
-        return $m->day->plusDays($n % 100 < self::LATE_CHECKS ? 35 + $n % 20 : self::CHECK_DAYS[$n % 5]);
+        return $m->day->plusDays($n % 100 < self::LATE_CHECKS ? 35 + ($n % 20) : self::CHECK_DAYS[$n % 5]);
     }
 
     private static function line(Movement $m, Day $booked): StatementLine
@@ -116,7 +114,11 @@ final readonly class StatementStandIn
             $booked,
             $booked,
             $m->amount,
-            $check ? 'CHECK '.$m->check : trim(implode(' ', \array_slice(array_unique([...$m->names, $m->amount < 0 ? $m->number : '']), 0, 2))),
+            $check
+                ? 'CHECK '.$m->check
+                : trim(
+                    implode(' ', \array_slice(array_unique([...$m->names, $m->amount < 0 ? $m->number : '']), 0, 2)),
+                ),
             '',
             \sprintf('B%08X', crc32($m->number.$m->day->iso())),
             $check ? '' : $m->party,
@@ -132,9 +134,21 @@ final readonly class StatementStandIn
         $lines = [];
         for ($day = $from->endOfMonth(); !$day->isAfter($to); $day = $day->plusDays(1)->endOfMonth()) {
             $month = substr($day->iso(), 0, 7);
-            $lines[] = new StatementLine($day, $day, self::FEE, 'ACCOUNT SERVICE FEE '.$month, bankReference: 'FEE'.$month);
+            $lines[] = new StatementLine(
+                $day,
+                $day,
+                self::FEE,
+                'ACCOUNT SERVICE FEE '.$month,
+                bankReference: 'FEE'.$month,
+            );
             if (0 === $day->month % 3) {
-                $lines[] = new StatementLine($day, $day, self::INTEREST, 'CREDIT INTEREST '.$month, bankReference: 'INT'.$month);
+                $lines[] = new StatementLine(
+                    $day,
+                    $day,
+                    self::INTEREST,
+                    'CREDIT INTEREST '.$month,
+                    bankReference: 'INT'.$month,
+                );
             }
         }
 
@@ -148,10 +162,20 @@ final readonly class StatementStandIn
      */
     private function oddLines(array $lines, Day $to): array
     {
-        $odd = [new StatementLine($to, $to, self::UNKNOWN, 'TRANSFER 8841', bankReference: 'B0008841', party: 'K. Marlowe')];
+        $odd = [
+            new StatementLine($to, $to, self::UNKNOWN, 'TRANSFER 8841', bankReference: 'B0008841', party: 'K. Marlowe'),
+        ];
         foreach (array_reverse($lines) as $l) {
             if ($l->amount < 0 && '' === $l->check) {
-                $odd[] = new StatementLine($l->day, $l->value, $l->amount, $l->text, $l->reference, $l->bankReference.'D', $l->party);
+                $odd[] = new StatementLine(
+                    $l->day,
+                    $l->value,
+                    $l->amount,
+                    $l->text,
+                    $l->reference,
+                    $l->bankReference.'D',
+                    $l->party,
+                );
                 break;
             }
         }
@@ -168,12 +192,19 @@ final readonly class StatementStandIn
     {
         $at = null;
         foreach ($lines as $k => $l) {
-            if ($l->amount > 0 && '' !== $l->party && 'B0008841' !== $l->bankReference && (null === $at || $l->amount > $lines[$at]->amount)) {
+            if (
+                $l->amount > 0
+                && '' !== $l->party
+                && 'B0008841' !== $l->bankReference
+                && (null === $at || $l->amount > $lines[$at]->amount)
+            ) {
                 $at = $k;
             }
         }
         if (null !== $at) {
-            $lines[$at] = new StatementLine(...['amount' => $lines[$at]->amount - 1_500] + get_object_vars($lines[$at]));
+            $lines[$at] = new StatementLine(
+                ...['amount' => $lines[$at]->amount - 1_500] + get_object_vars($lines[$at]),
+            );
         }
 
         return array_values($lines);

@@ -10,7 +10,12 @@ use Nelbix\App\Platform\NothingKept;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Refused;
 
-/** Takes a statement in, or only tries to, and says what was found for each of its lines. Nothing is posted. */
+/**
+ * Takes a statement in, or only tries to, and says what was found for each of its lines. Nothing is posted.
+ *
+ * @phpstan-type LineWithFinds array{line: array<string, mixed>, options: list<Option>, sure: bool}
+ * @phpstan-type WithFinds array{statement: array<string, mixed>, lines: list<LineWithFinds>}
+ */
 final readonly class StatementWithFinds
 {
     public function __construct(
@@ -26,7 +31,7 @@ final readonly class StatementWithFinds
     /**
      * @param string $format empty for what the file says itself
      *
-     * @return list<array{statement: array<string, mixed>, lines: list<array{line: array<string, mixed>, options: list<Option>, sure: bool}>}>
+     * @return list<WithFinds>
      *
      * @throws Refused naming line and field
      */
@@ -36,7 +41,15 @@ final readonly class StatementWithFinds
         $statements = TakeFile::read($bytes, $format, $bank, $this->mappings->of($actor->companyId, $bank->id));
         $result = [];
         try {
-            $this->transaction->run(function () use ($actor, $bank, $statements, $format, $bytes, $tryOnly, &$result): void {
+            $this->transaction->run(function () use (
+                $actor,
+                $bank,
+                $statements,
+                $format,
+                $bytes,
+                $tryOnly,
+                &$result,
+            ): void {
                 $result = [];
                 foreach ($statements as $statement) {
                     $taken = $this->takeStatement->take($actor, $bank->id, $statement, $format, hash('sha256', $bytes));
@@ -53,7 +66,7 @@ final readonly class StatementWithFinds
         return $result;
     }
 
-    /** @return array{statement: array<string, mixed>, lines: list<array{line: array<string, mixed>, options: list<Option>, sure: bool}>} */
+    /** @return WithFinds */
     private function withFinds(Actor $actor, BankRow $bank, int $id): array
     {
         $rows = $this->query->lines($id, false, 0, 100_000);

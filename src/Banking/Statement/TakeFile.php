@@ -38,7 +38,11 @@ final readonly class TakeFile
      */
     public function keep(Actor $actor, string $name, string $bytes): int
     {
-        return $this->files->keep($actor, self::SUBJECT, null, $name, self::text($bytes), ['text/csv', 'application/xml', 'text/plain']);
+        return $this->files->keep($actor, self::SUBJECT, null, $name, self::text($bytes), [
+            'text/csv',
+            'application/xml',
+            'text/plain',
+        ]);
     }
 
     /** @return array{name: string, content: string}|null a file that this person kept and nobody took in yet */
@@ -46,7 +50,9 @@ final readonly class TakeFile
     {
         $row = $this->files->read($actor->companyId, self::SUBJECT, $file);
 
-        return null === $row || $row['created_by'] !== $actor->userId ? null : ['name' => $row['name'], 'content' => $row['content']];
+        return null === $row || $row['created_by'] !== $actor->userId
+            ? null
+            : ['name' => $row['name'], 'content' => $row['content']];
     }
 
     /**
@@ -65,14 +71,25 @@ final readonly class TakeFile
         Overlap $overlap,
         bool $gapMeant,
     ): array {
-        $kept = $this->kept($actor, $file) ??
+        $kept =
+            $this->kept($actor, $file) ??
             throw Refused::because('file', 'The file is gone; choose it again.', ProblemKind::Missing);
-        $bank = $this->banks->find($actor->companyId, $bankId) ??
+        $bank =
+            $this->banks->find($actor->companyId, $bankId) ??
             throw Refused::because('bank', 'There is no such bank account; choose one.', ProblemKind::Unknown);
         $statements = self::read($kept['content'], $format, $bank, $mapping, $opening, $closing);
         $digest = hash('sha256', $kept['content']);
 
-        return $this->transaction->run(function () use ($actor, $bank, $statements, $format, $digest, $file, $overlap, $gapMeant): array {
+        return $this->transaction->run(function () use (
+            $actor,
+            $bank,
+            $statements,
+            $format,
+            $digest,
+            $file,
+            $overlap,
+            $gapMeant,
+        ): array {
             $taken = [];
             foreach ($statements as $statement) {
                 $taken[] = $record = $this->takeStatement->take(
@@ -109,7 +126,10 @@ final readonly class TakeFile
             return StatementFiles::read($bytes, $format);
         }
         if (null === $mapping) {
-            throw Refused::because('columns.day', 'Say which columns of the file are what; that is kept for the next one.');
+            throw Refused::because(
+                'columns.day',
+                'Say which columns of the file are what; that is kept for the next one.',
+            );
         }
         try {
             return (new CsvStatementReader($mapping, $bank->currency, $opening, $closing))->read($bytes);
@@ -127,6 +147,8 @@ final readonly class TakeFile
 
     private static function text(string $bytes): string
     {
-        return mb_check_encoding($bytes, 'UTF-8') ? $bytes : (string) mb_convert_encoding($bytes, 'UTF-8', 'Windows-1252');
+        return mb_check_encoding($bytes, 'UTF-8')
+            ? $bytes
+            : (string) mb_convert_encoding($bytes, 'UTF-8', 'Windows-1252');
     }
 }

@@ -65,11 +65,16 @@ final readonly class TakeStatement
             // two who take the same file in wait for each other
             $bank = $this->entities->find(BankAccount::class, $bankId, LockMode::PESSIMISTIC_WRITE);
             if (null === $bank || $bank->companyId !== $actor->companyId || $bank->retired) {
-                throw Refused::because('bank', 'There is no such bank account in use; choose one from the list.', ProblemKind::Unknown);
+                throw Refused::because(
+                    'bank',
+                    'There is no such bank account in use; choose one from the list.',
+                    ProblemKind::Unknown,
+                );
             }
             self::fits($statement, $bank);
             $lines = $this->newLines($actor, $bank, $statement, $digest, $overlap);
-            $opening = $statement->closing - array_sum(array_map(static fn (StatementLine $l): int => $l->amount, $lines));
+            $opening =
+                $statement->closing - array_sum(array_map(static fn (StatementLine $l): int => $l->amount, $lines));
             $gap = $this->gap($bank, $statement, $opening, $gapMeant);
             $record = new Statement(
                 $actor->companyId,
@@ -108,7 +113,12 @@ final readonly class TakeStatement
         if ($statement->currency !== $bank->currency) {
             throw Refused::because(
                 'bank',
-                \sprintf('The statement is in %s, %s is kept in %s.', $statement->currency, $bank->name, $bank->currency),
+                \sprintf(
+                    'The statement is in %s, %s is kept in %s.',
+                    $statement->currency,
+                    $bank->name,
+                    $bank->currency,
+                ),
             );
         }
         $theirs = BankLine::plain($statement->account);
@@ -138,8 +148,13 @@ final readonly class TakeStatement
      *
      * @throws Refused when it is there already, whole or in part, and nobody said what to do about it
      */
-    private function newLines(Actor $actor, BankAccount $bank, BankStatement $statement, string $digest, Overlap $overlap): array
-    {
+    private function newLines(
+        Actor $actor,
+        BankAccount $bank,
+        BankStatement $statement,
+        string $digest,
+        Overlap $overlap,
+    ): array {
         $same = $this->known->statement($bank->id(), $digest, $statement);
         if (null !== $same && Overlap::Replace !== $overlap) {
             throw Refused::because(
@@ -167,9 +182,8 @@ final readonly class TakeStatement
         if (Overlap::Replace === $overlap) {
             $this->known->drop($actor, array_values(array_unique([...$known, ...null === $same ? [] : [$same['id']]])));
         }
-        $lines = Overlap::Skip === $overlap
-            ? array_values(array_diff_key($statement->lines, $known))
-            : $statement->lines;
+        $lines =
+            Overlap::Skip === $overlap ? array_values(array_diff_key($statement->lines, $known)) : $statement->lines;
 
         return [] === $lines
             ? throw Refused::because('overlap', 'All of its lines are there already; there is nothing to take.')

@@ -51,13 +51,22 @@ final readonly class UndoLine
                 throw Refused::because('', 'There is no such line in this company.', ProblemKind::Unknown);
             }
             $this->entities->refresh($line, LockMode::PESSIMISTIC_WRITE);
-            $parts = $this->entities->getRepository(Part::class)->findBy(['lineId' => $lineId, 'undoneAt' => null], ['id' => 'DESC']);
+            $parts = $this->entities
+                ->getRepository(Part::class)
+                ->findBy(['lineId' => $lineId, 'undoneAt' => null], ['id' => 'DESC']);
             if ([] === $parts) {
-                throw Refused::because('', \sprintf('The line of %s has no place; there is nothing to undo.', $line->day->long()));
+                throw Refused::because(
+                    '',
+                    \sprintf('The line of %s has no place; there is nothing to undo.', $line->day->long()),
+                );
             }
             $own = array_filter($parts, static fn (Part $p): bool => $p->own);
             if ([] !== $own && '' === trim($reason)) {
-                throw Refused::because('reason', 'Say why it is undone; the history keeps your words.', ProblemKind::Missing);
+                throw Refused::because(
+                    'reason',
+                    'Say why it is undone; the history keeps your words.',
+                    ProblemKind::Missing,
+                );
             }
             foreach ($parts as $part) {
                 $part->undoneAt = $this->clock->now();

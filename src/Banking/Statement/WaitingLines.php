@@ -43,7 +43,10 @@ final readonly class WaitingLines implements Waits
             }
         }
         if ($desk->may(Permission::SeePayables)) {
-            $rows = $this->query->stale($desk->id(), $desk->today->plusDays(-$this->settings->of($desk->id())->staleCheckDays()));
+            $rows = $this->query->stale(
+                $desk->id(),
+                $desk->today->plusDays(-$this->settings->of($desk->id())->staleCheckDays()),
+            );
             yield new WaitingLine(
                 WaitingLine::BOOKS,
                 30,
