@@ -104,7 +104,7 @@ final readonly class PostDifference
             static fn (DocumentKind $k): bool => $k->itemSign($side) === ($grows <=> 0),
         );
         $raw = [
-            'kind' => array_values($kinds)[0]->value,
+            'kind' => (array_values($kinds)[0] ?? throw new \LogicException('A note moves what is owed.'))->value,
             'party' => $party,
             'number' => \sprintf('PD-%d', $pair->id()),
             'document_date' => $day->iso(),

@@ -38,7 +38,7 @@ abstract class ScreenCase extends AppCase
      * Posts with the token of a page and follows where it leads.
      *
      * @param array<string, mixed> $fields
-     * @param array<string, UploadedFile> $files
+     * @param array<string, mixed> $files
      */
     protected function post(string $page, string $path, array $fields, array $files = []): Crawler
     {

@@ -35,6 +35,20 @@ final readonly class StatementStandIn
     private const INTEREST = 1_240;
     private const UNKNOWN = 37_500;
 
+    /** What was paid by card on the way: so much, for what, days before the end. */
+    private const CARD = [
+        [-6_420, 'FUEL DEPOT QUAY', 11],
+        [-1_180, 'PARKING ALDER POINT', 10],
+        [-7_035, 'FUEL DEPOT QUAY', 8],
+        [-2_350, 'FERRY TERN ISLAND', 8],
+        [-4_499, 'CHART WORKS', 7],
+        [-1_180, 'PARKING ALDER POINT', 5],
+        [-6_890, 'FUEL DEPOT QUAY', 4],
+        [-2_350, 'FERRY TERN ISLAND', 3],
+        [-990, 'POST OFFICE BARROW', 2],
+        [-1_180, 'PARKING ALDER POINT', 1],
+    ];
+
     public function __construct(private Connection $db, private Movements $movements)
     {
     }
@@ -158,13 +172,17 @@ final readonly class StatementStandIn
     /**
      * @param list<StatementLine> $lines
      *
-     * @return list<StatementLine> what happens at banks: money that nobody knows, and a line twice
+     * @return list<StatementLine> what happens at banks: money that nobody knows, what was paid by card, and a line twice
      */
     private function oddLines(array $lines, Day $to): array
     {
         $odd = [
             new StatementLine($to, $to, self::UNKNOWN, 'TRANSFER 8841', bankReference: 'B0008841', party: 'K. Marlowe'),
         ];
+        foreach (self::CARD as $n => [$amount, $text, $ago]) {
+            $day = $to->plusDays(-$ago);
+            $odd[] = new StatementLine($day, $day, $amount, 'CARD '.$text, bankReference: \sprintf('C%s%02d', str_replace('-', '', $to->iso()), $n));
+        }
         foreach (array_reverse($lines) as $l) {
             if ($l->amount < 0 && '' === $l->check) {
                 $odd[] = new StatementLine(
