@@ -18,6 +18,10 @@ final class DocumentName
         if ([] === $groups) {
             return false;
         }
+        // asked of very many: a text without its last digits, or letters, does not name it
+        if (!str_contains(strtoupper($text), ltrim($groups[\count($groups) - 1], '0'))) {
+            return false;
+        }
         $gap = '[^A-Z0-9]{0,3}';
         $full = implode(
             $gap,

@@ -152,7 +152,9 @@ final readonly class Placer
             array_filter(
                 $items,
                 static fn (OpenItem $i): bool => $i->open > 0
-                    && ($i->open === $amount || $i->open - $i->discountOn($on) === $amount),
+                    && ($i->open === $amount
+                        // a discount takes off, so only of what is more is it worked out
+                        || ($i->open > $amount && $i->open - $i->discountOn($on) === $amount)),
             ),
         );
 
@@ -203,7 +205,8 @@ final readonly class Placer
     /** @param list<OpenItem> $items */
     private static function wholeAccount(int $amount, array $items, Day $on): ?Idea
     {
-        foreach ([false, true] as $withDiscount) {
+        $whole = array_sum(array_map(static fn (OpenItem $i): int => $i->open, $items));
+        foreach ($whole > $amount ? [false, true] : [false] as $withDiscount) {
             if (
                 $amount ===
                 array_sum(array_map(static fn (OpenItem $i): int => Spending::worth($i, $withDiscount, $on), $items))

@@ -236,8 +236,10 @@ final class PairingController extends Screen
      */
     private function form(Desk $desk, ?PairingSet $set, array $form, array $problems): Response
     {
-        $headings = [];
+        $headings = $known = [];
         foreach (['left', 'right'] as $side) {
+            $kind = \is_array($form[$side] ?? null) && \is_string($form[$side]['kind'] ?? null) ? $form[$side]['kind'] : '';
+            $known[$side] = Source::FIELDS[$kind] ?? ['number', 'text', 'party'];
             $file =
                 \is_array($form[$side] ?? null) && \is_string($form[$side]['file'] ?? null)
                     ? (int) $form[$side]['file']
@@ -254,7 +256,7 @@ final class PairingController extends Screen
                 'problems' => $problems,
                 'errors' => self::byField($problems),
                 'kinds' => Source::KINDS,
-                'fields' => Source::FIELDS,
+                'known' => $known,
                 'headings' => $headings,
                 'days' => CsvMapping::DAYS,
                 'banks' => $this->banks->names($desk->id()),
