@@ -55,7 +55,9 @@ foreach (range(0, 49) as $block) {
             'original_base, open, open_base, document_date, posting_date, due_date, discount_base, grace_days) VALUES '.
             implode(',', $opens),
     );
-    $db->executeStatement('INSERT INTO item_discount (item_id, through, percent, amount) VALUES '.implode(',', $discounts));
+    $db->executeStatement(
+        'INSERT INTO item_discount (item_id, through, percent, amount) VALUES '.implode(',', $discounts),
+    );
     $db->executeStatement('SET sql_mode = ?', [$mode]);
 }
 $db->fetchAllAssociative('ANALYZE TABLE document, open_item, item_discount');
@@ -67,7 +69,14 @@ foreach (range(1, 5_000) as $k) {
     $lines[] = match ($k % 4) {
         // by number, by name and amount, by amount alone, and what nobody knows
         0 => new StatementLine($day, $day, $amount, 'payment of '.$number, bankReference: 'B'.$k),
-        1 => new StatementLine($day, $day, $amount, 'thank you', bankReference: 'B'.$k, party: (string) $names[$customers[$party]]),
+        1 => new StatementLine(
+            $day,
+            $day,
+            $amount,
+            'thank you',
+            bankReference: 'B'.$k,
+            party: (string) $names[$customers[$party]],
+        ),
         2 => new StatementLine($day, $day, $amount, 'transfer '.$k, bankReference: 'B'.$k),
         default => new StatementLine($day, $day, mt_rand(1_000, 900_000), 'unknown', bankReference: 'B'.$k),
     };
@@ -77,7 +86,13 @@ $bank = $bench->get(BankAccounts::class)->named($bench->companyId, '1000');
 $taken = Bench::time(
     static fn () => $bench
         ->get(TakeStatement::class)
-        ->take($bench->actor, $bank->id, new BankStatement('1', '', 'USD', $day, $day, 0, $sum, $lines), 'hand', 'bench'),
+        ->take(
+            $bench->actor,
+            $bank->id,
+            new BankStatement('1', '', 'USD', $day, $day, 0, $sum, $lines),
+            'hand',
+            'bench',
+        ),
 );
 $bareTaken = $bench->copied(['statement_line' => '1 = 1']);
 Bench::say('taking in a statement of 5,000 lines', $taken, 'bulk-inserting them', $bareTaken['seconds']);

@@ -35,6 +35,7 @@ final class OpenItemFinder
     /**
      * @param list<OpenItem> $items of both sides, with their discounts
      * @param string $currency of the bank account
+     * @param int $mostCharge what banks on the way may have kept of a receipt, minor units; 0 for nothing
      * @param array<int, list<string>> $theirNumbers what the other side calls an item's document, by item
      * @param list<array{side: Side, party: int, name: string, accounts: list<string>}> $parties
      */
@@ -43,6 +44,7 @@ final class OpenItemFinder
         private readonly string $currency,
         array $theirNumbers = [],
         array $parties = [],
+        private readonly int $mostCharge = 0,
     ) {
         foreach ($items as $item) {
             $side = $item->side->value;
@@ -144,7 +146,9 @@ final class OpenItemFinder
         $items = array_values(array_filter($all, fn (OpenItem $i): bool => $i->currency === $this->currency));
         $amount = abs($line->amount);
         $finds = [];
-        foreach (Placer::ideas($amount, $line->words(), $items, $line->day) as $idea) {
+        foreach (
+            Placer::ideas($amount, $line->words(), $items, $line->day, $line->amount > 0 ? $this->mostCharge : 0) as $idea
+        ) {
             $rest = $amount - self::uses($idea, $items);
             $finds[] = new Find(
                 FindKind::Items,

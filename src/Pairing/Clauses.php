@@ -95,7 +95,7 @@ final class Clauses
     }
 
     /** @return array{string, string} an amount in decimals, or a percent */
-    private static function within(string $typed, string $currency, ProblemList $problems): array
+    public static function within(string $typed, string $currency, ProblemList $problems): array
     {
         $typed = str_replace(' ', '', $typed);
         if (!str_ends_with($typed, '%')) {

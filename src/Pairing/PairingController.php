@@ -84,6 +84,9 @@ final class PairingController extends Screen
                 'left' => $set->source('left')->companyId === $desk->id(),
                 'right' => $set->source('right')->companyId === $desk->id(),
             ],
+            'set_off' => $this->query->setOff(
+                $set->source($set->source('left')->companyId === $desk->id() ? 'left' : 'right'),
+            ),
             'history' => $this->history->of($set->companyId, 'pairing_set', $id),
             'days' => Clauses::DAYS,
         ]);
@@ -238,7 +241,8 @@ final class PairingController extends Screen
     {
         $headings = $known = [];
         foreach (['left', 'right'] as $side) {
-            $kind = \is_array($form[$side] ?? null) && \is_string($form[$side]['kind'] ?? null) ? $form[$side]['kind'] : '';
+            $kind =
+                \is_array($form[$side] ?? null) && \is_string($form[$side]['kind'] ?? null) ? $form[$side]['kind'] : '';
             $known[$side] = Source::FIELDS[$kind] ?? ['number', 'text', 'party'];
             $file =
                 \is_array($form[$side] ?? null) && \is_string($form[$side]['file'] ?? null)

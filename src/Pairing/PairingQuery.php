@@ -304,6 +304,17 @@ final readonly class PairingQuery
         return $companies;
     }
 
+    /** The customer of a company that is linked with the vendor of a source, or is the source's own: whose balances may be set off. */
+    public function setOff(Source $source): ?int
+    {
+        $customer = $this->db->fetchOne(
+            "SELECT IF(side = 'receivables', id, linked_party_id) FROM party WHERE id = ? AND linked_party_id IS NOT NULL",
+            [$source->partyId ?? 0],
+        );
+
+        return false === $customer || null === $customer ? null : (int) $customer;
+    }
+
     /** What the rows of a side are, in words. */
     public function sourceWords(Source $source): string
     {

@@ -37,7 +37,15 @@ final class PairingRuleController extends Screen
             $desk,
             $set,
             null,
-            ['left' => 'one', 'right' => 'one', 'agree' => $set->sharedNames(), 'sole' => '1', 'certain' => '1'],
+            [
+                'left' => 'one',
+                'right' => 'one',
+                'agree' => $set->sharedNames(),
+                'within' => $set->within(),
+                'days' => (string) $set->daysWithin,
+                'sole' => '1',
+                'certain' => '1',
+            ],
             [],
         );
     }

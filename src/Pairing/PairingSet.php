@@ -6,6 +6,7 @@ namespace Nelbix\App\Pairing;
 
 use Doctrine\ORM\Mapping as ORM;
 use Nelbix\App\Platform\Stored;
+use Nelbix\Core\Money\Money;
 
 /** Two sources that ought to agree. Amounts in minor units of the set's currency. */
 #[ORM\Entity]
@@ -95,6 +96,16 @@ class PairingSet
     public function signOf(string $side): int
     {
         return $this->turned === $side ? -1 : 1;
+    }
+
+    /** How far amounts may be apart where a rule says nothing else, as it is typed: an amount, a percent, or nothing. */
+    public function within(): string
+    {
+        return match (true) {
+            null !== $this->percentWithin => rtrim(rtrim($this->percentWithin, '0'), '.').' %',
+            0 === $this->amountWithin => '',
+            default => Money::of($this->amountWithin, $this->currency)->decimal(),
+        };
     }
 
     /** @return list<string> */

@@ -19,6 +19,7 @@ use Nelbix\Core\Formats\Statement\CsvMapping;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
+use Nelbix\Core\Money\Money;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
@@ -80,6 +81,7 @@ final readonly class SaveSet
                         AmountInput::read($text('hand_within'), Currency::of($currency), 'hand_within')->minor,
                     ),
                 );
+        $near = self::near($text('within'), $text('days'), $currency, $problems);
         $problems->refuse();
         \assert(null !== $sources['left'] && null !== $sources['right']);
         [$left, $right] = [$sources['left'], $sources['right']];
@@ -96,6 +98,7 @@ final readonly class SaveSet
             $shared,
             $currency,
             $hand,
+            $near,
         ): int {
             $set = null === $id ? null : $this->lock->set($desk->actor, $id);
             if (null !== $set) {
@@ -110,6 +113,7 @@ final readonly class SaveSet
             $others = array_values(array_diff([$left->companyId, $right->companyId], [$set->companyId]));
             $set->otherCompanyId = $others[0] ?? null;
             [$set->sharedFields, $set->turned, $set->adjusts] = [$shared, $text('turned'), $text('adjusts')];
+            [$set->amountWithin, $set->percentWithin, $set->daysWithin] = $near;
             [$set->handWithin, $set->groupByField] = [$hand ?? 0, mb_substr($text('group_by'), 0, 40)];
             $set->showsOther = '' !== $text('shows_other');
             $this->entities->persist($set);
@@ -238,6 +242,25 @@ final readonly class SaveSet
             days: isset(CsvMapping::DAYS[$text('days')]) ? $text('days') : 'Y-m-d',
             decimal: ',' === $text('decimal') ? ',' : '.',
         );
+    }
+
+    /**
+     * How closely rows agree where a rule says nothing else: what a new rule begins with.
+     *
+     * @return array{int, ?string, ?int} amount, percent, days
+     */
+    private static function near(string $within, string $days, string $currency, ProblemList $problems): array
+    {
+        [$amount, $percent] = Clauses::within($within, $currency, $problems);
+        if ('' !== $days && 1 !== preg_match('/\A\d{1,3}\z/', $days)) {
+            $problems->add('days', 'Days are a whole number up to 999, or empty for any.');
+        }
+
+        return [
+            Money::parse($amount, Currency::of($currency), 'within')->minor,
+            '' === $percent ? null : $percent,
+            1 === preg_match('/\A\d{1,3}\z/', $days) ? (int) $days : null,
+        ];
     }
 
     /**

@@ -26,6 +26,8 @@ final readonly class SetForm
             'turned' => $set->turned,
             'adjusts' => $set->adjusts,
             'hand_within' => 0 === $set->handWithin ? '' : Money::of($set->handWithin, $set->currency)->decimal(),
+            'within' => $set->within(),
+            'days' => (string) $set->daysWithin,
             'group_by' => $set->groupByField,
             'shows_other' => $set->showsOther ? 'yes' : '',
             'version' => (string) $set->version,

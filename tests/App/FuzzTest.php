@@ -368,11 +368,7 @@ final class FuzzTest extends ScreenCase
     }
 
     /** @param array<string, mixed> $fields */
-    public static array $spent=[];
     private function send(string $method, string $path, array $fields, string $what = ''): ?Crawler
-    {
-        $t0=microtime(true); $r0=$this->route($path ?? $address, $method); register_shutdown_function(static function(){static $d=false; if($d)return; $d=true; arsort(self::$spent); foreach(array_slice(self::$spent,0,25,true) as $k=>$v) fwrite(STDERR, sprintf("%6.1f %s\n",$v,$k));}); try { return $this->send2(...func_get_args()); } finally { self::$spent[$r0]=(self::$spent[$r0]??0)+microtime(true)-$t0; } }
-    private function send2(string $method, string $path, array $fields, string $what = ''): ?Crawler
     {
         ++$this->requests;
         $this->db()->executeStatement('SAVEPOINT fuzz');

@@ -242,4 +242,43 @@ final class StatementPlacesTest extends StatementCase
         self::assertSame(70_000, $this->open($item));
         self::assertSame(0, $this->balance('1000'));
     }
+
+    /** 985.00 for an invoice of 1,000.00: a bank on the way kept 15.00, in the same row. */
+    public function testAFeeThatABankOnTheWayKept(): void
+    {
+        $item = $this->itemOf($this->invoice(Side::Receivables, '1000.00', ['terms' => 'N30']));
+        $this->take(self::statement([self::line(98_500, 'thank you', ['party' => 'Gannet Sailing School'])]));
+        [$options, $sure] = $this->found(98_500);
+        self::assertFalse($sure);
+        self::assertStringContainsString('less 15.00 that a bank kept', $options[0]->label);
+        self::assertSame('done', $this->place(98_500, $options[0]->choice));
+        self::assertSame([0, 1_500, 98_500], [$this->open($item), $this->balance('6800'), $this->balance('1000')]);
+        self::get(UndoLine::class)->undo($this->clerk, $this->lineOf(98_500), 'not theirs');
+        self::assertSame([100_000, 0, 0], [$this->open($item), $this->balance('6800'), $this->balance('1000')]);
+    }
+
+    /** 1,000.00 EUR invoiced at 1.10 and come as 1,080.00 USD: control 1,100.00, loss 20.00. Source: rules.md, Settlements. */
+    public function testForeignMoneyAtTheBanksRate(): void
+    {
+        foreach (['2026-06-01' => '1.10', '2026-06-14' => '1.08'] as $day => $rate) {
+            $this->db()->insert('exchange_rate', [
+                'company_id' => $this->clerk->companyId,
+                'valid_on' => $day,
+                'from_currency' => 'EUR',
+                'to_currency' => 'USD',
+                'rate' => $rate,
+            ]);
+        }
+        $item = $this->itemOf($this->invoice(Side::Receivables, '1000.00', ['terms' => 'N30', 'currency' => 'EUR']));
+        $number = (string) $this->db()->fetchOne('SELECT number FROM open_item WHERE id = ?', [$item]);
+        $this->take(self::statement([self::line(108_000, 'invoice '.$number)]));
+        [$options, $sure] = $this->found(108_000);
+        self::assertFalse($sure);
+        self::assertStringContainsString('over 1,000.00 EUR', $options[0]->label);
+        self::assertSame('done', $this->place(108_000, $options[0]->choice));
+        self::assertSame(
+            [0, 108_000, 2_000, 0],
+            [$this->open($item), $this->balance('1000'), $this->balance('7900'), $this->balance('1200')],
+        );
+    }
 }

@@ -65,11 +65,13 @@ final class BankMorningTest extends BrowserCase
         $this->rule('PARKING', '6500');
         // the rest one by one: typing searches an account, Enter takes it
         foreach (['FERRY' => '6500', 'CHART' => '6400', 'POST OFFICE' => '6400'] as $words => $account) {
-            while ((int) $this->browser->executeScript(
-                'return [...document.querySelectorAll("tr[data-line]")].filter((r) => r.textContent.includes(arguments[0])'.
-                    ' && !r.querySelector("input[name=\"go[]\"]").checked).length',
-                [$words],
-            ) > 0) {
+            while (
+                (int) $this->browser->executeScript(
+                    'return [...document.querySelectorAll("tr[data-line]")].filter((r) => r.textContent.includes(arguments[0])'.
+                        ' && !r.querySelector("input[name=\"go[]\"]").checked).length',
+                    [$words],
+                ) > 0
+            ) {
                 $this->stepTo($words);
                 $this->type($account[0]);
                 $this->until('document.activeElement.matches("[data-seek]")');
@@ -126,7 +128,11 @@ final class BankMorningTest extends BrowserCase
         $this->type(Key::ARROW_DOWN, Key::ENTER);
         $this->see('h1', 'Tamarack Boatworks owes Tamarack Chandlery');
         // three rules are there; the third is looked at and kept
-        $this->go((string) $this->browser->executeScript('return document.querySelectorAll("a[href*=\"/rule/\"]")[3].getAttribute("href")'));
+        $this->go(
+            (string) $this->browser->executeScript(
+                'return document.querySelectorAll("a[href*=\"/rule/\"]")[3].getAttribute("href")',
+            ),
+        );
         $this->see('#tried', 'pairs');
         $this->accessible();
         $this->post();
@@ -144,7 +150,9 @@ final class BankMorningTest extends BrowserCase
         $this->see('.said-done', 'They belong together');
         self::assertStringNotContainsString('Ask me', $this->text('main'));
         // the 5.00 by which two invoices differ is posted here
-        $this->browser->executeScript('document.querySelector("form[action$=\"/difference\"]").closest("details").open = true');
+        $this->browser->executeScript(
+            'document.querySelector("form[action$=\"/difference\"]").closest("details").open = true',
+        );
         $this->tabTo('account');
         $this->type('6850', Key::TAB);
         $this->type(Key::TAB, Key::ENTER);

@@ -57,7 +57,7 @@ final class ReconcileController extends Screen
             'as_of' => $day,
             'error' => $error,
             'is' => $is,
-            'line' => null === $is ? null : TwoLines::of($this->query->byDay($account, $day, self::DAYS, $is)),
+            'line' => null === $is ? null : TwoLines::of($this->query->byDay($account, $day, self::DAYS, $is), $is->onTheWay),
             'signed' => $this->query->signed($account),
         ]);
     }

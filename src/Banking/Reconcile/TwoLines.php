@@ -6,24 +6,32 @@ namespace Nelbix\App\Banking\Reconcile;
 
 use Symfony\Component\DependencyInjection\Attribute\Exclude;
 
-/** The bank's and the ledger's balance by day as two step lines with what lies between them, in a box of 840 by 150. */
+/** The bank's and the ledger's balance by day as two step lines with what lies between them, in a box of 840 by 200. */
 #[Exclude]
 final readonly class TwoLines
 {
     private const WIDTH = 820;
     private const HEIGHT = 120;
+    private const SPANS = 10;
 
-    /** @param list<array{x: float, label: string}> $days */
+    /**
+     * @param list<array{x: float, label: string}> $days
+     * @param list<array{x: float, y: int, number: string}> $spans of what is on the way, from its day in the ledger to the edge
+     */
     private function __construct(
         public string $bank,
         public string $ledger,
         public string $between,
         public array $days,
+        public array $spans,
     ) {
     }
 
-    /** @param non-empty-list<array{day: string, bank: int, ledger: int}> $rows by day */
-    public static function of(array $rows): self
+    /**
+     * @param non-empty-list<array{day: string, bank: int, ledger: int}> $rows by day
+     * @param list<array{number: string, day: string, party: string, amount: int, check: string}> $onTheWay
+     */
+    public static function of(array $rows, array $onTheWay = []): self
     {
         $all = [...array_column($rows, 'bank'), ...array_column($rows, 'ledger')];
         $low = min($all);
@@ -51,6 +59,18 @@ final readonly class TwoLines
             }
         }
 
-        return new self($paths['bank'], $paths['ledger'], $between, $days);
+        $places = array_flip(array_column($rows, 'day'));
+        // the largest ones: more would be a hatching of its own
+        usort($onTheWay, static fn (array $a, array $b): int => abs($b['amount']) <=> abs($a['amount']));
+        $spans = [];
+        foreach (\array_slice($onTheWay, 0, self::SPANS) as $k => $r) {
+            $spans[] = [
+                'x' => round(10 + ($places[$r['day']] ?? 0) * $step, 1),
+                'y' => self::HEIGHT + 16 + 5 * $k,
+                'number' => $r['number'],
+            ];
+        }
+
+        return new self($paths['bank'], $paths['ledger'], $between, $days, $spans);
     }
 }

@@ -25,7 +25,7 @@ final readonly class Choice
      * @param string $difference account that takes what line and record differ by
      * @param string $currency of the items, where money settles another than the bank's
      * @param int $money what settles the items, in their currency, positive
-     * @param list<array{int, int, int}> $items item, gross in its own sign, and the discount in it, positive
+     * @param list<array{int, int, int, int}> $items item, gross in its own sign, the discount in it, and what a bank on the way kept; both positive
      * @param list<AccountPart> $parts straight to accounts, in the line's sign
      * @param int $id of the other bank account, or of the receipt that bounced
      */
@@ -95,7 +95,10 @@ final readonly class Choice
             $int($raw['p'] ?? 0),
             $text($raw['c'] ?? ''),
             $int($raw['m'] ?? 0),
-            array_map(static fn (array $r): array => [$int($r[0] ?? 0), $int($r[1] ?? 0), $int($r[2] ?? 0)], $rows('i')),
+            array_map(
+                static fn (array $r): array => [$int($r[0] ?? 0), $int($r[1] ?? 0), $int($r[2] ?? 0), $int($r[3] ?? 0)],
+                $rows('i'),
+            ),
             array_map(
                 static fn (array $r): array => [
                     'account' => $text($r['account'] ?? ''),

@@ -9,6 +9,7 @@ use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Books\DiscountSteps;
 use Nelbix\App\Books\StoredItem;
+use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Placement\BankLine;
@@ -28,6 +29,7 @@ final readonly class FindPlaces
         private Movements $movements,
         private DiscountSteps $discounts,
         private RuleCounts $rules,
+        private Settings $settings,
     ) {
     }
 
@@ -82,7 +84,9 @@ final readonly class FindPlaces
             }
         }
 
-        return new OpenItemFinder($items, $bank->currency, $theirs, $this->parties($companyId));
+        $most = $this->settings->of($companyId)->amount('bank_charge_most', $bank->currency);
+
+        return new OpenItemFinder($items, $bank->currency, $theirs, $this->parties($companyId), $most);
     }
 
     /** @return \Generator<array{OpenItem, string}> items that may be settled, with what the other side calls the document */

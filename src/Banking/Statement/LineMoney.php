@@ -51,10 +51,13 @@ final class LineMoney
         $currency = '' === $choice->currency ? $bank->currency : $choice->currency;
         $moved = abs($choice->amount);
         $placements = $adjustments = [];
-        foreach ($choice->items as [$item, $gross, $discount]) {
+        foreach ($choice->items as [$item, $gross, $discount, $charge]) {
             $placements[] = new PlacementRequest($item, $gross);
             if (0 !== $discount) {
                 $adjustments[] = new AdjustmentRequest($item, AdjustmentKind::Discount, -$discount);
+            }
+            if (0 !== $charge) {
+                $adjustments[] = new AdjustmentRequest($item, AdjustmentKind::BankCharge, -$charge);
             }
         }
 

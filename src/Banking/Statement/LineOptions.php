@@ -12,6 +12,7 @@ use Nelbix\App\Platform\Typography;
 use Nelbix\Core\Placement\Find;
 use Nelbix\Core\Placement\FindKind;
 use Nelbix\Core\Placement\Found;
+use Nelbix\Core\Placement\Why;
 
 /** What was found for lines, as choices with words: the items, records, parties, accounts and rules in them are read all at once. */
 final readonly class LineOptions
@@ -124,17 +125,20 @@ final readonly class LineOptions
             return null;
         }
         $placed = $numbers = [];
-        $money = $discount = 0;
+        $money = $discount = $charge = 0;
         foreach ($find->idea->placed as $item => $p) {
             $is = $items[$item] ?? null;
             if (null === $is) {
                 return null;
             }
             $sign = (int) $is['open'] < 0 ? -1 : 1;
-            $placed[] = [$item, $sign * $p['gross'], $p['discount']];
+            // short of no more than what banks keep: settled whole, the rest is the bank's
+            $kept = Why::Charge === $find->idea->why ? (int) $is['open'] - $p['gross'] : 0;
+            $placed[] = [$item, $sign * ($p['gross'] + $kept), $p['discount'], $kept];
             $numbers[] = (string) $is['number'];
             $money += $sign * $p['gross'] - $p['discount'];
             $discount += $p['discount'];
+            $charge += $kept;
         }
         $foreign = $find->currency !== $bank->currency;
 
@@ -150,12 +154,13 @@ final readonly class LineOptions
                 items: $placed,
             ),
             \sprintf(
-                '%s, %s%s%s',
+                '%s, %s%s%s%s',
                 $parties[$find->party] ?? '',
                 \count($numbers) > 3
                     ? \sprintf('%s and %d more', $numbers[0], \count($numbers) - 1)
                     : implode(', ', $numbers),
                 0 === $discount ? '' : ' less discount '.Typography::amount($discount, $find->currency),
+                0 === $charge ? '' : ' less '.Typography::amount($charge, $find->currency).' that a bank kept',
                 $foreign ? ' over '.Typography::amount($money, $find->currency).' '.$find->currency : '',
             ),
             $find->reason,

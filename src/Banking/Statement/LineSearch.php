@@ -112,7 +112,7 @@ final readonly class LineSearch
             $p = $placed[$item->id] ?? null;
             if (null !== $p) {
                 $sign = $item->open < 0 ? -1 : 1;
-                $of[] = [$item->id, $sign * $p['gross'], $p['discount']];
+                $of[] = [$item->id, $sign * $p['gross'], $p['discount'], 0];
                 $used += $sign * $p['gross'] - $p['discount'];
             }
         }

@@ -282,7 +282,10 @@ final class StatementFileController extends Screen
             $format = (string) $request->request->get('format', 'camt053');
             $to = $booksDay->asked($desk->id(), $request->request, 'to', $desk->today);
             if ($to->isAfter($desk->today)) {
-                throw Refused::because('to', 'The bank knows nothing of days to come; choose one up to the books’ day.');
+                throw Refused::because(
+                    'to',
+                    'The bank knows nothing of days to come; choose one up to the books’ day.',
+                );
             }
             $bytes = StatementStandIn::writer($format)->write(
                 $standIn->make($account, $to, '' !== (string) $request->request->get('odd', '')),

@@ -181,7 +181,13 @@ final readonly class StatementStandIn
         ];
         foreach (self::CARD as $n => [$amount, $text, $ago]) {
             $day = $to->plusDays(-$ago);
-            $odd[] = new StatementLine($day, $day, $amount, 'CARD '.$text, bankReference: \sprintf('C%s%02d', str_replace('-', '', $to->iso()), $n));
+            $odd[] = new StatementLine(
+                $day,
+                $day,
+                $amount,
+                'CARD '.$text,
+                bankReference: \sprintf('C%s%02d', str_replace('-', '', $to->iso()), $n),
+            );
         }
         foreach (array_reverse($lines) as $l) {
             if ($l->amount < 0 && '' === $l->check) {
