@@ -25,7 +25,8 @@ final readonly class Choice
      * @param string $difference account that takes what line and record differ by
      * @param string $currency of the items, where money settles another than the bank's
      * @param int $money what settles the items, in their currency, positive
-     * @param list<array{int, int, int, int}> $items item, gross in its own sign, the discount in it, and what a bank on the way kept; both positive
+     * @param list<array{int, int, int, int}> $items item, gross in its own sign, the discount in it and what a bank on the way kept,
+     *                                               both positive
      * @param list<AccountPart> $parts straight to accounts, in the line's sign
      * @param int $id of the other bank account, or of the receipt that bounced
      */
