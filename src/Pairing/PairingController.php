@@ -74,7 +74,10 @@ final class PairingController extends Screen
                 'right' => $this->query->sourceWords($set->source('right')),
             ],
             'rules' => $this->query->rules($id),
-            'asked' => $this->query->pairs($set, ['asked']),
+            'asked' => array_map(
+                static fn (array $p): array => [...$p, 'why' => Why::words($set, $p)],
+                $this->query->pairs($set, ['asked']),
+            ),
             'paired' => $this->query->pairs($set, PairState::standing()),
             'over' => ['left' => $this->query->over($set, 'left'), 'right' => $this->query->over($set, 'right')],
             'causes' => $this->query->causes($set),
