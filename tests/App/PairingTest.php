@@ -125,7 +125,11 @@ final class PairingTest extends ScreenCase
             ->text();
         self::assertStringContainsString('Missing on the left', $page);
         self::assertStringContainsString('77.00', $page);
-        self::assertStringContainsString('same their number, amounts differ, same day; rule 2', $page, 'why a pair is asked about');
+        self::assertStringContainsString(
+            'same their number, amounts differ, same day; rule 2',
+            $page,
+            'why a pair is asked about',
+        );
         // again: what is paired stays, and nothing comes twice
         self::assertSame(JobState::Done, $this->ran($set));
         self::assertCount(3, $this->pairs($set));

@@ -64,6 +64,20 @@ final readonly class LineAccounts
             );
     }
 
+    /** @return AccountPart a whole amount in minor units to one account, with nothing further */
+    public static function plain(string $account, int $amount): array
+    {
+        return [
+            'account' => $account,
+            'amount' => $amount,
+            'tax' => '',
+            'cost_center' => '',
+            'department' => '',
+            'project' => '',
+            'text' => '',
+        ];
+    }
+
     /** @throws Refused for a bank account of another currency: nobody knows yet what it got */
     public function transfer(
         Actor $actor,

@@ -201,15 +201,7 @@ final readonly class PlaceLine implements TakesBankLine
                 ProblemKind::Missing,
             );
         }
-        $row = [
-            'account' => $choice->difference,
-            'amount' => $off,
-            'tax' => '',
-            'cost_center' => '',
-            'department' => '',
-            'project' => '',
-            'text' => '',
-        ];
+        $row = LineAccounts::plain($choice->difference, $off);
         $this->post(
             $actor,
             $line,

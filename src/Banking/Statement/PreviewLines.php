@@ -84,15 +84,7 @@ final readonly class PreviewLines
                 if (0 === $off) {
                     return [];
                 }
-                $row = [
-                    'account' => $choice->difference,
-                    'amount' => $off,
-                    'tax' => '',
-                    'cost_center' => '',
-                    'department' => '',
-                    'project' => '',
-                    'text' => '',
-                ];
+                $row = LineAccounts::plain($choice->difference, $off);
 
                 return [$this->accounts->draft($actor, $bank, $day, $off, [$row], $text)];
             case PartKind::Accounts:
