@@ -72,7 +72,7 @@ function changedRow(row) {
     showBeam();
     htmx.trigger(statement(), 'marked');
 }
-function mark(row, on) {
+function markLine(row, on) {
     const option = taken(row);
     const box = row.querySelector('input[name="go[]"]');
     box.checked = (on === undefined ? !box.checked : on) && !!(option && option.value);
@@ -121,7 +121,7 @@ function inSeek(e, row) {
         e.target.hidden = true;
         row.focus();
         if (e.key === 'Enter') {
-            mark(row, true);
+            markLine(row, true);
             const off = row.querySelector('.off input');
             if (!row.querySelector('.off').hidden) off.focus();
             else move(1);
@@ -144,7 +144,7 @@ document.addEventListener(
         if (e.target !== row) return;
         if (e.key === 'Enter') {
             e.preventDefault();
-            mark(row);
+            markLine(row);
             const off = row.querySelector('.off');
             if (!off.hidden && row.querySelector('input[name="go[]"]').checked) off.querySelector('input').focus();
             else move(1);
@@ -153,7 +153,7 @@ document.addEventListener(
             turn(row, e.key === 'ArrowRight' ? 1 : -1);
         } else if (e.key === 'Delete') {
             e.preventDefault();
-            mark(row, false);
+            markLine(row, false);
         } else if (document.body.dataset.keys !== 'off' && e.key === 'r') {
             e.preventDefault();
             location.href = row.dataset.rule;

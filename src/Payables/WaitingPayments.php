@@ -34,8 +34,8 @@ final readonly class WaitingPayments implements Waits
         if (!$desk->sees(Side::Payables)) {
             return;
         }
-        yield $this->lapsing($desk);
-        $runs = $this->runs($desk->id());
+        $runs = $this->counts($desk);
+        yield self::lapsing(...$runs['lapse'] ?? [0, 0]);
         $place = 30;
         foreach (self::RUNS as $state => [$text, $do]) {
             [$count, $amount] = $runs[$state] ?? [0, 0];
@@ -53,34 +53,23 @@ final readonly class WaitingPayments implements Waits
         }
     }
 
-    private function lapsing(Desk $desk): WaitingLine
+    private static function lapsing(int $count, int $worth): WaitingLine
     {
-        $found = $this->db->fetchNumeric(
-            <<<'SQL'
-            SELECT COUNT(*), COALESCE(SUM(ROUND(x.amount * (i.open_base / i.original))), 0)
-            FROM open_item i
-            JOIN item_discount x ON x.item_id = i.id
-            WHERE i.company_id = ? AND i.side = 'payables' AND i.open > 0 AND x.through BETWEEN ? AND ?
-            SQL
-            ,
-            [$desk->id(), $desk->today->iso(), $desk->today->plusDays(self::DAYS_AHEAD)->iso()],
-        ) ?: [0, 0];
-
         return new WaitingLine(
             WaitingLine::PAYABLES,
             10,
             'lapse',
             \sprintf('discounts lapse within %d days', self::DAYS_AHEAD),
-            (int) $found[0],
-            (int) $found[1],
+            $count,
+            $worth,
             'items',
             ['side' => 'payables', 'only' => 'discount'],
             'See which',
         );
     }
 
-    /** @return array<string, array{int, int}> count and worth in base currency, by state */
-    private function runs(int $companyId): array
+    /** @return array<string, array{int, int}> count and worth in base currency, of runs by state, and of discounts that lapse */
+    private function counts(Desk $desk): array
     {
         $runs = [];
         foreach (
@@ -92,9 +81,14 @@ final readonly class WaitingPayments implements Waits
                 LEFT JOIN open_item i ON i.id = l.item_id
                 WHERE p.company_id = ? AND p.state IN ('review', 'refused', 'approved', 'printed', 'posting')
                 GROUP BY p.state
+                UNION ALL
+                SELECT 'lapse', COUNT(*), COALESCE(SUM(ROUND(x.amount * (i.open_base / i.original))), 0)
+                FROM open_item i
+                JOIN item_discount x ON x.item_id = i.id
+                WHERE i.company_id = ? AND i.side = 'payables' AND i.open > 0 AND x.through BETWEEN ? AND ?
                 SQL
                 ,
-                [$companyId],
+                [$desk->id(), $desk->id(), $desk->today->iso(), $desk->today->plusDays(self::DAYS_AHEAD)->iso()],
             ) as [$state, $count, $amount]
         ) {
             $runs[(string) $state] = [(int) $count, (int) $amount];

@@ -232,4 +232,16 @@ final class LayersTest extends TestCase
 
         return $owners;
     }
+
+    /** The scripts are one file in the browser: a name given twice is the later one's everywhere. */
+    public function testEveryNameInTheScriptsIsGivenOnce(): void
+    {
+        $scripts = '';
+        foreach (glob(\dirname(__DIR__, 2).'/assets/js/*.js') ?: [] as $file) {
+            $scripts .= file_get_contents($file)."\n";
+        }
+        preg_match_all('/^(?:async )?(?:function|const|let|var|class) (\w+)/m', $scripts, $m);
+        self::assertGreaterThan(50, \count($m[1]));
+        self::assertSame([], array_keys(array_filter(array_count_values($m[1]), static fn (int $n): bool => $n > 1)));
+    }
 }

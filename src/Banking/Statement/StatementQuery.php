@@ -194,6 +194,34 @@ final readonly class StatementQuery
         return $parts;
     }
 
+    /**
+     * What waits at each bank account in use: lines without a place, and checks that nobody cashed.
+     *
+     * @return list<array<string, mixed>> id, code, name, currency, kind (lines or stale), count and worth in minor units of the account
+     */
+    public function waiting(int $companyId, Day $staleBefore): array
+    {
+        return $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT b.id, b.code, b.name, b.currency, 'lines' AS kind, COUNT(*) AS count, SUM(ABS(l.waiting)) AS worth
+            FROM statement_line l
+            JOIN bank_account b ON b.id = l.bank_account_id
+            WHERE l.company_id = :company AND l.waiting <> 0 AND b.retired = 0
+            GROUP BY b.id, b.code, b.name, b.currency
+            UNION ALL
+            SELECT b.id, b.code, b.name, b.currency, 'stale', COUNT(*), SUM(k.amount)
+            FROM bank_check k
+            JOIN check_book c ON c.id = k.check_book_id
+            JOIN bank_account b ON b.id = c.bank_account_id
+            WHERE b.company_id = :company AND k.state = 'issued' AND k.check_date <= :before
+            GROUP BY b.id, b.code, b.name, b.currency
+            ORDER BY code
+            SQL
+            ,
+            ['company' => $companyId, 'before' => $staleBefore->iso()],
+        );
+    }
+
     /** @return list<array<string, mixed>> checks that were issued so many days ago, or more, and that no statement has shown */
     public function stale(int $companyId, Day $before): array
     {

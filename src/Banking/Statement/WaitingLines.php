@@ -20,43 +20,46 @@ final readonly class WaitingLines implements Waits
 
     public function lines(Desk $desk): iterable
     {
-        if ($desk->may(Permission::PlaceBankLines)) {
-            foreach ($this->query->accounts($desk->id()) as $n => $a) {
+        $places = $desk->may(Permission::PlaceBankLines);
+        $pays = $desk->may(Permission::SeePayables);
+        if (!$places && !$pays) {
+            return;
+        }
+        $stale = [0, 0];
+        $before = $desk->today->plusDays(-$this->settings->of($desk->id())->staleCheckDays());
+        foreach ($this->query->waiting($desk->id(), $before) as $n => $a) {
+            $worth = $this->rates->worth(
+                $desk->id(),
+                (string) $a['currency'],
+                $desk->company->baseCurrency,
+                $desk->today,
+                (int) $a['worth'],
+                0,
+            );
+            if ('stale' === $a['kind']) {
+                $stale = [$stale[0] + (int) $a['count'], $stale[1] + $worth];
+            } elseif ($places) {
                 yield new WaitingLine(
                     WaitingLine::BOOKS,
                     10 + $n,
                     'statement_'.$a['code'],
                     'lines of '.$a['name'].' wait for their place',
-                    (int) $a['waiting'],
-                    $this->rates->worth(
-                        $desk->id(),
-                        (string) $a['currency'],
-                        $desk->company->baseCurrency,
-                        $desk->today,
-                        (int) $a['worth'],
-                        0,
-                    ),
+                    (int) $a['count'],
+                    $worth,
                     'statement',
                     ['bank' => (string) $a['id']],
                     'Place them',
                 );
             }
         }
-        if ($desk->may(Permission::SeePayables)) {
-            $rows = $this->query->stale(
-                $desk->id(),
-                $desk->today->plusDays(-$this->settings->of($desk->id())->staleCheckDays()),
-            );
+        if ($pays) {
             yield new WaitingLine(
                 WaitingLine::BOOKS,
                 30,
                 'stale_checks',
                 'checks are stale',
-                \count($rows),
-                array_sum(array_map('intval', array_column($rows, 'amount'))),
-                'stale_checks',
-                [],
-                'See them',
+                ...$stale,
+                ...['stale_checks', [], 'See them'],
             );
         }
     }
