@@ -7,6 +7,8 @@ namespace Nelbix\Tests\App;
 use Nelbix\App\Banking\Statement\PlaceLine;
 use Nelbix\App\Banking\Statement\SaveRule;
 use Nelbix\App\Books\PlacementRequest;
+use Nelbix\App\Platform\Settings;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Component\DomCrawler\Crawler;
 
@@ -312,5 +314,36 @@ final class StatementPageTest extends StatementCase
         self::assertSame(50_000, $this->balance('1000'));
         $this->posted([50_000], ['choice' => [$id => $token], 'why' => [$id => 'they paid twice'], '_key' => 'k']);
         self::assertSame(100_000, $this->balance('1000'));
+    }
+
+    /** A check that nobody cashed is stale from the day of the setting on, until a statement shows it. */
+    public function testAStaleCheckIsListedUntilTheBankShowsIt(): void
+    {
+        $this->invoice(Side::Payables, '300.00', ['document_date' => '2026-05-01']);
+        $this->postRun($this->printedRun());
+        $check = $this->db()->fetchAssociative("SELECT * FROM bank_check WHERE state = 'issued'") ?: self::fail();
+        $age = 20;
+        $this->db()->update(
+            'bank_check',
+            [
+                'check_date' => Day::of(self::DAY)
+                    ->plusDays(-$age)
+                    ->iso(),
+            ],
+            ['id' => $check['id']],
+        );
+        $stale = function (int $after): string {
+            self::get(Settings::class)->keep($this->clerk->companyId, ['stale_check_days' => (string) $after]);
+
+            return $this->page('/TEST/bank/stale')->filter('main')->text().
+                $this->page('/TEST')->filter('main')->text();
+        };
+        self::assertStringNotContainsString('is stale', $stale($age + 1));
+        $shown = $stale($age);
+        self::assertStringContainsString('1 check is stale 300.00', $shown);
+        self::assertStringContainsString((string) $check['number'], $shown);
+        $this->take(self::statement([self::line(-30_000, 'CHECK', ['check' => (string) $check['number']])]));
+        $this->posted([-30_000]);
+        self::assertStringNotContainsString('is stale', $stale($age));
     }
 }
