@@ -114,6 +114,8 @@ final class ReconcileTest extends StatementCase
         $this->money(Side::Receivables, 2_000, date: '2026-06-14');
         $page = $this->page('/TEST/bank/'.$bank.'/reconcile');
         self::assertStringContainsString('moved by 20.00', $page->filter('main')->text());
+        self::assertCount(0, $page->filter('#sign'), 'signed off already');
+        self::assertCount(1, $this->page('/TEST/bank/'.$bank.'/reconcile?as_of=2026-06-14')->filter('#sign'));
         $id = (int) $this->db()->fetchOne('SELECT id FROM reconciliation');
         $frozen = (array) json_decode((string) $this->db()->fetchOne('SELECT frozen FROM reconciliation'), true);
         self::assertSame([50_000, 1_000], [$frozen['bank'], $frozen['ledger']]);
