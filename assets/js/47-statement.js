@@ -32,11 +32,12 @@ function showChoice(row) {
     spine.classList.toggle('planned', marked && left === 0);
 }
 
-// the beam counts what is marked as placed
+// the beam reaches as far as it will once what is marked is posted; its words keep the two apart
 function showBeam() {
     const foot = document.querySelector('#beam[data-moved]');
     if (!foot) return;
-    let placed = Number(foot.dataset.placed);
+    const posted = Number(foot.dataset.placed);
+    let placed = posted;
     document.querySelectorAll('tr[data-line]').forEach((row) => {
         const option = taken(row);
         if (option && option.value && row.querySelector('input[name="go[]"]').checked)
@@ -50,7 +51,11 @@ function showBeam() {
     b.setAttribute('width', String(width));
     foot.querySelector('.beam').classList.toggle('beam-closed', moved === placed && moved > 0);
     foot.querySelector('.beam-text').textContent = `left to place ${decimal(moved - placed, digits)}`;
-    foot.querySelector('.beam-right').textContent = `placed ${decimal(placed, digits)}`;
+    const marked = placed - posted;
+    foot.querySelector('.beam-right').textContent = [
+        ...(posted || !marked ? [`placed ${decimal(posted, digits)}`] : []),
+        ...(marked ? [`marked ${decimal(marked, digits)}`] : []),
+    ].join(', ');
 }
 function showAll() {
     if (!statement()) return;

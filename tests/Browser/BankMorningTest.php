@@ -42,11 +42,15 @@ final class BankMorningTest extends BrowserCase
         $this->see('h1', 'Harbor Trust');
         self::assertSame(40, $this->waiting());
         $this->see('#panel', 'marked');
+        $this->see('#beam', 'marked ');
+        self::assertStringNotContainsString('placed', $this->text('#beam'), 'nothing is, before it is posted');
         $this->accessible();
         // what is sure goes with one key
         $this->post();
         $this->see('.said-done', '26 lines placed');
         self::assertSame(14, $this->waiting());
+        $this->see('#beam', 'placed ');
+        self::assertStringNotContainsString('marked', $this->text('#beam'));
         // a receipt that came less what a bank on the way kept: the difference has its account in the row
         $this->stepTo('Merganser');
         $this->type(Key::ENTER);
