@@ -124,11 +124,17 @@ final class PairController extends Screen
     ): Response {
         $set = $this->pairing->set($desk, $id);
 
-        return $this->done($desk, $id, static function () use ($desk, $id, $set, $request, $post, $booksDay): string {
+        return $this->done($desk, $id, function () use ($desk, $id, $set, $request, $post, $booksDay): string {
             $side = $set->source($set->adjusts)->side;
-            if (null !== $side && !$desk->enters($side)) {
-                throw Refused::because('', \sprintf('Your role does not enter %s.', $side->value));
+            if (null === $side ? !$desk->may(Permission::Control) : !$desk->enters($side)) {
+                throw Refused::because(
+                    '',
+                    null === $side
+                        ? 'An entry on an account is posted by a controller.'
+                        : \sprintf('Your role does not enter %s.', $side->value),
+                );
             }
+            $this->pairing->mustSee($desk, $set);
             $post->post(
                 $desk->actor,
                 $id,
@@ -153,6 +159,7 @@ final class PairController extends Screen
             if (!$desk->enters($side)) {
                 throw Refused::because('', \sprintf('Your role does not enter %s.', $side->value));
             }
+            $this->pairing->mustSee($desk, $set);
             $draft = $mirror->draft($desk->actor, $id, max(0, self::int($request->request, 'row')));
         } catch (Refused $e) {
             $this->refused($e);

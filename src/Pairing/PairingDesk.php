@@ -7,6 +7,7 @@ namespace Nelbix\App\Pairing;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Company;
 use Nelbix\App\Platform\Desk;
+use Nelbix\Core\Refused;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 
 /** A set as a person sees it: whether the amounts of each side are theirs to see, and in which company they act. */
@@ -36,5 +37,16 @@ final readonly class PairingDesk
         $other = $this->entities->find(Company::class, $company);
 
         return null !== $other && $desk->user->worksIn($other);
+    }
+
+    /** @throws Refused when amounts of the other company would show in what is posted here */
+    public function mustSee(Desk $desk, PairingSet $set): void
+    {
+        if (!$this->sees($desk, $set, 'left') || !$this->sees($desk, $set, 'right')) {
+            throw Refused::because(
+                '',
+                'The amounts of the other company are not shown here, so nothing can be made of them; ask somebody who works there too.',
+            );
+        }
     }
 }

@@ -46,6 +46,38 @@ final readonly class PairingLock
         return $pair;
     }
 
+    /** @throws Refused when the difference of a pair was posted in the other company, whose books are not ours to change */
+    public function mustAdjust(Actor $actor, PairRecord $pair): void
+    {
+        $company = $this->entities
+            ->getConnection()
+            ->fetchOne(
+                'SELECT company_id FROM document WHERE id = ? UNION ALL SELECT company_id FROM journal_entry WHERE id = ?',
+                [$pair->documentId ?? 0, $pair->entryId ?? 0],
+            );
+        if ((int) $company !== $actor->companyId) {
+            throw Refused::because('', 'Its difference was posted in the other company; take the pair apart there.');
+        }
+    }
+
+    /** @throws Refused while pairs stand: their rows are of the sources that the set has */
+    public function mustBeFree(PairingSet $set): void
+    {
+        $stands = $this->entities
+            ->getConnection()
+            ->fetchOne("SELECT COUNT(*) FROM pairing_pair WHERE set_id = ? AND state <> 'undone'", [$set->id()]);
+        if ((int) $stands > 0) {
+            throw Refused::because(
+                'left',
+                \sprintf(
+                    'In this set %d pairs stand. What its sides are, their currency, their sign and who adjusts change when '.
+                        'those are undone; or make another set.',
+                    $stands,
+                ),
+            );
+        }
+    }
+
     /** @throws Refused while the set is being run */
     public function mustNotRun(PairingSet $set): void
     {

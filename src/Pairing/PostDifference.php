@@ -66,6 +66,11 @@ final readonly class PostDifference
                 throw Refused::because('', 'Its difference was posted already; somebody was faster.');
             }
             $number = $this->chart->ofLine($actor->companyId, $account, 'account');
+            if ('account' === $source->kind) {
+                // a bank account is moved by its statement, a control account by its items: neither from here
+                $own = (string) $this->chart->account($actor->companyId, $source->id)['number'];
+                $this->chart->ofLine($actor->companyId, $own, 'account');
+            }
             // what the adjusting side must grow by, in its own sign
             $grows = ('left' === $set->adjusts ? $pair->difference : -$pair->difference) * $set->signOf($set->adjusts);
             match ($source->kind) {

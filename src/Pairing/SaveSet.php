@@ -107,6 +107,9 @@ final readonly class SaveSet
                     throw Refused::because('', 'Somebody else changed this set in the meantime; load the page anew.');
                 }
             }
+            if (null !== $set && self::isAnother($set, $left, $right, $currency, $text)) {
+                $this->lock->mustBeFree($set);
+            }
             $set ??= new PairingSet($desk->id(), '', [], [], $currency, $desk->actor->userId);
             $set->name = $text('name');
             [$set->leftSource, $set->rightSource, $set->currency] = [$left->raw(), $right->raw(), $currency];
@@ -128,6 +131,23 @@ final readonly class SaveSet
 
             return $set->id();
         });
+    }
+
+    /**
+     * Whether its rows would be others, or mean something else: columns and the first day may change, as paired rows stand as they were.
+     *
+     * @param \Closure(string): string $text
+     */
+    private static function isAnother(
+        PairingSet $set,
+        Source $left,
+        Source $right,
+        string $currency,
+        \Closure $text,
+    ): bool {
+        return !$set->source('left')->isOf($left)
+            || !$set->source('right')->isOf($right)
+            || [$set->currency, $set->turned, $set->adjusts] !== [$currency, $text('turned'), $text('adjusts')];
     }
 
     public function retire(Desk $desk, int $id, bool $retired): void

@@ -78,6 +78,18 @@ final readonly class Source
         );
     }
 
+    /** Whether both read the same records, whatever they make of them. */
+    public function isOf(self $other): bool
+    {
+        return [$this->kind, $this->companyId, $this->side, $this->partyId, $this->id] === [
+            $other->kind,
+            $other->companyId,
+            $other->side,
+            $other->partyId,
+            $other->id,
+        ];
+    }
+
     /** @return array<string, mixed> */
     public function raw(): array
     {

@@ -119,6 +119,7 @@ final readonly class UndoPairs
                 ProblemKind::Missing,
             );
         }
+        $this->lock->mustAdjust($actor, $pair);
         if (null !== $pair->documentId) {
             $this->reverse->reverse($actor, $pair->documentId, $reason);
             // the row of what was posted goes with it

@@ -5,14 +5,21 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Pairing\PairByHand;
 use Nelbix\App\Pairing\PairingSet;
+use Nelbix\App\Pairing\PostDifference;
+use Nelbix\App\Pairing\RefreshRows;
 use Nelbix\App\Pairing\RunPairing;
 use Nelbix\App\Pairing\SisterSets;
+use Nelbix\App\Pairing\Source;
+use Nelbix\App\Pairing\UndoPairs;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Company;
 use Nelbix\App\Work\JobState;
 use Nelbix\App\Work\Worker;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Component\DomCrawler\Crawler;
 
@@ -258,6 +265,15 @@ final class PairingTest extends ScreenCase
         self::assertStringNotContainsString('77.00', (string) $this->browser->getResponse()->getContent());
         $this->browser->request('GET', '/TEST/pairing/'.$set.'/journal?format=csv');
         self::assertSame(403, $this->browser->getResponse()->getStatusCode());
+        // nor does what would be posted of them give them away
+        $row = (string) $this->db()->fetchOne("SELECT id FROM pairing_row WHERE number = 'S-3'");
+        $pair = $this->pairId('asked');
+        $this->act($set, 'decide', ['pair' => $pair, 'answer' => 'yes']);
+        foreach (
+            [['mirror', ['row' => $row]], ['difference', ['pair' => $pair, 'account' => '6850']]] as [$what, $sent]
+        ) {
+            self::assertStringContainsString('are not shown here', $this->act($set, $what, $sent)->text(), $what);
+        }
         $this->db()->executeStatement('UPDATE pairing_set SET shows_other = 1');
         self::get(EntityManagerInterface::class)->clear();
         self::assertStringContainsString(
@@ -313,6 +329,16 @@ final class PairingTest extends ScreenCase
         $pair = (string) $this->db()->fetchOne('SELECT id FROM pairing_pair WHERE difference <> 0');
         $this->browser->request('GET', '/TEST/pairing/'.$set.'/journal?format=csv');
         self::assertStringContainsString('6850,1.00', (string) $this->browser->getInternalResponse()->getContent());
+        $another = $this->page('/TEST/pairing/'.$set.'/edit')
+            ->filter('#set')
+            ->form(['left[account]' => '6500']);
+        self::assertStringContainsString('In this set 3 pairs stand', $this->browser->submit($another)->text());
+        $this->as('payables');
+        self::assertStringContainsString(
+            'posted by a controller',
+            $this->act($set, 'difference', ['pair' => $pair, 'account' => '6850'])->text(),
+        );
+        $this->as('controller');
         $this->act($set, 'difference', ['pair' => $pair, 'account' => '6850', 'date' => '2026-06-11']);
         self::assertSame([3_650, 100], [$this->balance('6400'), $this->balance('6850')]);
         $this->ran($set);
@@ -398,6 +424,67 @@ final class PairingTest extends ScreenCase
         self::assertCount(1, $this->pairs($set));
         $this->ran($set);
         self::assertCount(3, $this->pairs($set));
+    }
+
+    /** What the other company posted is reversed there; and no bank or control account is moved by a difference. */
+    public function testADifferenceIsUndoneWhereItWasPosted(): void
+    {
+        $this->sisters();
+        $line = static fn (string $amount): array => ['lines' => [['account' => '6400', 'amount' => $amount]]];
+        $this->invoice(Side::Payables, '10.00', $line('10.00'));
+        [$here, $this->clerk] = [$this->clerk, $this->sister];
+        $this->invoice(Side::Payables, '12.00', $line('12.00'));
+        $this->clerk = $here;
+        $source = fn (Actor $in, string $account): array => (new Source(
+            'account',
+            $in->companyId,
+            id: self::get(Chart::class)->any($in->companyId, $account, 'account'),
+        ))->raw();
+        $set = new PairingSet(
+            $here->companyId,
+            'Office',
+            $source($here, '6400'),
+            $source($this->sister, '6400'),
+            'USD',
+            1,
+        );
+        [$set->otherCompanyId, $set->adjusts, $set->handWithin] = [$this->sister->companyId, 'right', 200];
+        $entities = self::get(EntityManagerInterface::class);
+        $entities->persist($set);
+        $entities->flush();
+        self::get(RefreshRows::class)->refresh($set);
+        $rows = $this->db()->fetchFirstColumn('SELECT id FROM pairing_row WHERE set_id = ?', [$set->id()]);
+        $pair = self::get(PairByHand::class)->pair($here, $set->id(), array_map('intval', $rows));
+        $post = fn (): string => self::said(
+            fn () => self::get(PostDifference::class)->post(
+                $this->sister,
+                $set->id(),
+                $pair,
+                '6850',
+                Day::of(self::DAY),
+            ),
+        );
+        $adjusting = function (string $account) use ($set, $source): void {
+            $raw = json_encode($source($this->sister, $account), \JSON_THROW_ON_ERROR);
+            $this->db()->update('pairing_set', ['right_source' => $raw], ['id' => $set->id()]);
+        };
+        foreach (['1000' => 'is a bank account', '2100' => 'control account'] as $account => $why) {
+            $adjusting((string) $account);
+            self::assertStringContainsString($why, $post());
+        }
+        $adjusting('6400');
+        self::assertSame('done', $post());
+        $undo = fn (Actor $actor): string => self::said(
+            fn () => self::get(UndoPairs::class)->undo($actor, $set->id(), $pair, 'x'),
+        );
+        $entries = fn (): int => (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry WHERE company_id = ?', [
+            $here->companyId,
+        ]);
+        $before = $entries();
+        self::assertStringContainsString('in the other company', $undo($here));
+        self::assertSame($before, $entries());
+        self::assertSame('done', $undo($this->sister));
+        self::assertSame($before, $entries());
     }
 
     /** A set between two companies that this one is no side of is not there. */

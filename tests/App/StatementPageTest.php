@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Banking\Statement\Choice;
 use Nelbix\App\Banking\Statement\PlaceLine;
 use Nelbix\App\Banking\Statement\SaveRule;
 use Nelbix\App\Books\PlacementRequest;
@@ -295,6 +296,49 @@ final class StatementPageTest extends StatementCase
             $this->post($page, $page.'/undo', ['reason' => 'wrong'])->text(),
         );
         self::assertSame([0, 0, -10_000], [$this->balance('6400'), $this->balance('6500'), $this->waiting($line)]);
+    }
+
+    /** A part clicked twice is placed once, and “the rest” is the rest that the page showed. */
+    public function testAPartIsPlacedOnceAndTheRestIsWhatWasSeen(): void
+    {
+        $this->take(self::statement([self::line(-10_000, 'two things')]));
+        $line = $this->lineOf(-10_000);
+        $page = '/TEST/bank/line/'.$line;
+        $form = $this->page($page)->filter('#by-hand');
+        $sent = static fn (string $field): string => (string) $form->filter("input[name=$field]")->attr('value');
+        $seen = ['_key' => $sent('_key'), 'waiting' => $sent('waiting')];
+        $part = [...$seen, 'lines' => [['account' => '6400', 'amount' => '40']]];
+        $this->post($page, $page, $part);
+        $this->post($page, $page, $part);
+        self::assertSame([4_000, -6_000], [$this->balance('6400'), $this->waiting($line)]);
+        $rest = [...$seen, '_key' => 'of another page', 'lines' => [['account' => '6500', 'amount' => '']]];
+        self::assertStringContainsString('between nothing and what is left', $this->post($page, $page, $rest)->text());
+        self::assertSame([0, -6_000], [$this->balance('6500'), $this->waiting($line)]);
+    }
+
+    public function testNumbersThatNoPageOfOursHoldsAreNone(): void
+    {
+        $token = '{"k":"items","a":5,"s":"payables","p":1,"i":[[1,5,-9223372036854775808,0]]}';
+        self::assertSame([[1, 5, 0, 0]], Choice::of($token)->items);
+    }
+
+    /** What a receipt was posted for is taken back by who enters receivables only. */
+    public function testUndoNeedsTheSideToo(): void
+    {
+        $item = $this->itemOf($this->invoice(Side::Receivables, '980.00'));
+        $number = (string) $this->db()->fetchOne('SELECT number FROM open_item WHERE id = ?', [$item]);
+        $this->take(self::statement([self::line(98_000, $number)]));
+        $this->posted([98_000]);
+        $page = '/TEST/bank/line/'.$this->lineOf(98_000);
+        $this->as('payables');
+        self::assertStringContainsString(
+            'does not enter receivables',
+            $this->post($page, $page.'/undo', ['reason' => 'x'])->text(),
+        );
+        self::assertSame(0, $this->open($item));
+        $this->as('receivables');
+        $this->post($page, $page.'/undo', ['reason' => 'x']);
+        self::assertSame(98_000, $this->open($item));
     }
 
     /** A receipt by hand is there: posting it again from the statement is asked about, and answered in the row. */

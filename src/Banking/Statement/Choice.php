@@ -19,6 +19,9 @@ final readonly class Choice
 {
     private const MOST = 200;
 
+    /** No amount of money and no id is so large; what is, was not written by a page of ours. */
+    private const LARGEST = 10 ** 15;
+
     /**
      * @param int $amount of the line, in its sign
      * @param list<array{int, int}> $entries recorded before: entry, and how much of it
@@ -80,7 +83,7 @@ final readonly class Choice
                 'The place of a line could not be read; load the page anew and choose it again.',
             );
         }
-        $int = static fn (mixed $v): int => \is_int($v) ? $v : 0;
+        $int = static fn (mixed $v): int => \is_int($v) && abs($v) < self::LARGEST ? $v : 0;
         $text = static fn (mixed $v): string => \is_string($v) ? mb_substr(trim($v), 0, 255) : '';
         $rows = static fn (string $key): array => \is_array($raw[$key] ?? null)
             ? array_values(array_filter(\array_slice($raw[$key], 0, self::MOST), is_array(...)))

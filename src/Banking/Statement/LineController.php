@@ -13,6 +13,7 @@ use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
 use Nelbix\App\Platform\Words;
+use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Placement\Movement;
@@ -101,16 +102,20 @@ final class LineController extends Screen
     {
         [$line, $bank] = $this->lineOf($desk, $id);
         $raw = $request->request->all();
+        // the rest is the rest that the person saw; what is not left by now is refused where it is placed
+        $waiting = self::int($request->request, 'waiting');
+        $waiting = 0 === $waiting ? (int) $line['waiting'] : $waiting;
         try {
             $choice =
                 'records' === ($raw['_action'] ?? '')
-                    ? $this->records($bank, $line, $raw)
-                    : $this->accounts($bank, $line, $raw);
+                    ? $this->records($bank, $waiting, $raw)
+                    : $this->accounts($bank, $waiting, $raw);
             PickedChoices::mayPlace($desk, $choice);
-            $left = $this->placeLine->place($desk->actor, $id, $choice)->waiting;
+            $this->placeLine->once($desk->actor, $id, $choice, FormKey::of($request));
         } catch (Refused $e) {
             return $this->page($desk, $id, $raw, $e->problems, $history);
         }
+        $left = (int) $this->lineOf($desk, $id)[0]['waiting'];
         $this->say(0 === $left ? 'The line has its place.' : 'A part of the line has its place; the rest waits.');
 
         return 0 === $left
@@ -125,7 +130,21 @@ final class LineController extends Screen
         $this->lineOf($desk, $id);
 
         return $this->act(
-            static function () use ($desk, $id, $request, $undo): string {
+            function () use ($desk, $id, $request, $undo): string {
+                foreach ($this->query->parts([$id])[$id] ?? [] as $part) {
+                    $side = Side::tryFrom((string) $part['side']);
+                    if (
+                        1 === (int) $part['own']
+                        && null === $part['undone_at']
+                        && null !== $side
+                        && !$desk->enters($side)
+                    ) {
+                        throw Refused::because(
+                            '',
+                            \sprintf('Your role does not enter %s; ask somebody who does.', $side->value),
+                        );
+                    }
+                }
                 $reversed = $undo->undo($desk->actor, $id, (string) $request->request->get('reason', ''));
 
                 return 0 === $reversed
@@ -140,11 +159,8 @@ final class LineController extends Screen
         );
     }
 
-    /**
-     * @param array<string, mixed> $line
-     * @param array<mixed> $raw
-     */
-    private function records(BankRow $bank, array $line, array $raw): Choice
+    /** @param array<mixed> $raw */
+    private function records(BankRow $bank, int $waiting, array $raw): Choice
     {
         $open = array_column(
             array_map(static fn (Movement $m): array => [$m->entry, $m->amount], $this->movements->open($bank)),
@@ -160,7 +176,6 @@ final class LineController extends Screen
             $entries[] = [(int) $entry, $amount];
         }
         $sum = array_sum(array_column($entries, 1));
-        $waiting = (int) $line['waiting'];
         // less than the line leaves the rest waiting, unless an account takes the difference
         $account = \is_string($raw['difference'] ?? null) ? trim($raw['difference']) : '';
         $amount = '' === $account && abs($sum) < abs($waiting) ? $sum : $waiting;
@@ -169,15 +184,13 @@ final class LineController extends Screen
     }
 
     /**
-     * @param array<string, mixed> $line
      * @param array<mixed> $raw
      *
      * @throws Refused with every problem
      */
-    private function accounts(BankRow $bank, array $line, array $raw): Choice
+    private function accounts(BankRow $bank, int $waiting, array $raw): Choice
     {
         $problems = new ProblemList();
-        $waiting = (int) $line['waiting'];
         $parts = [];
         $used = 0;
         $rows = array_filter(

@@ -15,6 +15,7 @@ use Nelbix\App\Money\Bounce;
 use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Money\TakesBankLine;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\App\Platform\Typography;
@@ -107,6 +108,23 @@ final readonly class PlaceLine implements TakesBankLine
 
             return $line;
         });
+    }
+
+    /**
+     * The same by hand, from the page of the line: a part that is sent twice is placed once.
+     *
+     * @return int the line
+     *
+     * @throws Refused as place() does, or when it was sent before with something else in it
+     */
+    public function once(Actor $actor, int $lineId, Choice $choice, ?FormKey $form): int
+    {
+        return $this->transaction->once(
+            $actor,
+            'bank_line',
+            $form,
+            fn (): int => $this->place($actor, $lineId, $choice)->id(),
+        );
     }
 
     /** A receipt or payment that was posted for the line on the board is joined with it. Call inside its transaction. */
