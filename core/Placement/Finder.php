@@ -28,14 +28,12 @@ final class Finder
     /** @var array<int, list<Movement>> by amount */
     private array $byAmount = [];
 
-    /** @var array<string, list<Movement>> by the digits of what it is called */
-    private array $byName = [];
+    private readonly MovementNames $names;
 
     /** @var array<string, list<array{Movement, string}>> by the first word of its party's name, with the name */
     private array $byParty = [];
 
-    /** @var array<string, list<Movement>> receipts that stand, by what they are called */
-    private array $receipts = [];
+    private readonly MovementNames $receipts;
 
     /**
      * @param list<Movement> $movements of this account, not on a statement yet
@@ -60,15 +58,9 @@ final class Finder
             if (0 !== $m->document && \strlen($name) > 4) {
                 $this->byParty[explode(' ', $name)[0]][] = [$m, $name];
             }
-            foreach (self::keysOf($m) as $key) {
-                $this->byName[$key][] = $m;
-            }
         }
-        foreach ($receipts as $m) {
-            foreach (self::keysOf($m) as $key) {
-                $this->receipts[$key][] = $m;
-            }
-        }
+        $this->names = new MovementNames($movements);
+        $this->receipts = new MovementNames($receipts);
     }
 
     /**
@@ -148,7 +140,7 @@ final class Finder
     private function named(BankLine $line): array
     {
         $finds = [];
-        foreach (self::calledIn($line, $this->byName) as [$m, $name]) {
+        foreach ($this->names->in($line) as [$m, $name]) {
             if (($m->amount <=> 0) === ($line->amount <=> 0)) {
                 $finds[] = self::recorded(FindKind::Reference, $line, $m, \sprintf('its text names %s', $name));
             }
@@ -163,7 +155,7 @@ final class Finder
     private function bounced(BankLine $line): array
     {
         $finds = [];
-        foreach ($line->amount < 0 ? self::calledIn($line, $this->receipts) : [] as [$m]) {
+        foreach ($line->amount < 0 ? $this->receipts->in($line) : [] as [$m]) {
             if ($m->amount === -$line->amount && !$line->day->isBefore($m->day)) {
                 $finds[] = new Find(
                     FindKind::Bounce,
@@ -272,39 +264,6 @@ final class Finder
             $days > 0 => \sprintf('%d %s before', $days, 1 === $days ? 'day' : 'days'),
             default => \sprintf('%d %s after', -$days, -1 === $days ? 'day' : 'days'),
         };
-    }
-
-    /**
-     * @param array<string, list<Movement>> $index
-     *
-     * @return list<array{Movement, string}> what the line calls by name, each once, with that name
-     */
-    private static function calledIn(BankLine $line, array $index): array
-    {
-        $words = $line->words();
-        $found = [];
-        foreach (OpenItemFinder::digits($words) as $key) {
-            foreach ($index[$key] ?? [] as $m) {
-                foreach ([$m->number, ...$m->names] as $name) {
-                    if ('' !== $name && DocumentName::isIn($words, $name)) {
-                        $found[$m->entry] ??= [$m, $name];
-                    }
-                }
-            }
-        }
-
-        return array_values($found);
-    }
-
-    /** @return list<string> the last digits of each of its names, by which a text is searched */
-    private static function keysOf(Movement $m): array
-    {
-        $keys = [];
-        foreach ([$m->number, ...$m->names] as $name) {
-            array_push($keys, ...OpenItemFinder::keys($name));
-        }
-
-        return array_values(array_unique($keys));
     }
 
     /**

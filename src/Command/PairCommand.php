@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Command;
 
+use Nelbix\App\Pairing\FileRows;
 use Nelbix\App\Pairing\Source;
-use Nelbix\App\Pairing\SourceRows;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Pairing\Pair;
 use Nelbix\Core\Pairing\Row;
@@ -110,7 +110,7 @@ final class PairCommand extends CompanyCommand
     {
         $columns = array_map(static fn (array $c): string => $c[$at], $spec->columns);
         try {
-            $read = SourceRows::csv(self::bytes($file, $side), new Source('file', 0, columns: $columns), $currency);
+            $read = FileRows::read(self::bytes($file, $side), new Source('file', 0, columns: $columns), $currency);
         } catch (Refused $e) {
             throw Refused::all(
                 array_map(

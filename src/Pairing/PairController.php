@@ -178,7 +178,7 @@ final class PairController extends Screen
     /** Differences that were not posted, as the journal file that any ledger takes. */
     #[Route('/journal', name: 'pairing_journal', methods: ['GET'])]
     #[Needs(Permission::SeeLedger)]
-    public function journal(Desk $desk, int $id, Request $request, PairingQuery $query): Response
+    public function journal(Desk $desk, int $id, Request $request, PairingQuery $query, PairingResult $result): Response
     {
         $set = $this->pairing->set($desk, $id);
         if (!$this->pairing->sees($desk, $set, 'left') || !$this->pairing->sees($desk, $set, 'right')) {
@@ -190,7 +190,7 @@ final class PairController extends Screen
             $request,
             'differences-'.$id,
             ['entry', 'date', 'text', 'account', 'debit', 'credit'],
-            self::entries($set, $query->pairs($set, PairState::standing(), 100_000), $rules, $desk->today->iso()),
+            self::entries($set, $result->pairs($set, PairState::standing(), 100_000), $rules, $desk->today->iso()),
         );
     }
 

@@ -11,7 +11,7 @@ use Nelbix\Core\Pairing\RowPairer;
 final class Why
 {
     /**
-     * @param array<string, mixed> $pair as PairingQuery::pairs gives it
+     * @param array<string, mixed> $pair as PairingResult::pairs gives it
      *
      * @return string such as “same their number, equal amounts, 2 days apart”; no amount is named
      */

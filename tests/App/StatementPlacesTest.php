@@ -7,10 +7,13 @@ namespace Nelbix\Tests\App;
 use Nelbix\App\Banking\Statement\Choice;
 use Nelbix\App\Banking\Statement\PartKind;
 use Nelbix\App\Banking\Statement\PlaceLine;
+use Nelbix\App\Banking\Statement\PreviewLines;
+use Nelbix\App\Banking\Statement\StatementQuery;
 use Nelbix\App\Banking\Statement\UndoLine;
 use Nelbix\App\Banking\VoidCheck;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Ledger\Chart;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -237,8 +240,21 @@ final class StatementPlacesTest extends StatementCase
         $number = (string) $this->db()->fetchOne("SELECT MAX(number) FROM document WHERE kind = 'receipt'");
         $this->take(self::statement([self::line(70_000, $number), self::line(-70_000, 'RETURNED '.$number)]));
         self::assertSame('done', $this->place(70_000));
-        self::assertSame(PartKind::Bounce, $this->options(-70_000)[0]->choice->kind);
+        $choice = $this->options(-70_000)[0]->choice;
+        self::assertSame(PartKind::Bounce, $choice->kind);
+        $row = self::get(StatementQuery::class)->picked($this->bank()->id, [$this->lineOf(-70_000)])[0];
+        $shown = self::get(PreviewLines::class)->of($this->clerk, $this->bank(), [
+            ['line' => $row, 'choice' => $choice],
+        ]);
+        $before = [$this->balance('1000'), $this->balance('1200')];
         self::assertSame('done', $this->place(-70_000));
+        $moved = [$this->balance('1000') - $before[0], $this->balance('1200') - $before[1]];
+        self::assertSame([-70_000, 70_000], $moved);
+        $panel = array_fill_keys(['1000', '1200'], 0);
+        foreach ($shown['draft']->lines ?? [] as $l) {
+            $panel[self::get(Chart::class)->account($this->clerk->companyId, $l->account)['number']] += $l->base;
+        }
+        self::assertSame($moved, array_values($panel), 'the panel shows what is booked');
         self::assertSame(70_000, $this->open($item));
         self::assertSame(0, $this->balance('1000'));
     }

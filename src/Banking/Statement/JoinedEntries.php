@@ -73,6 +73,28 @@ final readonly class JoinedEntries
         );
     }
 
+    /** @return list<int> the entries of a receipt and of what it settled, as they stand: a bounce reverses them */
+    public function ofReceipt(Actor $actor, int $documentId): array
+    {
+        return array_map(
+            'intval',
+            $this->db->fetchFirstColumn(
+                <<<'SQL'
+                SELECT e.id
+                FROM journal_entry e
+                LEFT JOIN journal_entry r ON r.reverses_id = e.id
+                WHERE e.company_id = :company AND e.reverses_id IS NULL AND r.id IS NULL
+                    AND (e.source_kind = 'document' AND e.source_id = :document
+                        OR e.source_kind = 'settlement' AND e.source_id IN (SELECT l.settlement_id FROM settlement_line l
+                            JOIN open_item i ON i.id = l.item_id WHERE i.document_id = :document))
+                ORDER BY e.id
+                SQL
+                ,
+                ['company' => $actor->companyId, 'document' => $documentId],
+            ),
+        );
+    }
+
     /** @return array{int, int} the document that reverses a receipt, and its entry on the bank account */
     public function oppositeOf(int $documentId): array
     {

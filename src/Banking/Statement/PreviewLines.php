@@ -8,6 +8,7 @@ use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Books\HeldItem;
 use Nelbix\App\Books\ItemLocks;
+use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Calendar\Day;
@@ -25,6 +26,8 @@ final readonly class PreviewLines
         private LineAccounts $accounts,
         private ItemLocks $items,
         private BankAccounts $banks,
+        private JoinedEntries $joined,
+        private LedgerWriter $ledger,
     ) {
     }
 
@@ -96,7 +99,10 @@ final readonly class PreviewLines
 
                 return [$this->accounts->transfer($actor, $bank, $other, $day, $choice->amount, $text)];
             case PartKind::Bounce:
-                return [];
+                return array_map(
+                    fn (int $entry): JournalDraft => $this->ledger->draftOf($entry)->reversed(),
+                    $this->joined->ofReceipt($actor, $choice->id),
+                );
             default:
                 $preview = $this->postMoney->preview(
                     $actor,
