@@ -5,7 +5,7 @@ declare(strict_types=1);
 /*
  * The aging against the one SQL statement that gives the same figures: php bench/aging.php [items]. See docs/performance.md.
  */
-use Nelbix\App\Close\AgingQuery;
+use Nelbix\App\Close\Aging\AgingQuery;
 use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;

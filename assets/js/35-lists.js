@@ -51,3 +51,15 @@ window.addEventListener('beforeprint', () => {
         });
     place.textContent = words.length ? ` · ${words.join(' · ')}` : '';
 });
+
+// a row of figures: right and left walk through them, Enter opens the one that has the focus
+document.addEventListener('keydown', (e) => {
+    if ((e.key !== 'ArrowRight' && e.key !== 'ArrowLeft') || e.ctrlKey || e.altKey || e.metaKey) return;
+    const row = e.target.closest && e.target.closest('table.figures tr');
+    if (!row || e.target.matches('input, select')) return;
+    const figures = [...row.querySelectorAll('a.figure')];
+    const next = figures.indexOf(e.target) + (e.key === 'ArrowRight' ? 1 : -1);
+    if (!figures.length) return;
+    e.preventDefault();
+    (figures[next] || (next < 0 ? row : figures[figures.length - 1])).focus();
+});

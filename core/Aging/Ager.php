@@ -11,22 +11,19 @@ final class Ager
 {
     /**
      * @param iterable<AgingSum> $sums
-     * @param bool $netCredits credits and unapplied money by their own date instead of a column of their own
      *
-     * @return array<int, AgingRow> by party, in the order in which parties first appear
+     * @return array<int|string, AgingRow> by key, in the order in which keys first appear
      */
-    public static function age(iterable $sums, Day $asOf, Bucketing $bucketing, bool $netCredits = false): array
+    public static function age(iterable $sums, Day $asOf, Bucketing $bucketing, Credits $credits = Credits::Own): array
     {
-        $empty = array_fill(0, \count($bucketing->limits) + 1, 0);
+        $empty = array_fill(0, $bucketing->count(), 0);
         $index = []; // few distinct dates, many sums
         $acc = [];
         foreach ($sums as $sum) {
-            $acc[$sum->party] ??= ['not_due' => 0, 'buckets' => $empty, 'credits' => 0, 'prepayments' => 0];
-            $row = &$acc[$sum->party];
-            if (AgingSum::PREPAYMENT === $sum->class) {
-                $row['prepayments'] += $sum->amount;
-            } elseif (AgingSum::CREDIT === $sum->class && !$netCredits) {
-                $row['credits'] += $sum->amount;
+            $acc[$sum->key] ??= ['not_due' => 0, 'buckets' => $empty, 'credits' => 0, 'prepayments' => 0];
+            $row = &$acc[$sum->key];
+            if (!$credits->nets($sum->class)) {
+                $row[AgingSum::PREPAYMENT === $sum->class ? 'prepayments' : 'credits'] += $sum->amount;
             } else {
                 $k = $index[$sum->date] ??= $bucketing->indexOf(Day::of($sum->date), $asOf);
                 if ($k < 0) {
@@ -39,9 +36,9 @@ final class Ager
         }
 
         $rows = [];
-        foreach ($acc as $party => $r) {
-            $rows[$party] = new AgingRow(
-                $party,
+        foreach ($acc as $key => $r) {
+            $rows[$key] = new AgingRow(
+                $key,
                 $r['not_due'],
                 array_values($r['buckets']),
                 $r['credits'],

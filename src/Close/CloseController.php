@@ -4,105 +4,24 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Close;
 
-use Nelbix\App\Books\ItemFilter;
-use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
-use Nelbix\Core\Aging\AgingRow;
-use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;
-use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 
-/** Aging, tie-out, trial balance and journal entries. */
+/** Tie-out, trial balance and journal entries. */
 #[Route('/{company}', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class CloseController extends Screen
 {
     public function __construct(private readonly BooksDay $booksDay)
     {
-    }
-
-    #[Route('/{side}/aging', name: 'aging', requirements: ['side' => 'payables|receivables'], methods: ['GET'])]
-    #[Needs('see')]
-    public function aging(Desk $desk, Side $side, Request $request, AgingQuery $query, OpenItemsQuery $items): Response
-    {
-        [$asOf, $error] = $this->asOf($desk, $request);
-        $by = isset(AgingQuery::BY[(string) $request->query->get('by')]) ? (string) $request->query->get('by') : 'due';
-        $bucketing = new Bucketing([30, 60, 90]);
-        try {
-            $bucketing =
-                '' === (string) $request->query->get('buckets', '')
-                    ? $bucketing
-                    : Bucketing::parse((string) $request->query->get('buckets'));
-        } catch (Refused $e) {
-            $error = $e->getMessage();
-        }
-        $rows = $query->of($desk->id(), $side, $asOf, $bucketing, $by);
-        $total = new AgingRow(0, 0, array_fill(0, \count($bucketing->limits) + 1, 0), 0, 0);
-        $most = ['owed' => 1, 'credit' => 0]; // one common scale for all bands
-        foreach ($rows as ['row' => $r]) {
-            $total = new AgingRow(
-                0,
-                $total->notDue + $r->notDue,
-                array_map(static fn (int $a, int $b): int => $a + $b, $total->buckets, $r->buckets),
-                $total->credits + $r->credits,
-                $total->prepayments + $r->prepayments,
-            );
-            $most = [
-                'owed' => max(
-                    $most['owed'],
-                    max(0, $r->notDue) + array_sum(array_map(static fn (int $b): int => max(0, $b), $r->buckets)),
-                ),
-                'credit' => max($most['credit'], -$r->credits - $r->prepayments),
-            ];
-        }
-        if (self::wantsFile($request)) {
-            $d = static fn (int $v): string => Money::of($v, $desk->company->baseCurrency)->decimal();
-
-            return $this->exported(
-                $request,
-                $side->value.'-aging-'.$asOf->iso(),
-                ['party', 'name', 'not_due', ...$bucketing->labels(), 'credits', 'prepayments', 'total'],
-                array_map(
-                    static fn (array $r): array => [
-                        $r['party'],
-                        $r['name'],
-                        $d($r['row']->notDue),
-                        ...array_map($d, $r['row']->buckets),
-                        $d($r['row']->credits),
-                        $d($r['row']->prepayments),
-                        $d($r['row']->total()),
-                    ],
-                    array_values($rows),
-                ),
-            );
-        }
-        $partyId = self::int($request->query, 'party') ?: null;
-        $control = $query->control($desk->id(), $side, $asOf);
-        $behind = null === $partyId ? [] : $items->page(new ItemFilter($desk->id(), $side, $asOf, $partyId))['rows'];
-
-        return $this->render('close/aging.html.twig', [
-            'side' => $side,
-            'as_of' => $asOf,
-            'by' => $by,
-            'buckets' => implode(',', $bucketing->limits),
-            'labels' => $bucketing->labels(),
-            'rows' => $rows,
-            'total' => $total,
-            'most' => $most,
-            'error' => $error,
-            'control' => $control,
-            'party_id' => $partyId,
-            'behind' => $behind,
-            'bucketing' => $bucketing,
-        ]);
     }
 
     #[Route('/close', name: 'tie_out', methods: ['GET'])]

@@ -4,10 +4,11 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Command;
 
-use Nelbix\App\Books\ItemFilter;
 use Nelbix\App\Books\Lookup;
-use Nelbix\App\Books\OpenItemsQuery;
-use Nelbix\App\Close\AgingQuery;
+use Nelbix\App\Close\Aging\AgingCriteria;
+use Nelbix\App\Close\Aging\AgingItems;
+use Nelbix\App\Close\Aging\AgingLine;
+use Nelbix\App\Close\Aging\AgingQuery;
 use Nelbix\Core\Aging\AgingRow;
 use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Refused;
@@ -22,7 +23,7 @@ final class AgingCommand extends CompanyCommand
     public function __construct(
         private readonly AgingQuery $query,
         private readonly Lookup $lookup,
-        private readonly OpenItemsQuery $items,
+        private readonly AgingItems $items,
     ) {
         parent::__construct();
     }
@@ -44,7 +45,7 @@ final class AgingCommand extends CompanyCommand
         $company = $this->company($input);
         $side = $this->side($input);
         $by = (string) $input->getOption('by');
-        if (!isset(AgingQuery::BY[$by])) {
+        if (!isset(AgingCriteria::BY[$by])) {
             throw Refused::because('by', 'Age by due, document or posting.');
         }
         $asOf = $this->asOf($input, $company);
@@ -53,39 +54,35 @@ final class AgingCommand extends CompanyCommand
             null === $input->getOption('party')
                 ? null
                 : $this->lookup->anyParty($company->id(), $side, (string) $input->getOption('party'));
-        $currencies = match ($input->getOption('currency')) {
-            'base' => [null],
-            'document' => array_map(
-                'strval',
-                $this->entities
-                    ->getConnection()
-                    ->fetchFirstColumn(
-                        'SELECT DISTINCT currency FROM open_item WHERE company_id = ? AND side = ? ORDER BY currency',
-                        [$company->id(), $side->value],
-                    ),
-            ),
-            default => throw Refused::because('currency', 'The currency is base or document.'),
+        $criteria = new AgingCriteria(
+            $company->id(),
+            $side,
+            $asOf,
+            $bucketing,
+            $by,
+            inDocumentCurrency: match ($input->getOption('currency')) {
+                'base' => false,
+                'document' => true,
+                default => throw Refused::because('currency', 'The currency is base or document.'),
+            },
+            credits: $this->query->usual($company->id()),
+            partyId: $partyId,
+        );
+        $lines = $this->query->lines($criteria);
+        $rows = array_map(
+            static fn (AgingLine $l): array => [
+                'party' => $l->code,
+                ...'' === $l->currency ? [] : ['currency' => $l->currency],
+                ...self::columns($l->row, $l->currency ?: $company->baseCurrency),
+            ],
+            $lines,
+        );
+        $totals = AgingQuery::totals($lines, $bucketing);
+        $sum = match (true) {
+            \count($totals) > 1 => [],
+            [] === $totals => self::columns(AgingRow::zero($bucketing), $company->baseCurrency),
+            default => self::columns(current($totals), key($totals) ?: $company->baseCurrency),
         };
-        $rows = [];
-        $total = new AgingRow(0, 0, array_fill(0, \count($bucketing->limits) + 1, 0), 0, 0);
-        foreach ($currencies as $currency) {
-            $in = $currency ?? $company->baseCurrency;
-            foreach ($this->query->of($company->id(), $side, $asOf, $bucketing, $by, $currency, $partyId) as $aged) {
-                $rows[] = [
-                    'party' => $aged['party'],
-                    ...null === $currency ? [] : ['currency' => $currency],
-                    ...self::columns($aged['row'], $in),
-                ];
-                $r = $aged['row'];
-                $total = new AgingRow(
-                    0,
-                    $total->notDue + $r->notDue,
-                    array_map(static fn (int $a, int $b): int => $a + $b, $total->buckets, $r->buckets),
-                    $total->credits + $r->credits,
-                    $total->prepayments + $r->prepayments,
-                );
-            }
-        }
         $detail = !$input->getOption('detail')
             ? []
             : array_map(
@@ -98,12 +95,8 @@ final class AgingCommand extends CompanyCommand
                     'open' => self::decimal($r['open'], $r['currency']),
                     'open_base' => self::decimal($r['open_base'], $company->baseCurrency),
                 ],
-                iterator_to_array(
-                    $this->items->each(new ItemFilter($company->id(), $side, $asOf, $partyId, order: 'party')),
-                    false,
-                ),
+                iterator_to_array($this->items->each($criteria, null), false),
             );
-        $sum = 1 === \count($currencies) ? self::columns($total, $currencies[0] ?? $company->baseCurrency) : [];
         if ('json' === $input->getOption('format')) {
             self::json(
                 ['rows' => $rows, 'total' => $sum, ...$input->getOption('detail') ? ['items' => $detail] : []],

@@ -9,7 +9,7 @@ use Nelbix\App\Books\ItemFilter;
 use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\UndoSettlement;
-use Nelbix\App\Close\AgingQuery;
+use Nelbix\App\Close\Aging\AgingQuery;
 use Nelbix\App\Close\TieOutQuery;
 use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;

@@ -273,6 +273,8 @@ final class DoorsTest extends ScreenCase
         'document_decide' => 'approver',
         'party_confirm' => 'approver',
         'aging' => 'see',
+        'aging_items' => 'see',
+        'aging_view' => 'see',
         'batches' => 'see',
         'batch' => 'see',
         'documents' => 'see',

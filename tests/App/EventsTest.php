@@ -7,7 +7,7 @@ namespace Nelbix\Tests\App;
 use Nelbix\App\Banking\VoidCheck;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
-use Nelbix\App\Close\AgingQuery;
+use Nelbix\App\Close\Aging\AgingQuery;
 use Nelbix\App\Money\RequestRefund;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\MakeProposal;

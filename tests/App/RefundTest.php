@@ -6,7 +6,7 @@ namespace Nelbix\Tests\App;
 
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
-use Nelbix\App\Close\AgingQuery;
+use Nelbix\App\Close\Aging\AgingQuery;
 use Nelbix\App\Close\TieOutQuery;
 use Nelbix\App\Money\RequestRefund;
 use Nelbix\Core\Aging\Bucketing;

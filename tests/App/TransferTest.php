@@ -9,7 +9,7 @@ use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
-use Nelbix\App\Close\AgingQuery;
+use Nelbix\App\Close\Aging\AgingQuery;
 use Nelbix\App\Close\TieOutQuery;
 use Nelbix\App\Money\Bounce;
 use Nelbix\App\Money\Claim;

@@ -7,6 +7,7 @@ namespace Nelbix\Tests\Core;
 use Nelbix\Core\Aging\Ager;
 use Nelbix\Core\Aging\AgingSum;
 use Nelbix\Core\Aging\Bucketing;
+use Nelbix\Core\Aging\Credits;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Charges\FinanceCharge;
 use Nelbix\Core\Refused;
@@ -38,9 +39,47 @@ final class AgingTieOutTest extends TestCase
         self::assertSame(['1–30', '31–60', '61–90', 'over 90'], $b->labels());
     }
 
+    /** A bucket's days are those that fall into it, whatever the way of counting. */
+    public function testTheDaysOfABucketAreThoseThatFallIntoIt(): void
+    {
+        foreach (['30,60,90', '30x4', '7', '3m', '1m', '12m'] as $text) {
+            $b = Bucketing::parse($text);
+            foreach (['2026-06-15', '2026-06-01', '2026-03-31', '2028-02-29', '2026-01-01'] as $on) {
+                $asOf = Day::of($on);
+                self::assertCount($b->count(), $b->labels($asOf));
+                for ($k = -400; $k <= 5; ++$k) {
+                    $day = $asOf->plusDays($k);
+                    for ($index = -1; $index < $b->count(); ++$index) {
+                        [$from, $to] = $b->days($index, $asOf);
+                        self::assertSame(
+                            $b->indexOf($day, $asOf) === $index,
+                            (null === $from || !$day->isBefore($from)) && (null === $to || !$day->isAfter($to)),
+                            "$text on $on, $day in $index",
+                        );
+                    }
+                }
+            }
+        }
+    }
+
+    /** By calendar months: common practice, aged from the first of the month. */
+    public function testCalendarMonths(): void
+    {
+        $b = Bucketing::parse('3m');
+        $asOf = Day::of('2026-06-15');
+        self::assertSame(['Jun', 'May', 'Apr', 'before Apr'], $b->labels($asOf));
+        foreach (
+            ['2026-06-15' => -1, '2026-06-01' => 0, '2026-05-31' => 1, '2026-04-30' => 2, '2026-03-31' => 3] as $day => $k
+        ) {
+            self::assertSame($k, $b->indexOf(Day::of($day), $asOf), $day);
+        }
+        self::assertSame('30,60,90,120', Bucketing::parse('30 x 4')->text());
+        self::assertSame('3m', $b->text());
+    }
+
     public function testBadBuckets(): void
     {
-        foreach (['', '30,30', '60,30', 'a', '0'] as $text) {
+        foreach (['', '30,30', '60,30', 'a', '0', '0m', '13m', '30x0', '30x13', '0x3'] as $text) {
             try {
                 Bucketing::parse($text);
                 self::fail($text.' was accepted');
@@ -64,7 +103,7 @@ final class AgingTieOutTest extends TestCase
             [100, [0, 200, 0, 0], -50, -30, 220],
             [$own[1]->notDue, $own[1]->buckets, $own[1]->credits, $own[1]->prepayments, $own[1]->total()],
         );
-        $net = Ager::age($sums, Day::of('2026-06-15'), Bucketing::parse('30,60,90'), true);
+        $net = Ager::age($sums, Day::of('2026-06-15'), Bucketing::parse('30,60,90'), Credits::Netted);
         self::assertSame([[0, 150, 0, 0], 0, 220], [$net[1]->buckets, $net[1]->credits, $net[1]->total()]);
         self::assertSame(7, $net[2]->total());
     }

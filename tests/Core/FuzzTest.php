@@ -7,6 +7,7 @@ namespace Nelbix\Tests\Core;
 use Nelbix\Core\Aging\Ager;
 use Nelbix\Core\Aging\AgingSum;
 use Nelbix\Core\Aging\Bucketing;
+use Nelbix\Core\Aging\Credits;
 use Nelbix\Core\Calendar\DateInput;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Formats\Csv;
@@ -126,7 +127,7 @@ final class FuzzTest extends TestCase
                     $amount,
                 );
             }
-            foreach ([false, true] as $netted) {
+            foreach (Credits::cases() as $netted) {
                 $rows = Ager::age($sums, Day::of('2026-06-15'), new Bucketing([10, 45, 120]), $netted);
                 self::assertSame($total, array_sum(array_map(static fn ($r): int => $r->total(), $rows)));
             }

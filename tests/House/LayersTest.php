@@ -58,6 +58,7 @@ final class LayersTest extends TestCase
         'seal_head' => 'Close',
         'seal_mark' => 'Close',
         'remembered_filter' => 'Platform',
+        'kept_view' => 'Platform',
         'search_word' => 'Platform',
         'sessions' => 'Platform',
         'cache_items' => 'Platform',
