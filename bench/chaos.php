@@ -9,7 +9,7 @@ declare(strict_types=1);
  * php bench/chaos.php [rounds] [seconds a round] [seed]; needs the test database, whose folder NELBIX_DATA names, and empties it.
  */
 use Nelbix\App\Close\Seal\SealPosted;
-use Nelbix\App\Close\TieOutQuery;
+use Nelbix\App\Close\TieOut\TieOutQuery;
 use Nelbix\App\Close\Verify;
 use Nelbix\App\People\Membership;
 use Nelbix\App\People\Role;

@@ -10,6 +10,8 @@ final readonly class Explanation
     public const BYPASS = 'bypass entry';
     public const NO_ITEM = 'entry without an item';
     public const NO_ENTRY = 'item without an entry';
+    public const SIGNED_OFF = 'difference of days before the last sign-off';
+    public const MOVED = 'moved since it was signed off';
     public const BASE_DIFFERS = 'item’s base amount differs from its entry';
 
     public function __construct(

@@ -9,9 +9,10 @@ final class TieOut
 {
     /**
      * @param list<Movement> $differing movements up to the day whose ledger and items differ; the explanations add up to the difference
-     * @param int $lastSignedOff the difference that was last signed off; 0 when none was
+     * @param SignedOff|null $last what was signed off on or before the day: what explains it stands in two lines, of which the second is
+     *                             what later postings changed of those days
      */
-    public static function of(int $ledger, int $items, array $differing, int $lastSignedOff = 0): AccountTie
+    public static function of(int $ledger, int $items, array $differing, ?SignedOff $last = null): AccountTie
     {
         $explanations = [];
         $days = [];
@@ -42,7 +43,33 @@ final class TieOut
             }
         }
 
-        return new AccountTie($ledger, $items, $explanations, self::breakDay($byDay, $lastSignedOff), $byDay);
+        return new AccountTie(
+            $ledger,
+            $items,
+            null === $last ? $explanations : self::since($last, $explanations),
+            self::breakDay($byDay, $last->difference ?? 0),
+            $byDay,
+        );
+    }
+
+    /**
+     * @param list<Explanation> $explanations
+     *
+     * @return list<Explanation> with one line for what was signed off, and one for what moved of it since
+     */
+    private static function since(SignedOff $last, array $explanations): array
+    {
+        $day = $last->day->iso();
+        $before = array_filter($explanations, static fn (Explanation $e): bool => $e->date <= $day);
+        $moved = array_sum(array_map(static fn (Explanation $e): int => $e->amount, $before)) - $last->difference;
+        $lines = [];
+        foreach ([Explanation::SIGNED_OFF => $last->difference, Explanation::MOVED => $moved] as $why => $amount) {
+            if (0 !== $amount) {
+                $lines[] = new Explanation('', $day, $amount, $why);
+            }
+        }
+
+        return [...$lines, ...array_values(array_diff_key($explanations, $before))];
     }
 
     /**

@@ -21,14 +21,15 @@ final readonly class Verify
         5 => 'every check number is accounted for once',
         6 => 'payments = their lines = their checks, and what is posted agrees with itself row by row',
         7 => 'every posted document has its entry, and every party ledger entry its document',
-        8 => 'the seal: nothing that was posted has changed since',
+        8 => 'the seal: nothing that was posted or signed off has changed since',
     ];
 
     public function __construct(
         private Connection $db,
-        private TieOutQuery $tieOut,
+        private TieOut\TieOutQuery $tieOut,
         private VerifyRows $rows,
         private CheckSeal $seal,
+        private TieOut\CheckSignOffs $signOffs,
     ) {
     }
 
@@ -48,7 +49,7 @@ final readonly class Verify
                 ...$this->rows->of($companyId),
             ],
             7 => $this->documents($companyId),
-            8 => $this->seal->of($companyId),
+            8 => [...$this->seal->of($companyId), ...$this->signOffs->of($companyId)],
         ];
     }
 
@@ -166,7 +167,7 @@ final readonly class Verify
         if (!\is_string($last)) {
             return [];
         }
-        foreach ($this->tieOut->of($c, Day::of($last)) as $row) {
+        foreach ($this->tieOut->of($c, Day::of($last), false) as $row) {
             $sum = 0;
             foreach ($row['tie']->explainedBy as $explanation) {
                 $sum += $explanation->amount;

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Command;
 
-use Nelbix\App\Close\TieOutQuery;
+use Nelbix\App\Close\TieOut\TieOutQuery;
 use Nelbix\Core\TieOut\Explanation;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Input\InputInterface;

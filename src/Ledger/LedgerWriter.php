@@ -10,6 +10,7 @@ use Nelbix\App\Platform\Bulk;
 use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\StoresNumbers;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\DraftLine;
 use Nelbix\Core\Ledger\JournalDraft;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Refused;
@@ -22,6 +23,7 @@ final readonly class LedgerWriter implements StoresNumbers
         private EntityManagerInterface $entities,
         private Numbering $numbering,
         private PeriodGate $periods,
+        private SignedOffDays $signedOff,
         private ClockInterface $clock,
         private Chart $chart,
         private Bulk $bulk,
@@ -134,6 +136,19 @@ final readonly class LedgerWriter implements StoresNumbers
             );
             $open[$key] = true;
         }
+        if ([] === $order->sides) {
+            // what belongs to a party ledger is looked at with its period
+            $this->signedOff->mustBeFree(
+                $actor->companyId,
+                $order->day,
+                array_values(
+                    array_filter(
+                        array_map(static fn (DraftLine $l): int => $l->account, $order->draft->lines),
+                        fn (int $account): bool => $this->chart->isControl($actor->companyId, $account),
+                    ),
+                ),
+            );
+        }
         if ([] !== $order->sides || $order->bypass || true === $order->source?->mayTouchControl()) {
             return;
         }
@@ -186,7 +201,7 @@ final readonly class LedgerWriter implements StoresNumbers
         return JournalDraft::of(
             (string) ($rows[0]['currency'] ?? ''),
             array_map(
-                static fn (array $r): \Nelbix\Core\Ledger\DraftLine => new \Nelbix\Core\Ledger\DraftLine(
+                static fn (array $r): DraftLine => new DraftLine(
                     (int) $r['account_id'],
                     (int) $r['base'],
                     (int) $r['amount'],

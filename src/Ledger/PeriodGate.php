@@ -12,7 +12,7 @@ use Nelbix\Core\Refused;
 /** Says whether a day may be posted on: the general ledger's lock, and that of each party ledger touched. */
 final readonly class PeriodGate
 {
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private SignedOffDays $signedOff)
     {
     }
 
@@ -25,6 +25,11 @@ final readonly class PeriodGate
     {
         $closed = $this->closedBy($companyId, $day, $sides);
         if (null === $closed) {
+            $through = $this->signedOff->through($companyId, $sides);
+            if (null !== $through && !$day->isAfter($through)) {
+                throw SignedOffDays::refused($through, $field);
+            }
+
             return;
         }
         $open = $this->db->fetchOne(
@@ -50,7 +55,9 @@ final readonly class PeriodGate
     /** @param list<Side> $sides */
     public function isOpen(int $companyId, Day $day, array $sides): bool
     {
-        return null === $this->closedBy($companyId, $day, $sides);
+        $through = $this->signedOff->through($companyId, $sides);
+
+        return (null === $through || $day->isAfter($through)) && null === $this->closedBy($companyId, $day, $sides);
     }
 
     /**
@@ -62,7 +69,11 @@ final readonly class PeriodGate
      */
     public function firstOpen(int $companyId, Day $day, array $sides): Day
     {
-        if ($this->isOpen($companyId, $day, $sides)) {
+        $through = $this->signedOff->through($companyId, $sides);
+        if (null !== $through && !$day->isAfter($through)) {
+            $day = $through->plusDays(1);
+        }
+        if (null === $this->closedBy($companyId, $day, $sides)) {
             return $day;
         }
         $open = $this->db->fetchOne(

@@ -33,6 +33,7 @@ final readonly class CompanySettings
         'debit_notice_days' => '5',
         'date_order' => 'month_day',
         'reversal_date' => 'original',
+        'signed_off_days' => 'refused',
         'price_variance' => 'account',
         'order_approval_above' => '5000.00',
         'match_price_percent' => '2',
@@ -87,6 +88,10 @@ final readonly class CompanySettings
         'match_apart' => [
             'no' => 'may match and accept its invoice',
             'yes' => 'neither matches nor accepts its invoice',
+        ],
+        'signed_off_days' => [
+            'refused' => 'is refused',
+            'marked' => 'is posted, and stays marked on the sign-off',
         ],
         'reversal_date' => [
             'original' => 'the original date, while open and not signed off',

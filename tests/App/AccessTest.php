@@ -40,7 +40,7 @@ final class AccessTest extends ScreenCase
         yield 'settle payables' => ['/TEST/payables/settle', ['payables', 'controller']];
         yield 'settle receivables' => ['/TEST/receivables/settle', ['receivables', 'controller']];
         yield 'bank' => ['/TEST/bank', $ledger];
-        yield 'tie-out' => ['/TEST/close', $ledger];
+        yield 'tie-out' => ['/TEST/close/tie-out', $ledger];
         yield 'trial balance' => ['/TEST/close/trial-balance', $ledger];
         yield 'settings' => ['/TEST/setup', ['controller', 'auditor']];
         yield 'periods' => ['/TEST/setup/periods', ['controller', 'auditor']];

@@ -10,7 +10,7 @@ use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Close\Aging\AgingQuery;
-use Nelbix\App\Close\TieOutQuery;
+use Nelbix\App\Close\TieOut\TieOutQuery;
 use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;

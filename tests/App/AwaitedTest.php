@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Books\ReverseDocument;
-use Nelbix\App\Close\TieOutQuery;
+use Nelbix\App\Close\TieOut\TieOutQuery;
 use Nelbix\App\Goods\AwaitedQuery;
 use Nelbix\App\Goods\DecideOrder;
 use Nelbix\App\Goods\DeliveryReader;

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Close\TieOutQuery;
+use Nelbix\App\Close\TieOut\TieOutQuery;
 use Nelbix\App\Import\ImportFile;
 use Nelbix\App\People\FirstPerson;
 use Nelbix\App\People\User;

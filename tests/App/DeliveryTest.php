@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Close\TieOutQuery;
+use Nelbix\App\Close\TieOut\TieOutQuery;
 use Nelbix\App\Goods\DeliveryReader;
 use Nelbix\App\Goods\RecordDelivery;
 use Nelbix\App\Goods\ReverseDelivery;

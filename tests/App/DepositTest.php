@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Books\ReverseDocument;
-use Nelbix\App\Close\TieOutQuery;
+use Nelbix\App\Close\TieOut\TieOutQuery;
 use Nelbix\App\Money\Bounce;
 use Nelbix\App\Money\MakeDeposit;
 use Nelbix\App\Money\OnHandQuery;

@@ -154,6 +154,9 @@ final class DoorsTest extends ScreenCase
         'reconcile_withdraw' => 'controller',
         'stale_checks' => self::SEES['payables'],
         'tie_out' => self::LEDGER,
+        'tie_out_day' => self::LEDGER,
+        'tie_out_sign' => 'controller',
+        'sign_off' => self::LEDGER,
         'trial_balance' => self::LEDGER,
         'account' => self::LEDGER,
         'entry' => self::LEDGER,
@@ -427,6 +430,7 @@ final class DoorsTest extends ScreenCase
             str_contains($path, '/import/file/') => 'import',
             str_contains($path, '/long-work/') => 'job',
             str_contains($path, '/close/account/') => 'account',
+            str_contains($path, '/sign-off/') => 'sign_off',
             str_contains($path, '/setup/terms/') => 'term',
             str_contains($path, '/people/substitute/') => 'substitute',
             str_contains($path, '/people/') => 'person',
@@ -542,6 +546,8 @@ final class DoorsTest extends ScreenCase
                 'reading_rule' => "company_id, place, name, words, parts) VALUES ($id, 1, 'x', 'x', '{}'",
                 'reconciliation' => 'company_id, bank_account_id, as_of, frozen, signed_by_id, signed_at) VALUES '.
                     "($id, $bank, '2026-06-01', '{}', $user, NOW()",
+                'sign_off' => 'company_id, account_id, as_of, normal_sign, ledger, items, explained_by, signed_by_id, signed_at) VALUES '.
+                    "($id, 1, '2026-05-31', 1, 0, 0, '[]', $user, NOW()",
                 'delivery' => 'company_id, number, party_id, delivered_on, rate, created_at) VALUES '.
                     "($id, 'GR-OTHER', {$ids['party_payables']}, '2026-06-01', 1, NOW()",
                 'goods_slip' => 'company_id, number, kind, party_id, moved_on, reason, amount_base, created_by_id, created_at) VALUES '.

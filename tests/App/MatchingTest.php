@@ -8,7 +8,7 @@ use Nelbix\App\Books\ChangePosted;
 use Nelbix\App\Books\Document;
 use Nelbix\App\Books\MayPay;
 use Nelbix\App\Books\ReverseDocument;
-use Nelbix\App\Close\TieOutQuery;
+use Nelbix\App\Close\TieOut\TieOutQuery;
 use Nelbix\App\Goods\DeliveryReader;
 use Nelbix\App\Goods\KeepOrder;
 use Nelbix\App\Goods\OrderReader;

@@ -371,7 +371,7 @@ final class PostingTest extends AppCase
         self::get(PostJournalEntry::class)->post($this->clerk, $draft, Day::of('2026-06-09'), 'shop cash over', true);
         $tie = array_values(
             array_filter(
-                self::get(\Nelbix\App\Close\TieOutQuery::class)->of($this->clerk->companyId, Day::of(self::DAY)),
+                self::get(\Nelbix\App\Close\TieOut\TieOutQuery::class)->of($this->clerk->companyId, Day::of(self::DAY)),
                 static fn (array $r): bool => '1200' === $r['account'],
             ),
         )[0]['tie'];
@@ -383,7 +383,10 @@ final class PostingTest extends AppCase
             0,
             array_values(
                 array_filter(
-                    self::get(\Nelbix\App\Close\TieOutQuery::class)->of($this->clerk->companyId, Day::of('2026-06-08')),
+                    self::get(\Nelbix\App\Close\TieOut\TieOutQuery::class)->of(
+                        $this->clerk->companyId,
+                        Day::of('2026-06-08'),
+                    ),
                     static fn (array $r): bool => '1200' === $r['account'],
                 ),
             )[0]['tie']->difference(),

@@ -11,7 +11,7 @@ use Nelbix\App\Books\PrepaidTax;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\TaxOfPrepayment;
 use Nelbix\App\Books\UndoSettlement;
-use Nelbix\App\Close\TieOutQuery;
+use Nelbix\App\Close\TieOut\TieOutQuery;
 use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\ExchangeRate;
 use Nelbix\App\Money\Bounce;

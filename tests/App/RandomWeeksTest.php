@@ -13,7 +13,7 @@ use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\SettleItems;
 use Nelbix\App\Books\SettlementRequest;
 use Nelbix\App\Books\UndoSettlement;
-use Nelbix\App\Close\TieOutQuery;
+use Nelbix\App\Close\TieOut\TieOutQuery;
 use Nelbix\App\Money\RequestRefund;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Payables\ChangeLine;

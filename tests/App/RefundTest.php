@@ -7,7 +7,7 @@ namespace Nelbix\Tests\App;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Close\Aging\AgingQuery;
-use Nelbix\App\Close\TieOutQuery;
+use Nelbix\App\Close\TieOut\TieOutQuery;
 use Nelbix\App\Money\RequestRefund;
 use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;

@@ -669,7 +669,7 @@ final class ScreenTest extends ScreenCase
             'party,name,not_due,1–30,31–60,61–90,"over 90",credits,prepayments,total',
         ];
         yield 'tie-out' => [
-            '/TEST/close?format=csv',
+            '/TEST/close/tie-out?format=csv',
             'account,name,ledger,items,difference,since,entry,date,amount,why',
         ];
         yield 'trial balance' => ['/TEST/close/trial-balance?format=csv', 'account,name,debit,credit,balance'];
@@ -732,7 +732,7 @@ final class ScreenTest extends ScreenCase
             '/TEST/payables/items?as_of=2026-06-12',
             '/TEST/payables/parties',
             '/TEST/payables/aging',
-            '/TEST/close',
+            '/TEST/close/tie-out',
             '/TEST/close/trial-balance',
             '/TEST/payables/proposal',
             '/TEST/payables/documents?state=posted',

@@ -10,7 +10,7 @@ use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Close\Aging\AgingQuery;
-use Nelbix\App\Close\TieOutQuery;
+use Nelbix\App\Close\TieOut\TieOutQuery;
 use Nelbix\App\Money\Bounce;
 use Nelbix\App\Money\Claim;
 use Nelbix\App\Money\ClaimKind;

@@ -447,7 +447,7 @@ final class MainJobsTest extends BrowserCase
                 '/BOAT/payables/party/1/edit',
                 '/BOAT/bank',
                 '/BOAT/bank/register/1',
-                '/BOAT/close',
+                '/BOAT/close/tie-out',
                 '/BOAT/close/trial-balance',
                 '/BOAT/setup',
                 '/BOAT/setup/periods',

@@ -59,6 +59,8 @@ final class LayersTest extends TestCase
         'seal_mark' => 'Close',
         'remembered_filter' => 'Platform',
         'kept_view' => 'Platform',
+        'sign_off' => 'Ledger',
+        'sign_off_item' => 'Close',
         'search_word' => 'Platform',
         'sessions' => 'Platform',
         'cache_items' => 'Platform',

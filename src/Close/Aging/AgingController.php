@@ -182,7 +182,7 @@ final class AgingController extends Screen
             return [
                 $l->code,
                 $l->name,
-                $in,
+                ...'' === $l->currency ? [] : [$in],
                 $d($l->row->notDue),
                 ...array_map($d, $l->row->buckets),
                 $d($l->row->credits),
@@ -197,7 +197,7 @@ final class AgingController extends Screen
             [
                 AgingBy::Party === $criteria->rows ? 'party' : $criteria->rows->value,
                 'name',
-                'currency',
+                ...$criteria->inDocumentCurrency ? ['currency'] : [],
                 'not_due',
                 ...$criteria->bucketing->labels($criteria->asOf),
                 'credits',

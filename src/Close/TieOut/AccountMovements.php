@@ -2,144 +2,32 @@
 
 declare(strict_types=1);
 
-namespace Nelbix\App\Close;
+namespace Nelbix\App\Close\TieOut;
 
-use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
-use Nelbix\App\Books\OpenAsOf;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
-use Nelbix\Core\TieOut\AccountTie;
 use Nelbix\Core\TieOut\Movement;
-use Nelbix\Core\TieOut\TieOut;
 
-/** Each control account against its open items as of a day, with what explains a difference. A few queries for the whole company. */
-final readonly class TieOutQuery
+/** What moved control accounts, by its entries on one hand and by its items on the other. */
+final readonly class AccountMovements
 {
     public function __construct(private Connection $db)
     {
     }
 
-    /** @return list<array{account: string, name: string, role: AccountRole, tie: AccountTie}> */
-    public function of(int $companyId, Day $asOf): array
-    {
-        $controls = [];
-        foreach (
-            $this->db->fetchAllAssociative(
-                'SELECT id, number, name, role FROM account WHERE company_id = ? AND role IN (?) ORDER BY number',
-                [$companyId, array_column(AccountRole::controls(), 'value')],
-                [1 => ArrayParameterType::STRING],
-            ) as $r
-        ) {
-            $controls[(int) $r['id']] = [
-                'account' => (string) $r['number'],
-                'name' => (string) $r['name'],
-                'role' => AccountRole::from((string) $r['role']),
-            ];
-        }
-        if ([] === $controls) {
-            return [];
-        }
-        $in = implode(',', array_keys($controls));
-        $ledger = $this->db->fetchAllKeyValue(
-            "SELECT account_id, SUM(base) FROM journal_line WHERE account_id IN ($in) AND posting_date <= ? GROUP BY account_id",
-            [$asOf->iso()],
-        );
-        $day = OpenAsOf::replayed();
-        [$open, $join, $where] = [$day->open('_base'), $day->join(), OpenAsOf::COULD_BE];
-        $items = $this->db->fetchAllKeyValue(
-            <<<SQL
-            SELECT i.account_id, SUM(IF(i.side = 'receivables', 1, -1) * $open)
-            FROM open_item i
-            $join
-            WHERE i.account_id IN ($in) AND $where
-            GROUP BY i.account_id
-            SQL
-            ,
-            ['company' => $companyId, 'day' => $asOf->iso()],
-        );
-        // goods that came and that no invoice, return or clearing took are the items of received-not-invoiced
-        $items += $this->db->fetchAllKeyValue(
-            <<<SQL
-            SELECT account_id, SUM(base)
-            FROM (
-                SELECT account_id, -amount_base AS base
-                FROM delivery
-                WHERE account_id IN ($in) AND delivered_on <= :day AND (reversed_on IS NULL OR reversed_on > :day)
-                UNION ALL
-                SELECT account_id, amount_base
-                FROM goods_move
-                WHERE account_id IN ($in) AND moved_on <= :day AND (undone_on IS NULL OR undone_on > :day)
-            ) m
-            GROUP BY account_id
-            SQL
-            ,
-            ['day' => $asOf->iso()],
-        );
-        // what invoices wait for are the items of invoiced-not-received
-        $items += $this->db->fetchAllKeyValue(
-            <<<SQL
-            SELECT account_id, SUM(base)
-            FROM (
-                SELECT account_id, amount_base AS base
-                FROM goods_awaited
-                WHERE account_id IN ($in) AND invoiced_on <= :day AND (undone_on IS NULL OR undone_on > :day)
-                UNION ALL
-                SELECT account_id, -amount_base
-                FROM goods_arrival
-                WHERE account_id IN ($in) AND moved_on <= :day AND (undone_on IS NULL OR undone_on > :day)
-            ) m
-            GROUP BY account_id
-            SQL
-            ,
-            ['day' => $asOf->iso()],
-        );
-        // checks and cash that no deposit slip took to the bank are the items of money on hand
-        $items += $this->db->fetchAllKeyValue(
-            <<<SQL
-            SELECT account_id, SUM(base)
-            FROM (
-                SELECT on_hand_account_id AS account_id, bank_base AS base
-                FROM document
-                WHERE on_hand_account_id IN ($in) AND posting_date <= :day
-                UNION ALL
-                SELECT s.account_id, -l.amount_base
-                FROM deposit_slip s
-                JOIN deposit_line l ON l.slip_id = s.id
-                WHERE s.account_id IN ($in) AND s.deposited_on <= :day
-                    AND (COALESCE(l.returned_on, s.reversed_on) IS NULL OR COALESCE(l.returned_on, s.reversed_on) > :day)
-            ) m
-            GROUP BY account_id
-            SQL
-            ,
-            ['day' => $asOf->iso()],
-        );
-        $differing = $this->differing($companyId, $in, $asOf, $controls);
-        $result = [];
-        foreach ($controls as $id => $control) {
-            $sign = $control['role']->normalSign();
-            $result[] = [
-                ...$control,
-                'tie' => TieOut::of(
-                    $sign * (int) ($ledger[$id] ?? 0),
-                    $sign * (int) ($items[$id] ?? 0),
-                    $differing[$id] ?? [],
-                ),
-            ];
-        }
-
-        return $result;
-    }
-
     /**
      * Sources whose entries and items moved an account by different amounts on a day.
      *
-     * @param array<int, array{account: string, name: string, role: AccountRole}> $controls
+     * @param array<int, array{account: string, name: string, role: AccountRole}> $controls by account id
+     * @param Day|null $from only those of days from this one on
      *
      * @return array<int, list<Movement>> by account
      */
-    private function differing(int $companyId, string $in, Day $asOf, array $controls): array
+    public function differing(int $companyId, array $controls, ?Day $from, Day $asOf): array
     {
+        $in = implode(',', array_keys($controls));
+        $since = null === $from ? '' : 'WHERE day >= :from';
         $side = "IF(i.side = 'receivables', 1, -1)";
         $rows = $this->db->fetchAllAssociative(
             <<<SQL
@@ -219,11 +107,12 @@ final readonly class TieOutQuery
                 JOIN deposit_line l ON l.slip_id = s.id
                 WHERE s.account_id IN ($in) AND COALESCE(l.returned_on, s.reversed_on) <= :day
             ) m
+            $since
             GROUP BY account_id, source, day
             HAVING SUM(ledger) <> SUM(items)
             SQL
             ,
-            ['company' => $companyId, 'day' => $asOf->iso()],
+            ['company' => $companyId, 'day' => $asOf->iso()] + (null === $from ? [] : ['from' => $from->iso()]),
         );
         $entries = [];
         $ids = array_filter(array_map(static fn (array $r): int => (int) $r['entry'], $rows));

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Nelbix\App\Close;
+namespace Nelbix\App\Close\TieOut;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Ledger\Chart;
