@@ -23,6 +23,8 @@ enum AccountRole: string
     case DiscountsAllowed = 'discounts_allowed';
     case ExchangeRealised = 'exchange_realised';
     case ExchangeUnrealised = 'exchange_unrealised';
+    case ReceivablesRevaluation = 'receivables_revaluation';
+    case PayablesRevaluation = 'payables_revaluation';
     case SmallDifferences = 'small_differences';
     case BadDebt = 'bad_debt';
     case TaxOnCustomerPrepayments = 'tax_on_customer_prepayments';

@@ -61,7 +61,7 @@ final readonly class Currency
             );
         }
 
-        if (!\in_array($code, explode(' ', self::CODES), true)) {
+        if (!self::isKnown($code)) {
             throw Refused::because(
                 'currency',
                 \sprintf('There is no currency %s; give a code of ISO 4217 such as USD.', $code),
@@ -70,6 +70,11 @@ final readonly class Currency
         }
 
         return new self($code, self::DIGITS[$code] ?? 2);
+    }
+
+    public static function isKnown(string $code): bool
+    {
+        return \in_array($code, explode(' ', self::CODES), true);
     }
 
     public function equals(self $other): bool

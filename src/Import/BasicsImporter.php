@@ -4,21 +4,17 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Import;
 
-use Brick\Math\BigDecimal;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\SaveBankAccount;
 use Nelbix\App\Invoices\InvoiceReader;
-use Nelbix\App\Ledger\ExchangeRate;
 use Nelbix\App\Ledger\SaveAccount;
 use Nelbix\App\Ledger\SaveAnalysisCode;
+use Nelbix\App\Ledger\SaveRate;
 use Nelbix\App\Parties\SaveReminderLadder;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Setup\SaveTaxCode;
 use Nelbix\App\Setup\SaveTerm;
 use Nelbix\Core\Calendar\Day;
-use Nelbix\Core\Money\Currency;
-use Nelbix\Core\ProblemKind;
-use Nelbix\Core\Refused;
 
 /** Accounts, analysis codes, bank accounts, payment terms, tax codes and exchange rates from files. */
 final readonly class BasicsImporter implements CsvImporter
@@ -65,6 +61,7 @@ final readonly class BasicsImporter implements CsvImporter
         private SaveBankAccount $saveBankAccount,
         private SaveAnalysisCode $saveAnalysisCode,
         private SaveReminderLadder $saveReminderLadder,
+        private SaveRate $saveRate,
     ) {
     }
 
@@ -111,32 +108,13 @@ final readonly class BasicsImporter implements CsvImporter
     /** @param array<string, string> $row */
     private function rate(Actor $actor, array $row): void
     {
-        $day = Day::of($row['date']);
-        $rate = (string) InvoiceReader::rate($row['rate']);
-        Currency::of($row['from']);
-        Currency::of($row['to']);
-        $known = $this->entities->getRepository(ExchangeRate::class)->findOneBy([
-            'companyId' => $actor->companyId,
-            'validOn' => $day,
-            'fromCurrency' => $row['from'],
-            'toCurrency' => $row['to'],
-        ]);
-        if (null !== $known && BigDecimal::of($known->rate)->isEqualTo($rate)) {
-            return;
-        }
-        if (null !== $known) {
-            throw Refused::because(
-                'rate',
-                \sprintf(
-                    'There is a rate of %s to %s for %s already, %s; what was posted with it stays, so a second one is not taken.',
-                    $row['from'],
-                    $row['to'],
-                    $day->long(),
-                    BigDecimal::of($known->rate)->stripTrailingZeros(),
-                ),
-                ProblemKind::Taken,
-            );
-        }
-        $this->entities->persist(new ExchangeRate($actor->companyId, $day, $row['from'], $row['to'], $rate));
+        $this->saveRate->save(
+            $actor,
+            Day::of($row['date']),
+            $row['from'],
+            $row['to'],
+            InvoiceReader::rate($row['rate']),
+            'file',
+        );
     }
 }

@@ -20,6 +20,7 @@ final readonly class InvoicePlan
      * @param array<int, MatchedLine> $matched what its lines take of deliveries, under their keys
      * @param list<Mismatch> $mismatches why it does not fit what was ordered and received
      * @param array<int, AwaitedGoods> $awaited what its lines wait for, under their keys
+     * @param Day|null $rateDay the day of the rate that was taken from the table
      */
     public function __construct(
         public TaxResult $tax,
@@ -37,6 +38,7 @@ final readonly class InvoicePlan
         public array $matched = [],
         public array $mismatches = [],
         public array $awaited = [],
+        public ?Day $rateDay = null,
     ) {
     }
 

@@ -156,6 +156,9 @@ final readonly class InvoicePlanner
             $matched,
             $this->compare->mismatches($actor, $input, $tax, $matched + $awaited, $rate),
             $awaited,
+            $input->currency === $actor->baseCurrency || null !== $input->rate
+                ? null
+                : $this->rates->dayOf($actor->companyId, $input->currency, $actor->baseCurrency, $posting),
         );
     }
 

@@ -22,6 +22,7 @@ use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Money\PricedAmount;
+use Nelbix\Core\Money\Rate;
 use Nelbix\Core\Problem;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
@@ -284,26 +285,7 @@ final readonly class InvoiceReader
     /** @throws Refused */
     public static function rate(string $value, string $field = 'rate'): BigDecimal
     {
-        if (1 !== preg_match('/\A\d{1,9}(\.\d{1,10})?\z/', $value) || BigDecimal::of($value)->isZero()) {
-            throw Refused::because(
-                $field,
-                \sprintf(
-                    '“%s” is not a rate; write the base units for one unit, such as 1.0825.',
-                    mb_strimwidth($value, 0, 30, '…'),
-                ),
-            );
-        }
-
-        $rate = BigDecimal::of($value);
-        if ($rate->isGreaterThan(100_000) || $rate->isLessThan('0.00001')) {
-            throw Refused::because(
-                $field,
-                \sprintf('A rate of %s is out of range; write the base units for one unit, such as 1.0825.', $value),
-                ProblemKind::TooMuch,
-            );
-        }
-
-        return $rate;
+        return Rate::parse($value, $field);
     }
 
     /**

@@ -15,6 +15,10 @@ class ExchangeRate
 {
     use Stored;
 
+    /** Where it came from, a key of SaveRate::SOURCES. */
+    #[ORM\Column(length: 10, options: ['default' => 'typed'])]
+    public string $source = 'typed';
+
     public function __construct(
         #[ORM\Column] public readonly int $companyId,
         #[ORM\Column(type: 'day')] public readonly Day $validOn,

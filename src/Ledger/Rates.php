@@ -8,6 +8,7 @@ use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\InvoiceEntry;
+use Nelbix\Core\Money\Rate;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
@@ -52,6 +53,30 @@ final readonly class Rates
     public static function isFarOff(BigDecimal $typed, BigDecimal $table): bool
     {
         return $typed->minus($table)->abs()->multipliedBy(10)->isGreaterThan($table);
+    }
+
+    /** The day of the last rate on or before a day; null when there is none, or none is needed. */
+    public function dayOf(int $companyId, string $currency, string $base, Day $day): ?Day
+    {
+        $found = $this->db->fetchOne(
+            <<<'SQL'
+            SELECT MAX(valid_on)
+            FROM exchange_rate
+            WHERE company_id = ? AND from_currency = ? AND to_currency = ? AND valid_on <= ?
+            SQL
+            ,
+            [$companyId, $currency, $base, $day->iso()],
+        );
+
+        return \is_string($found) ? Day::of($found) : null;
+    }
+
+    /** What one unit of a currency is worth in another, by way of the base; null when one of the two has no rate. */
+    public function cross(int $companyId, string $from, string $to, string $base, Day $day): ?BigDecimal
+    {
+        [$one, $other] = [$this->find($companyId, $from, $base, $day), $this->find($companyId, $to, $base, $day)];
+
+        return null === $one || null === $other ? null : Rate::cross($other, $one);
     }
 
     /** The last rate on or before a day; null when there is none. */

@@ -37,6 +37,11 @@ final readonly class Source
         return new self(SourceKind::BankLine, $partId);
     }
 
+    public static function revaluation(int $id): self
+    {
+        return new self(SourceKind::Revaluation, $id);
+    }
+
     public static function goodsSlip(int $id): self
     {
         return new self(SourceKind::GoodsSlip, $id);

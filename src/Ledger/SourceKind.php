@@ -13,4 +13,5 @@ enum SourceKind: string
     case Deposit = 'deposit';
     case GoodsSlip = 'goods_slip';
     case BankLine = 'bank_line';
+    case Revaluation = 'revaluation';
 }

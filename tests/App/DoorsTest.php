@@ -154,6 +154,14 @@ final class DoorsTest extends ScreenCase
         'reconcile_withdraw' => 'controller',
         'stale_checks' => self::SEES['payables'],
         'tie_out' => self::LEDGER,
+        'rates' => self::LEDGER,
+        'rates_save' => 'controller',
+        'rates_file' => 'controller',
+        'rates_feed' => 'controller',
+        'revaluation' => self::LEDGER,
+        'revaluation_post' => 'controller',
+        'revaluation_undo' => 'controller',
+        'gains' => self::LEDGER,
         'tie_out_day' => self::LEDGER,
         'tie_out_sign' => 'controller',
         'sign_off' => self::LEDGER,
@@ -431,6 +439,7 @@ final class DoorsTest extends ScreenCase
             str_contains($path, '/long-work/') => 'job',
             str_contains($path, '/close/account/') => 'account',
             str_contains($path, '/sign-off/') => 'sign_off',
+            str_contains($path, '/revaluation/') => 'revaluation',
             str_contains($path, '/setup/terms/') => 'term',
             str_contains($path, '/people/substitute/') => 'substitute',
             str_contains($path, '/people/') => 'person',
@@ -548,6 +557,8 @@ final class DoorsTest extends ScreenCase
                     "($id, $bank, '2026-06-01', '{}', $user, NOW()",
                 'sign_off' => 'company_id, account_id, as_of, normal_sign, ledger, items, explained_by, signed_by_id, signed_at) VALUES '.
                     "($id, 1, '2026-05-31', 1, 0, 0, '[]', $user, NOW()",
+                'revaluation' => 'company_id, as_of, rates, gain, digest, live, undone_why, created_by_id, created_at) VALUES '.
+                    "($id, '2026-05-31', '{}', 0, '', 1, '', $user, NOW()",
                 'delivery' => 'company_id, number, party_id, delivered_on, rate, created_at) VALUES '.
                     "($id, 'GR-OTHER', {$ids['party_payables']}, '2026-06-01', 1, NOW()",
                 'goods_slip' => 'company_id, number, kind, party_id, moved_on, reason, amount_base, created_by_id, created_at) VALUES '.

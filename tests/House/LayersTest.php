@@ -60,6 +60,8 @@ final class LayersTest extends TestCase
         'remembered_filter' => 'Platform',
         'kept_view' => 'Platform',
         'sign_off' => 'Ledger',
+        'revaluation' => 'Close',
+        'revaluation_item' => 'Close',
         'sign_off_item' => 'Close',
         'search_word' => 'Platform',
         'sessions' => 'Platform',

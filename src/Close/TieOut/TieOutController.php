@@ -27,6 +27,7 @@ final class TieOutController extends Screen
         private readonly BooksDay $booksDay,
         private readonly TieOutQuery $query,
         private readonly SignOffs $signOffs,
+        private readonly TieOutCurrencies $currencies,
     ) {
     }
 
@@ -55,6 +56,7 @@ final class TieOutController extends Screen
             'spans' => BreakLine::SPANS,
             'line' => null === $shown ? null : BreakLine::of($shown['tie']->byDay, $asOf, $span),
             'signed' => $signed,
+            'currencies' => null === $shown ? [] : $this->currencies->of($desk->id(), $shown['id'], $shown['role'], $asOf),
             'digests' => array_column(
                 array_map(
                     static fn (array $r): array => [
