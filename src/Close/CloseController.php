@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Close;
 
+use Nelbix\App\Close\Journal\ManualEntriesQuery;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
@@ -73,14 +74,18 @@ final class CloseController extends Screen
 
     #[Route('/close/entry/{number}', name: 'entry', requirements: ['number' => '[A-Z0-9-]{1,30}'], methods: ['GET'])]
     #[Needs(Permission::SeeLedger)]
-    public function entry(Desk $desk, string $number, EntriesOfNumber $query): Response
+    public function entry(Desk $desk, string $number, EntriesOfNumber $query, ManualEntriesQuery $manual): Response
     {
         $entries = $query->of($desk->id(), $number);
         if ([] === $entries) {
             throw $this->createNotFoundException(\sprintf('There is no entry or document %s.', $number));
         }
 
-        return $this->render('close/entry.html.twig', ['number' => $number, 'entries' => $entries]);
+        return $this->render('close/entry.html.twig', [
+            'number' => $number,
+            'entries' => $entries,
+            'by_hand' => $manual->entry($desk->id(), $number),
+        ]);
     }
 
     /** @return array{Day, ?string} */

@@ -6,6 +6,7 @@ namespace Nelbix\App\Command;
 
 use Doctrine\DBAL\Exception\ConnectionException;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Close\Journal\RecurringEntries;
 use Nelbix\App\Invoices\PrepareRecurring;
 use Nelbix\App\People\User;
 use Nelbix\App\Platform\Actor;
@@ -42,6 +43,7 @@ final class WorkCommand extends Command implements SignalableCommandInterface
     public function __construct(
         private readonly EntityManagerInterface $entities,
         private readonly PrepareRecurring $prepareRecurring,
+        private readonly RecurringEntries $recurringEntries,
         private readonly BooksDay $booksDay,
         private readonly Worker $worker,
         #[AutowireIterator(Chore::class)] private readonly iterable $chores,
@@ -157,10 +159,9 @@ final class WorkCommand extends Command implements SignalableCommandInterface
             $company = $this->entities->getRepository(Company::class)->findOneBy(['code' => $code]);
             $user = null === $console ? null : $this->entities->find(User::class, $console->id());
             if (null !== $company && null !== $user) {
-                $made[$code] = $this->prepareRecurring->prepare(
-                    Actor::of($company, $user),
-                    $this->booksDay->of($company->id()),
-                );
+                [$actor, $day] = [Actor::of($company, $user), $this->booksDay->of($company->id())];
+                $made[$code] =
+                    $this->prepareRecurring->prepare($actor, $day) + $this->recurringEntries->prepare($actor, $day);
             }
         }
 

@@ -5,8 +5,10 @@ declare(strict_types=1);
 namespace Nelbix\App\Ledger;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\People\MayDo;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DraftLine;
@@ -22,6 +24,7 @@ final readonly class PostJournalEntry
         private LedgerWriter $ledger,
         private History $history,
         private Connection $db,
+        private MayDo $mayDo,
     ) {
     }
 
@@ -40,14 +43,43 @@ final readonly class PostJournalEntry
         bool $bypass = false,
         ?string $lookAlikeReason = null,
     ): string {
-        $entry = $this->transaction->run(function () use (
+        return (string) $this->write($actor, $draft, $day, $text, $bypass ? $text : null, $lookAlikeReason)->number;
+    }
+
+    /**
+     * The same, for whoever goes on with the entry.
+     *
+     * @param string|null $bypassWhy why it bypasses a party ledger; null when it does not
+     * @param int|null $allowedById the controller who gave their word for a bypass, when that is not who acts
+     *
+     * @throws Refused
+     */
+    public function write(
+        Actor $actor,
+        JournalDraft $draft,
+        Day $day,
+        string $text,
+        ?string $bypassWhy = null,
+        ?string $lookAlikeReason = null,
+        ?int $allowedById = null,
+    ): JournalEntry {
+        return $this->transaction->run(function () use (
             $actor,
             $draft,
             $day,
             $text,
-            $bypass,
+            $bypassWhy,
             $lookAlikeReason,
+            $allowedById,
         ): JournalEntry {
+            if (null !== $bypassWhy) {
+                $this->mayDo->must(
+                    new Actor($actor->companyId, $actor->baseCurrency, $allowedById ?? $actor->userId),
+                    Permission::Control,
+                    'An entry that bypasses a party ledger needs the word of a controller.',
+                    'bypass',
+                );
+            }
             if ('' === $lookAlikeReason && null !== ($alike = $this->lookAlike($actor, $draft, $day, $text))) {
                 throw Refused::because(
                     'look_alike_reason',
@@ -55,16 +87,20 @@ final readonly class PostJournalEntry
                     ProblemKind::Asks,
                 );
             }
-            $entry = $this->ledger->write($actor, new EntryOrder($draft, $day, $text, [], bypass: $bypass));
-            $this->history->note($actor, 'entry', $entry->id(), $bypass ? 'posted as a bypass entry' : 'posted', $text);
+            $entry = $this->ledger->write($actor, new EntryOrder($draft, $day, $text, [], bypass: null !== $bypassWhy));
+            $this->history->note(
+                $actor,
+                'entry',
+                $entry->id(),
+                null !== $bypassWhy ? 'posted as a bypass entry' : 'posted',
+                $bypassWhy ?? $text,
+            );
             if (null !== $lookAlikeReason && '' !== $lookAlikeReason) {
                 $this->history->note($actor, 'entry', $entry->id(), 'not the one it looks like', $lookAlikeReason);
             }
 
             return $entry;
         });
-
-        return (string) $entry->number;
     }
 
     /** The number of an entry by hand that stands: same day, same text, the same amounts on the same accounts. */

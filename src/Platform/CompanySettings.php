@@ -24,6 +24,7 @@ final readonly class CompanySettings
         'stale_check_days' => '180',
         'invoice_approval_above' => '10000.00',
         'write_off_approval_above' => '50.00',
+        'journal_approval_above' => '10000.00',
         'reminder_above' => '5.00',
         'bank_charge_most' => '25.00',
         'aging_credits' => 'own',
@@ -114,6 +115,7 @@ final readonly class CompanySettings
         'tax_tolerance',
         'invoice_approval_above',
         'write_off_approval_above',
+        'journal_approval_above',
         'reminder_above',
         'bank_charge_most',
     ];

@@ -22,6 +22,7 @@ enum Permission: string
     case ReleaseMatches = 'release matches';
     case PlaceBankLines = 'place bank lines';
     case PairRecords = 'pair records';
+    case EnterJournal = 'enter journal entries';
     case WriteNotes = 'write notes';
     case Approve = 'approve';
     case SeeLedger = 'see the ledger';

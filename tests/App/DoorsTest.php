@@ -29,6 +29,7 @@ final class DoorsTest extends ScreenCase
     private const ENTERS = ['payables' => 'payables controller', 'receivables' => 'receivables controller'];
     private const PAYS = 'payables controller';
     private const LEDGER = 'payables receivables approver controller auditor';
+    private const JOURNAL = 'payables receivables controller';
     private const LINES = 'payables receivables controller';
     private const GOODS = 'payables receiver buyer approver controller auditor';
     private const ORDERS = 'buyer controller';
@@ -153,6 +154,19 @@ final class DoorsTest extends ScreenCase
         'reconcile_sign' => 'controller',
         'reconcile_withdraw' => 'controller',
         'stale_checks' => self::SEES['payables'],
+        'journal' => self::LEDGER,
+        'journal_new' => self::JOURNAL,
+        'journal_live' => self::JOURNAL,
+        'journal_pick' => self::JOURNAL,
+        'journal_enter' => self::JOURNAL,
+        'journal_one' => self::LEDGER,
+        'journal_change' => self::JOURNAL,
+        'journal_decide' => self::LEDGER,
+        'journal_drop' => self::JOURNAL,
+        'journal_prepare' => self::JOURNAL,
+        'journal_reverse' => self::JOURNAL,
+        'journal_paper_add' => self::JOURNAL,
+        'journal_paper' => self::LEDGER,
         'tie_out' => self::LEDGER,
         'rates' => self::LEDGER,
         'rates_save' => 'controller',
@@ -439,6 +453,8 @@ final class DoorsTest extends ScreenCase
             str_contains($path, '/long-work/') => 'job',
             str_contains($path, '/close/account/') => 'account',
             str_contains($path, '/sign-off/') => 'sign_off',
+            str_contains($path, '/journal/reverse/') => 'account',
+            str_contains($path, '/journal/') => 'manual_entry',
             str_contains($path, '/revaluation/') => 'revaluation',
             str_contains($path, '/setup/terms/') => 'term',
             str_contains($path, '/people/substitute/') => 'substitute',
@@ -460,11 +476,12 @@ final class DoorsTest extends ScreenCase
             '{number}' => (string) $ids['number'],
             '{presence}' => (string) $ids['presence'],
             '{payment}' => '1',
+            '{paper}' => '1',
             '{page}' => '1',
             '{file}' => (string) $ids['paper'],
             '{kind}' => 'accounts',
             '{mode}' => Side::Payables === $side ? 'payment' : 'receipt',
-            '{what}' => 'party',
+            '{what}' => str_contains($path, '/journal/') ? 'account' : 'party',
             '{action}' => 'prepayment',
             '{which}' => 'overdue',
         ]);
@@ -557,6 +574,8 @@ final class DoorsTest extends ScreenCase
                     "($id, $bank, '2026-06-01', '{}', $user, NOW()",
                 'sign_off' => 'company_id, account_id, as_of, normal_sign, ledger, items, explained_by, signed_by_id, signed_at) VALUES '.
                     "($id, 1, '2026-05-31', 1, 0, 0, '[]', $user, NOW()",
+                'manual_entry' => 'company_id, state, day, text, form, amount, bypass, bypass_why, refused_why, every, weeks, made, '.
+                    "created_by_id, created_at) VALUES ($id, 'draft', '2026-06-01', 'x', '{}', 0, 0, '', '', '', 1, 0, $user, NOW()",
                 'revaluation' => 'company_id, as_of, rates, gain, digest, live, undone_why, created_by_id, created_at) VALUES '.
                     "($id, '2026-05-31', '{}', 0, '', 1, '', $user, NOW()",
                 'delivery' => 'company_id, number, party_id, delivered_on, rate, created_at) VALUES '.

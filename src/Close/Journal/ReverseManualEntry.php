@@ -1,0 +1,103 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Close\Journal;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Ledger\EntryOrder;
+use Nelbix\App\Ledger\JournalEntry;
+use Nelbix\App\Ledger\LedgerWriter;
+use Nelbix\App\Ledger\PeriodGate;
+use Nelbix\App\People\MayDo;
+use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\ProblemKind;
+use Nelbix\Core\Refused;
+
+/** Reverses an entry by hand, once, on its own day while that is open, else on the first later one; or on a day that is named. */
+final readonly class ReverseManualEntry
+{
+    public function __construct(
+        private Transaction $transaction,
+        private Connection $db,
+        private LedgerWriter $ledger,
+        private PeriodGate $periods,
+        private MayDo $mayDo,
+        private History $history,
+    ) {
+    }
+
+    /**
+     * @return string the number of the reversal
+     *
+     * @throws Refused
+     */
+    public function reverse(Actor $actor, int $entryId, string $why, ?Day $on = null): string
+    {
+        $entry = $this->transaction->run(function () use ($actor, $entryId, $why, $on): JournalEntry {
+            if ('' === trim($why)) {
+                throw Refused::because(
+                    'why',
+                    'Say why it is reversed; the history keeps your words.',
+                    ProblemKind::Missing,
+                );
+            }
+            $row = $this->db->fetchAssociative(
+                <<<'SQL'
+                SELECT number, posting_date, bypass, source_kind, reverses_id
+                FROM journal_entry
+                WHERE id = ? AND company_id = ?
+                FOR UPDATE
+                SQL
+                ,
+                [$entryId, $actor->companyId],
+            );
+            if (false === $row) {
+                throw Refused::because('', 'There is no such entry in this company.', ProblemKind::Unknown);
+            }
+            if (null !== $row['source_kind']) {
+                throw Refused::because('', 'This entry belongs to a record; reverse or undo that instead.');
+            }
+            $by = $this->db->fetchOne('SELECT number FROM journal_entry WHERE reverses_id = ?', [$entryId]);
+            if (false !== $by) {
+                throw Refused::because('', \sprintf('%s reversed it already.', $by), ProblemKind::Taken);
+            }
+            if (null !== $row['reverses_id']) {
+                throw Refused::because('', 'This entry reverses another one; enter that one anew instead.');
+            }
+            $bypass = (bool) $row['bypass'];
+            if ($bypass) {
+                $this->mayDo->must(
+                    $actor,
+                    Permission::Control,
+                    'An entry that bypasses a party ledger is reversed by a controller.',
+                );
+            }
+            $its = Day::of((string) $row['posting_date']);
+            if (null !== $on && $on->isBefore($its)) {
+                throw Refused::because('day', \sprintf('It cannot be reversed before its own day, %s.', $its->long()));
+            }
+            $day = $on ?? $this->periods->firstOpen($actor->companyId, $its, []);
+            $reversal = $this->ledger->write(
+                $actor,
+                new EntryOrder(
+                    $this->ledger->draftOf($entryId)->reversed(),
+                    $day,
+                    $row['number'].' reversed: '.mb_substr(trim($why), 0, 200),
+                    [],
+                    reversesId: $entryId,
+                    bypass: $bypass,
+                ),
+            );
+            $this->history->note($actor, 'entry', $entryId, 'reversed', mb_substr(trim($why), 0, 255));
+
+            return $reversal;
+        });
+
+        return (string) $entry->number;
+    }
+}
