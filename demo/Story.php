@@ -15,6 +15,7 @@ use Nelbix\App\Invoices\SaveBatch;
 use Nelbix\App\Invoices\WriteNote;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\ExchangeRate;
+use Nelbix\App\Ledger\LockPeriod;
 use Nelbix\App\Ledger\PostJournalEntry;
 use Nelbix\App\Parties\Nobody;
 use Nelbix\App\Payables\CriteriaReader;
@@ -23,7 +24,6 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\PageImages;
 use Nelbix\App\Platform\Paper;
-use Nelbix\App\Setup\LockPeriod;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\DraftLine;
@@ -516,7 +516,7 @@ final class Story
             ]) as $period
         ) {
             foreach (['ledger', 'payables', 'receivables'] as $which) {
-                $this->lockPeriod->set($controller, (int) $period, $which, true);
+                $this->lockPeriod->set($controller, (int) $period, $which, true, 'the month is done');
             }
         }
     }

@@ -38,6 +38,7 @@ enum AccountRole: string
     case CostOfSales = 'cost_of_sales';
     case Inventory = 'inventory';
     case OpeningBalances = 'opening_balances';
+    case RetainedEarnings = 'retained_earnings';
 
     /** A control account takes entries from its party ledger only. */
     public function isControl(): bool

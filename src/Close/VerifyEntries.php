@@ -22,10 +22,10 @@ final class VerifyEntries
             <<<'SQL'
             SELECT CONCAT(e.number, ' has no number, or one of another year')
             FROM journal_entry e
-            JOIN company c ON c.id = e.company_id
+            LEFT JOIN period p ON p.company_id = e.company_id AND e.posting_date BETWEEN p.first_day AND p.last_day
             WHERE e.company_id = :company AND (
                 e.number IS NULL OR e.sequence IS NULL
-                OR e.year <> YEAR(e.posting_date) + (c.first_month > 1 AND MONTH(e.posting_date) >= c.first_month)
+                OR p.id IS NULL OR e.year <> p.year
             )
             SQL,
             <<<'SQL'

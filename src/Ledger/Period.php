@@ -36,4 +36,10 @@ class Period
         #[ORM\Column(type: 'day')] public readonly Day $lastDay,
     ) {
     }
+
+    /** "2026/05" */
+    public function name(): string
+    {
+        return \sprintf('%d/%02d', $this->year, $this->number);
+    }
 }

@@ -42,6 +42,11 @@ final readonly class Source
         return new self(SourceKind::Revaluation, $id);
     }
 
+    public static function yearEnd(int $id): self
+    {
+        return new self(SourceKind::YearEnd, $id);
+    }
+
     public static function goodsSlip(int $id): self
     {
         return new self(SourceKind::GoodsSlip, $id);

@@ -14,4 +14,5 @@ enum SourceKind: string
     case GoodsSlip = 'goods_slip';
     case BankLine = 'bank_line';
     case Revaluation = 'revaluation';
+    case YearEnd = 'year_end';
 }

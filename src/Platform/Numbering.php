@@ -28,7 +28,7 @@ final class Numbering implements ResetInterface
     /** @var array<int, int> by company */
     private array $firstMonths = [];
 
-    public function __construct(private readonly Connection $db)
+    public function __construct(private readonly Connection $db, private readonly FiscalYears $years)
     {
     }
 
@@ -41,6 +41,11 @@ final class Numbering implements ResetInterface
     /** The fiscal year a day lies in; numbers begin anew with each. */
     public function yearOf(int $company, Day $day): int
     {
+        $year = $this->years->of($company, $day);
+        if (null !== $year) {
+            return $year;
+        }
+        // a day that the books have no period for; what is posted on it is refused later
         $this->firstMonths[$company] ??= (int) $this->db->fetchOne('SELECT first_month FROM company WHERE id = ?', [
             $company,
         ]);

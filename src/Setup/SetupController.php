@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Setup;
 
-use Nelbix\App\Ledger\AddYear;
-use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Platform\CompanySettings;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
@@ -18,7 +16,7 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 
-/** Setup: settings, periods with their locks, and what the company's documents draw on. */
+/** Setup: settings, and what the company's documents draw on. */
 #[Route('/{company}/setup', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class SetupController extends Screen
 {
@@ -64,49 +62,6 @@ final class SetupController extends Screen
                 return 'What stands on the company’s paper is kept.';
             },
             'setup',
-            ['company' => $desk->company->code],
-        );
-    }
-
-    #[Route('/periods', name: 'periods', methods: ['GET'])]
-    #[Needs(Permission::SeeSetup)]
-    public function periods(Desk $desk, AddYear $addYear, PeriodGate $periods): Response
-    {
-        return $this->render('setup/periods.html.twig', [
-            'next' => $addYear->next($desk->id()),
-            'rows' => $periods->of($desk->id()),
-        ]);
-    }
-
-    #[Route('/periods/year', name: 'periods_add', methods: ['POST'])]
-    #[Needs(Permission::Control)]
-    public function addYear(Desk $desk, Request $request, AddYear $addYear): Response
-    {
-        $year = self::int($request->request, 'year');
-
-        return $this->act(
-            static function () use ($desk, $addYear, $year): string {
-                $addYear->add($desk->actor, $year);
-
-                return \sprintf('The periods of %d are there, open for everything.', $year);
-            },
-            'periods',
-            ['company' => $desk->company->code],
-        );
-    }
-
-    #[Route('/periods', name: 'periods_save', methods: ['POST'])]
-    #[Needs(Permission::Control)]
-    public function lock(Desk $desk, Request $request, LockPeriod $lock): Response
-    {
-        return $this->act(
-            static fn (): string => $lock->set(
-                $desk->actor,
-                self::int($request->request, 'period'),
-                (string) $request->request->get('which', ''),
-                'locked' === $request->request->get('to'),
-            ),
-            'periods',
             ['company' => $desk->company->code],
         );
     }

@@ -43,7 +43,7 @@ final class AccessTest extends ScreenCase
         yield 'tie-out' => ['/TEST/close/tie-out', $ledger];
         yield 'trial balance' => ['/TEST/close/trial-balance', $ledger];
         yield 'settings' => ['/TEST/setup', ['controller', 'auditor']];
-        yield 'periods' => ['/TEST/setup/periods', ['controller', 'auditor']];
+        yield 'periods' => ['/TEST/close', $ledger];
         yield 'accounts' => ['/TEST/setup/accounts', $ledger];
         yield 'terms' => ['/TEST/setup/terms', $ledger];
         yield 'deliveries' => [
@@ -163,7 +163,7 @@ final class AccessTest extends ScreenCase
                 '/TEST/receivables/receipt',
                 '/TEST/payables/proposal',
                 '/TEST/setup',
-                '/TEST/setup/periods',
+                '/TEST/close/lock',
                 '/TEST/payables/party/save',
             ] as $path
         ) {

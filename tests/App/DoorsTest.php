@@ -167,6 +167,9 @@ final class DoorsTest extends ScreenCase
         'journal_reverse' => self::JOURNAL,
         'journal_paper_add' => self::JOURNAL,
         'journal_paper' => self::LEDGER,
+        'year_end' => self::LEDGER,
+        'year_end_post' => 'controller',
+        'year_end_undo' => 'controller',
         'tie_out' => self::LEDGER,
         'rates' => self::LEDGER,
         'rates_save' => 'controller',
@@ -192,7 +195,6 @@ final class DoorsTest extends ScreenCase
         'term_new' => 'controller',
         'term_save' => 'controller',
         'setup' => self::SETUP,
-        'periods' => self::SETUP,
         'setup_save' => 'controller',
         'payment_returned' => 'approver',
         'take_over' => 'controller',
@@ -216,7 +218,9 @@ final class DoorsTest extends ScreenCase
         'second_factor_begin' => self::ALL,
         'second_factor_end' => self::ALL,
         'periods_add' => 'controller',
-        'periods_save' => 'controller',
+        'period_lock' => 'controller',
+        'close' => self::LEDGER,
+        'number_gaps' => self::LEDGER,
         'deliveries' => self::GOODS,
         'delivery' => self::GOODS,
         'delivery_new' => self::RECORDS,
@@ -453,6 +457,7 @@ final class DoorsTest extends ScreenCase
             str_contains($path, '/long-work/') => 'job',
             str_contains($path, '/close/account/') => 'account',
             str_contains($path, '/sign-off/') => 'sign_off',
+            str_contains($path, '/year-end/') => 'year_end',
             str_contains($path, '/journal/reverse/') => 'account',
             str_contains($path, '/journal/') => 'manual_entry',
             str_contains($path, '/revaluation/') => 'revaluation',
@@ -576,6 +581,8 @@ final class DoorsTest extends ScreenCase
                     "($id, 1, '2026-05-31', 1, 0, 0, '[]', $user, NOW()",
                 'manual_entry' => 'company_id, state, day, text, form, amount, bypass, bypass_why, refused_why, every, weeks, made, '.
                     "created_by_id, created_at) VALUES ($id, 'draft', '2026-06-01', 'x', '{}', 0, 0, '', '', '', 1, 0, $user, NOW()",
+                'year_end' => 'company_id, year, result, created_by_id, created_at, undone_why) VALUES '.
+                    "($id, 2025, 0, $user, NOW(), ''",
                 'revaluation' => 'company_id, as_of, rates, gain, digest, live, undone_why, created_by_id, created_at) VALUES '.
                     "($id, '2026-05-31', '{}', 0, '', 1, '', $user, NOW()",
                 'delivery' => 'company_id, number, party_id, delivered_on, rate, created_at) VALUES '.

@@ -225,15 +225,11 @@ final class JournalTest extends ScreenCase
         $reverse->reverse($this->payables, $entry, 'the wrong office');
         self::assertSame(0, $this->balance('6400'));
         self::assertSame([''], self::refusedFields(fn () => $reverse->reverse($this->payables, $entry, 'again')));
-        self::assertSame(
-            [''],
-            self::refusedFields(fn () => $reverse->reverse($this->payables, $this->lastEntry(), 'x')),
-        );
+        $reversal = $this->lastEntry();
+        self::assertCount(1, self::refusedFields(fn () => $reverse->reverse($this->payables, $reversal, 'x')));
         $this->invoice(Side::Payables, '5.00');
-        self::assertSame(
-            [''],
-            self::refusedFields(fn () => $reverse->reverse($this->payables, $this->lastEntry(), 'x')),
-        );
+        $ofInvoice = (int) $this->db()->fetchOne("SELECT MAX(id) FROM journal_entry WHERE source_kind = 'document'");
+        self::assertCount(1, self::refusedFields(fn () => $reverse->reverse($this->payables, $ofInvoice, 'x')));
     }
 
     public function testOneThatComesAgainIsMadeIntoDraftsAndPostsNothingByItself(): void

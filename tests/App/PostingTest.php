@@ -11,9 +11,9 @@ use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Invoices\InvoiceReader;
 use Nelbix\App\Invoices\LookAlikes;
 use Nelbix\App\Invoices\PostInvoice;
+use Nelbix\App\Ledger\LockPeriod;
 use Nelbix\App\Ledger\PostJournalEntry;
 use Nelbix\App\Platform\FormKey;
-use Nelbix\App\Setup\LockPeriod;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\DraftLine;
@@ -152,11 +152,11 @@ final class PostingTest extends AppCase
             $this->clerk->companyId,
             '2026-06-01',
         ]);
-        self::get(LockPeriod::class)->set($this->clerk, $period, 'payables', true);
+        self::get(LockPeriod::class)->set($this->clerk, $period, 'payables', true, 'the month is done');
         self::assertSame(['posting_date'], self::refusedFields(fn () => $this->invoice(Side::Payables, '10.00')));
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'));
         $this->invoice(Side::Receivables, '10.00');
-        self::get(LockPeriod::class)->set($this->clerk, $period, 'ledger', true);
+        self::get(LockPeriod::class)->set($this->clerk, $period, 'ledger', true, 'the month is done');
         self::assertSame(['posting_date'], self::refusedFields(fn () => $this->invoice(Side::Receivables, '10.00')));
         self::assertSame(1, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry'));
     }

@@ -176,7 +176,7 @@ final class RangesTest extends ScreenCase
         $year = self::get(AddYear::class)->next($this->clerk->companyId);
         self::assertStringContainsString(
             'The periods of '.$year.' are there',
-            $this->post('/TEST/setup/periods', '/TEST/setup/periods/year', ['year' => (string) $year])
+            $this->post('/TEST/close', '/TEST/close/year', ['year' => (string) $year])
                 ->filter('.said-done')
                 ->text(),
         );

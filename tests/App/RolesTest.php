@@ -70,7 +70,7 @@ final class RolesTest extends ScreenCase
         yield 'keep the company' => ['/TEST/setup/company', ['name' => 'Test', 'time_zone' => 'UTC'], ['controller']];
         yield 'keep a split' => ['/TEST/payables/split/keep', [], $p];
         yield 'keep settings' => ['/TEST/setup', ['look_alike_days' => '9'], ['controller']];
-        yield 'lock a period' => ['/TEST/setup/periods', [], ['controller']];
+        yield 'lock a period' => ['/TEST/close/lock', [], ['controller']];
         yield 'switch single keys' => ['/TEST/keys', [], self::ALL];
     }
 

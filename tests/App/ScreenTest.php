@@ -589,10 +589,11 @@ final class ScreenTest extends ScreenCase
         );
         self::assertStringContainsString(
             'Locked 2026/06 for payables',
-            $this->post('/TEST/setup/periods', '/TEST/setup/periods', [
-                'period' => $period,
+            $this->post('/TEST/close', '/TEST/close/lock', [
+                'period' => (string) $period,
                 'which' => 'payables',
-                'to' => 'locked',
+                'is' => 'open',
+                'why' => 'the month is done',
             ])
                 ->filter('.said-done')
                 ->text(),
@@ -732,7 +733,12 @@ final class ScreenTest extends ScreenCase
             '/TEST/payables/items?as_of=2026-06-12',
             '/TEST/payables/parties',
             '/TEST/payables/aging',
+            '/TEST/close',
             '/TEST/close/tie-out',
+            '/TEST/close/revaluation',
+            '/TEST/close/journal',
+            '/TEST/close/rates',
+            '/TEST/close/gains',
             '/TEST/close/trial-balance',
             '/TEST/payables/proposal',
             '/TEST/payables/documents?state=posted',

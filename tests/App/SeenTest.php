@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Ledger\LockPeriod;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Payables\ChangeProposal;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Platform\Transaction;
-use Nelbix\App\Setup\LockPeriod;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 
@@ -83,17 +83,23 @@ final class SeenTest extends ScreenCase
     public function testAPeriodIsLockedOnce(): void
     {
         $period = $this->period();
-        $send = fn (string $to): string => $this->post('/TEST/setup/periods', '/TEST/setup/periods', [
-            'period' => (string) $period,
-            'which' => 'payables',
-            'to' => $to,
-        ])
+        $send = fn (string $is, string $why = 'the month is done'): string => $this->post(
+            '/TEST/close',
+            '/TEST/close/lock',
+            [
+                'period' => (string) $period,
+                'which' => 'payables',
+                'is' => $is,
+                'why' => $why,
+            ],
+        )
             ->filter('.said-refused, .said-done')
             ->text();
-        self::assertStringContainsString('Locked 2026/06 for payables', $send('locked'));
-        self::assertStringContainsString('It is locked already', $send('locked'));
+        self::assertStringContainsString('Locked 2026/06 for payables', $send('open'));
+        self::assertStringContainsString('It is locked already', $send('open'));
         self::assertSame(1, (int) $this->db()->fetchOne('SELECT payables_locked FROM period WHERE id = ?', [$period]));
-        self::assertStringContainsString('Opened 2026/06 for payables', $send('open'));
+        self::assertStringContainsString('Say why it is opened', $send('locked', ' '));
+        self::assertStringContainsString('Opened 2026/06 for payables', $send('locked'));
     }
 
     /** Between the first look and the commit somebody locks the period: the posting is refused and leaves nothing. */
@@ -109,7 +115,9 @@ final class SeenTest extends ScreenCase
             return $id;
         });
         $refused = self::refusedFields(
-            fn () => $post(fn () => self::get(LockPeriod::class)->set($this->clerk, $period, 'payables', true)),
+            fn () => $post(
+                fn () => self::get(LockPeriod::class)->set($this->clerk, $period, 'payables', true, 'the month is done'),
+            ),
         );
         self::assertSame(['posting_date'], $refused);
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM document'));

@@ -61,6 +61,7 @@ final class LayersTest extends TestCase
         'kept_view' => 'Platform',
         'sign_off' => 'Ledger',
         'revaluation' => 'Close',
+        'year_end' => 'Close',
         'revaluation_item' => 'Close',
         'sign_off_item' => 'Close',
         'search_word' => 'Platform',

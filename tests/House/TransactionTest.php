@@ -10,6 +10,7 @@ use Doctrine\DBAL\Exception\DriverException;
 use Doctrine\ORM\EntityManagerInterface;
 use Doctrine\Persistence\ManagerRegistry;
 use Nelbix\App\Platform\Disk;
+use Nelbix\App\Platform\FiscalYears;
 use Nelbix\App\Platform\Numbering;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Refused;
@@ -57,7 +58,11 @@ final class TransactionTest extends TestCase
         $entities->method('getConnection')->willReturn($connection);
         $entities->method('isOpen')->willReturn(true);
 
-        return new Transaction($entities, $this->createStub(ManagerRegistry::class), new Numbering($connection));
+        return new Transaction(
+            $entities,
+            $this->createStub(ManagerRegistry::class),
+            new Numbering($connection, $this->createStub(FiscalYears::class)),
+        );
     }
 
     /** @return iterable<string, array{\Throwable}> */
@@ -165,7 +170,7 @@ final class TransactionTest extends TestCase
         $run = new Transaction(
             $entities,
             $this->createStub(ManagerRegistry::class),
-            new Numbering($connection),
+            new Numbering($connection, $this->createStub(FiscalYears::class)),
             false,
             $full,
         );

@@ -44,7 +44,7 @@ final class StandardChart
         ['2600', 'Loans due later', 'liability', null],
         ['3000', 'Equity', 'equity', null],
         ['3800', 'Opening balances', 'equity', AccountRole::OpeningBalances],
-        ['3900', 'Retained earnings', 'equity', null],
+        ['3900', 'Retained earnings', 'equity', AccountRole::RetainedEarnings],
         ['4000', 'Sales', 'income', null],
         ['4100', 'Services', 'income', null],
         ['4200', 'Rent and storage', 'income', null],

@@ -2,43 +2,48 @@
 
 declare(strict_types=1);
 
-namespace Nelbix\App\Setup;
+namespace Nelbix\App\Ledger;
 
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Ledger\Period;
+use Nelbix\App\People\MayDo;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
+use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
-/** Locks or opens a period for the general ledger, or for one party ledger. */
+/** Locks or opens a period for the general ledger, or for one party ledger, with a reason, by a controller. */
 final readonly class LockPeriod
 {
-    private const WHICH = [
-        'ledger' => 'ledgerLocked',
+    public const WHICH = [
         'payables' => 'payablesLocked',
         'receivables' => 'receivablesLocked',
+        'ledger' => 'ledgerLocked',
     ];
 
     public function __construct(
         private Transaction $transaction,
         private EntityManagerInterface $entities,
+        private MayDo $mayDo,
         private History $history,
     ) {
     }
 
     /**
-     * @param string $which ledger, payables or receivables
+     * @param string $which a key of WHICH
+     * @param bool $locked what it shall be; what it is must be the other, or somebody else was first
+     * @param string $why the history keeps the words
      *
      * @return string what happened, in words
      *
-     * @throws Refused also when it is so already: somebody else was first
+     * @throws Refused
      */
-    public function set(Actor $actor, int $periodId, string $which, bool $locked): string
+    public function set(Actor $actor, int $periodId, string $which, bool $locked, string $why): string
     {
-        return $this->transaction->run(function () use ($actor, $periodId, $which, $locked): string {
+        return $this->transaction->run(function () use ($actor, $periodId, $which, $locked, $why): string {
+            $this->mayDo->must($actor, Permission::Control, 'A controller locks and opens periods.');
             $period = $this->entities->find(Period::class, $periodId, LockMode::PESSIMISTIC_WRITE);
             if (null === $period || $period->companyId !== $actor->companyId || !isset(self::WHICH[$which])) {
                 throw Refused::because(
@@ -56,14 +61,21 @@ final readonly class LockPeriod
                     ProblemKind::Taken,
                 );
             }
+            if ('' === trim($why)) {
+                throw Refused::because(
+                    'why',
+                    \sprintf('Say why it is %s; the history keeps your words.', $locked ? 'locked' : 'opened'),
+                    ProblemKind::Missing,
+                );
+            }
             $period->{$property} = $locked;
             $word = \sprintf(
                 '%s %s for %s',
-                $period->{$property} ? 'locked' : 'opened',
-                \sprintf('%d/%02d', $period->year, $period->number),
+                $locked ? 'locked' : 'opened',
+                $period->name(),
                 'ledger' === $which ? 'the general ledger' : $which,
             );
-            $this->history->note($actor, 'period', $periodId, $word);
+            $this->history->note($actor, 'period', $periodId, $word, mb_substr(trim($why), 0, 255));
 
             return ucfirst($word).'.';
         });

@@ -1,0 +1,78 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Close;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Permission;
+use Nelbix\App\Platform\WaitingLine;
+use Nelbix\App\Platform\Waits;
+
+/**
+ * Control accounts on which manual entries stand that no open item explains (the tie-out itself finds what else there is), and manual
+ * entries that are not posted: drafts, and what waits for a decision.
+ */
+final readonly class WaitingClose implements Waits
+{
+    public function __construct(private Connection $db)
+    {
+    }
+
+    public function lines(Desk $desk): iterable
+    {
+        $sees = $desk->may(Permission::SeeLedger);
+        $decides = $desk->may(Permission::Approve) || $desk->may(Permission::Control);
+        $enters = $desk->may(Permission::EnterJournal);
+        if (!$sees && !$decides && !$enters) {
+            return;
+        }
+        // entry and its reversal cancel; what is left of them is off
+        $controls = Chart::controls();
+        $rows = $this->db->fetchAllAssociativeIndexed(
+            <<<SQL
+            SELECT 'off' AS what, COUNT(*) AS n, SUM(ABS(base)) AS amount
+            FROM (
+                SELECT SUM(l.base) AS base
+                FROM journal_entry e
+                JOIN journal_line l ON l.entry_id = e.id
+                JOIN account a ON a.id = l.account_id
+                WHERE e.company_id = :company AND e.bypass = 1
+                    AND a.role IN ($controls)
+                GROUP BY l.account_id
+                HAVING SUM(l.base) <> 0
+            ) o
+            UNION ALL
+            SELECT state, COUNT(*), SUM(amount)
+            FROM manual_entry
+            WHERE company_id = :company AND state IN ('draft', 'waiting')
+            GROUP BY state
+            SQL
+            ,
+            ['company' => $desk->id()],
+        );
+        foreach (
+            [
+                [$sees, 'off', 'tie_out', 'control accounts are off by manual entries', 'tie_out', [], 'Tie out'],
+                [$decides, 'waiting', 'journal_waiting', 'manual entries wait for a decision', 'journal', [], 'Decide'],
+                [$enters, 'draft', 'journal_drafts', 'entry drafts wait', 'journal', [], 'Post'],
+            ] as $k => [$may, $what, $key, $text, $route, $parameters, $do]
+        ) {
+            if ($may) {
+                yield new WaitingLine(
+                    WaitingLine::BOOKS,
+                    10 + $k,
+                    $key,
+                    $text,
+                    (int) ($rows[$what]['n'] ?? 0),
+                    (int) ($rows[$what]['amount'] ?? 0),
+                    $route,
+                    $parameters,
+                    $do,
+                );
+            }
+        }
+    }
+}
