@@ -111,6 +111,23 @@ final readonly class PeriodGate
         }
     }
 
+    /** The first day of the fiscal year that a day lies in; null when the books have no period for it. */
+    public function yearStart(int $companyId, Day $day): ?Day
+    {
+        $first = $this->db->fetchOne(
+            <<<'SQL'
+            SELECT MIN(y.first_day)
+            FROM period p
+            JOIN period y ON y.company_id = p.company_id AND y.year = p.year
+            WHERE p.company_id = ? AND p.first_day <= ? AND p.last_day >= ?
+            SQL
+            ,
+            [$companyId, $day->iso(), $day->iso()],
+        );
+
+        return \is_string($first) ? Day::of($first) : null;
+    }
+
     /** @return list<array<string, mixed>> all of them with their locks, by first day */
     public function of(int $companyId): array
     {

@@ -673,7 +673,7 @@ final class ScreenTest extends ScreenCase
             '/TEST/close/tie-out?format=csv',
             'account,name,ledger,items,difference,since,entry,date,amount,why',
         ];
-        yield 'trial balance' => ['/TEST/close/trial-balance?format=csv', 'account,name,debit,credit,balance'];
+        yield 'trial balance' => ['/TEST/close/trial-balance?format=csv', 'account,name,opening,debit,credit,closing'];
     }
 
     #[DataProvider('exports')]
@@ -740,11 +740,19 @@ final class ScreenTest extends ScreenCase
             '/TEST/close/rates',
             '/TEST/close/gains',
             '/TEST/close/trial-balance',
+            '/TEST/close/results',
+            '/TEST/close/balances',
+            '/TEST/close/entries',
+            '/TEST/close/analysis',
+            '/TEST/close/tax',
+            '/TEST/close/withheld',
             '/TEST/payables/proposal',
             '/TEST/payables/documents?state=posted',
             '/TEST/receivables/receipt?party=C-1',
         ];
+        /** @return array<string, int> */
         $count = function () use ($paths): array {
+            /** @var array<string, int> $counts */
             $counts = [];
             foreach ($paths as $path) {
                 $this->page($path); // warm

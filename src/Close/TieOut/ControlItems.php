@@ -88,27 +88,31 @@ final readonly class ControlItems
     }
 
     /**
-     * The same item by item, as SQL that gives: number, their_number, kind, party, party_name, due_date, currency, open, base; needs
-     * :company, :day. An item that is open at nothing in base and otherwise is none.
+     * The same item by item, as SQL that gives: account_id, number, their_number, kind, party_id, party, party_name, due_date, currency,
+     * open, base; needs :company, :day. An item that is open at nothing in base and otherwise is none.
      */
-    public static function rows(int $account): string
+    public static function rows(int ...$accounts): string
     {
         $day = OpenAsOf::replayed();
         [$open, $base, $join, $where] = [$day->open(), $day->open('_base'), $day->join(), $day->where()];
-        $goods = self::goods((string) $account);
+        $in = implode(',', $accounts);
+        $goods = self::goods($in);
 
         return <<<SQL
-        SELECT i.number, d.their_number, i.kind, p.code AS party, p.name AS party_name, i.due_date, i.currency, $open AS open,
+        SELECT i.account_id, i.number, d.their_number, i.kind, p.id AS party_id, p.code AS party, p.name AS party_name,
+            i.due_date, i.currency, $open AS open,
             IF(i.side = 'receivables', 1, -1) * $base AS base
         FROM open_item i
         JOIN document d ON d.id = i.document_id
         JOIN party p ON p.id = i.party_id
         $join
-        WHERE i.company_id = :company AND i.account_id = $account AND $where
+        WHERE i.company_id = :company AND i.account_id IN ($in) AND $where
         UNION ALL
-        SELECT COALESCE(d.number, v.number), COALESCE(d.their_number, v.note_number), COALESCE(d.kind, 'delivery'), p.code, p.name,
+        SELECT g.account_id, COALESCE(d.number, v.number), COALESCE(d.their_number, v.note_number),
+            COALESCE(d.kind, 'delivery'), p.id, p.code, p.name,
             COALESCE(d.due_date, v.delivered_on), '', 0, g.base
-        FROM (SELECT kind, id, SUM(base) AS base FROM ($goods) x GROUP BY kind, id HAVING SUM(base) <> 0) g
+        FROM (SELECT account_id, kind, id, SUM(base) AS base FROM ($goods) x
+            GROUP BY account_id, kind, id HAVING SUM(base) <> 0) g
         LEFT JOIN document d ON g.kind = 'document' AND d.id = g.id
         LEFT JOIN delivery v ON g.kind = 'delivery' AND v.id = g.id
         JOIN party p ON p.id = COALESCE(d.party_id, v.party_id)
