@@ -177,6 +177,7 @@ final class DoorsTest extends ScreenCase
         'analysis' => self::LEDGER,
         'tax_report' => self::LEDGER,
         'withheld' => self::LEDGER,
+        'audit_file' => self::SETUP,
         'tie_out' => self::LEDGER,
         'rates' => self::LEDGER,
         'rates_save' => 'controller',
