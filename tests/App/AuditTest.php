@@ -45,6 +45,9 @@ final class AuditTest extends ScreenCase
         $this->invoice(Side::Receivables, '500.00', ['document_date' => '2025-12-10']);
         $paid = $this->invoice(Side::Receivables, '80.00', ['document_date' => '2025-11-10']);
         $this->money(Side::Receivables, 8000, [new PlacementRequest($this->itemOf($paid), 8000)], [], '2025-12-01');
+        // paid in part before the span by money that was all placed before it
+        $half = $this->invoice(Side::Receivables, '100.00', ['document_date' => '2025-10-01']);
+        $this->money(Side::Receivables, 4000, [new PlacementRequest($this->itemOf($half), 4000)], [], '2025-11-01');
         $sold = $this->invoice(Side::Receivables, '1000.00', [
             'document_date' => '2026-04-10',
             'currency' => 'EUR',

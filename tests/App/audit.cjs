@@ -65,6 +65,7 @@ const count = { entries: 0, debit: 0n, credit: 0n };
 const said = {};
 read(path, (el, stack) => {
     const parent = stack.length ? stack[stack.length - 1].name : '';
+    if (el.name === 'SelectionStartDate') said.SelectionStartDate = el.text;
     if (parent === 'GeneralLedgerEntries' && ['NumberOfEntries', 'TotalDebit', 'TotalCredit'].includes(el.name)) {
         said[el.name] = el.text;
     }
@@ -100,6 +101,8 @@ read(path, (el, stack) => {
                 if (one(l, 'LineKind') !== 'applied') continue;
                 const side = one(l, 'CustomerID') ? 'receivables' : 'payables';
                 const item = items.get(side + ' ' + one(l, 'SourceDocumentID') + ' ' + one(l, 'AccountID'));
+                // what was settled whole before the span is left out of the file; after that nothing may be missing
+                if (!item && one(el, 'TransactionDate') < said.SelectionStartDate) continue;
                 if (!item) throw new Error('no item ' + one(l, 'SourceDocumentID'));
                 item.open -= minor(one(l.kids.LineAmount[0], 'CurrencyAmount'));
                 item.base -= minor(one(l.kids.LineAmount[0], 'Amount'));

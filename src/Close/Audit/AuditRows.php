@@ -12,7 +12,8 @@ use Nelbix\Core\Calendar\Day;
 
 /**
  * What an audit file holds of a company and a span of days, read slice by slice, so that a million lines never stand in memory. Items that
- * were settled before the span are left out; of all others everything is there that happened to them through its last day.
+ * were settled before the span are left out; of all others everything is there that happened to them through its last day. A settlement of
+ * earlier days may name one that is left out.
  */
 final readonly class AuditRows
 {
