@@ -746,6 +746,8 @@ final class ScreenTest extends ScreenCase
             '/TEST/close/analysis',
             '/TEST/close/tax',
             '/TEST/close/withheld',
+            '/TEST/close/history',
+            '/TEST/payables/figures',
             '/TEST/payables/proposal',
             '/TEST/payables/documents?state=posted',
             '/TEST/receivables/receipt?party=C-1',

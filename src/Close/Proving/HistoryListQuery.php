@@ -1,0 +1,95 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Close\Proving;
+
+use Doctrine\DBAL\Connection;
+use Nelbix\App\Platform\Keyset;
+
+/** The history of a company: who did what to which record, and when, from what to what. */
+final readonly class HistoryListQuery
+{
+    public const PAGE = 200;
+
+    public function __construct(private Connection $db)
+    {
+    }
+
+    /** @return list<string> the kinds of record that the history knows */
+    public function subjects(int $companyId): array
+    {
+        return array_map(
+            'strval',
+            $this->db->fetchFirstColumn('SELECT DISTINCT subject FROM history WHERE company_id = ? ORDER BY subject', [
+                $companyId,
+            ]),
+        );
+    }
+
+    /**
+     * @param array{who: string, what: string, text: string, from: string, to: string} $asked days as ISO, empty for no bound
+     *
+     * @return array{rows: list<array<string, mixed>>, next: ?string} the newest first
+     */
+    public function page(int $companyId, array $asked, ?string $after, int $size = self::PAGE): array
+    {
+        $keyset = new Keyset(['h.id'], true);
+        [$later, $place] = $keyset->after($after);
+        $with = ['company' => $companyId];
+        $where = '';
+        foreach (
+            [
+                'who' => 'h.user_id IN (SELECT v.id FROM app_user v WHERE v.username = :who OR v.name = :who)',
+                'what' => 'h.subject = :what',
+                'from' => 'h.happened_at >= :from',
+                'to' => 'h.happened_at < :to + INTERVAL 1 DAY',
+            ] as $key => $sql
+        ) {
+            if ('' !== $asked[$key]) {
+                $where .= ' AND '.$sql;
+                $with[$key] = $asked[$key];
+            }
+        }
+        if ('' !== $asked['text']) {
+            $where .= ' AND (h.detail LIKE :text OR h.action LIKE :text OR d.number = :number)';
+            $with['text'] = '%'.addcslashes($asked['text'], '%_\\').'%';
+            $with['number'] = $asked['text'];
+        }
+        [$keys, $most] = [$keyset->select(), $size + 1];
+        [$rows, $next] = $keyset->page(
+            $this->db->fetchAllAssociative(
+                <<<SQL
+                SELECT h.id, h.happened_at, h.subject, h.subject_id, h.action, h.detail, u.name AS `by`, d.number, d.side, p.name AS party,
+                    p.side AS party_side, e.number AS entry, $keys
+                FROM history h
+                JOIN app_user u ON u.id = h.user_id
+                LEFT JOIN document d ON h.subject = 'document' AND d.id = h.subject_id
+                LEFT JOIN party p ON h.subject = 'party' AND p.id = h.subject_id
+                LEFT JOIN journal_entry e ON h.subject = 'entry' AND e.id = h.subject_id
+                WHERE h.company_id = :company$where$later
+                ORDER BY h.id DESC
+                LIMIT $most
+                SQL
+                ,
+                [...$with, ...$place],
+            ),
+            $size,
+        );
+
+        return ['rows' => $rows, 'next' => $next];
+    }
+
+    /** @return array{n: int, chain: string}|null the head of the seal; null while nothing is sealed */
+    public function seal(int $companyId): ?array
+    {
+        $head = $this->db->fetchAssociative(
+            'SELECT n, LOWER(HEX(chain)) AS chain FROM seal_head WHERE company_id = ?',
+            [$companyId],
+        );
+
+        return false === $head || 0 === (int) $head['n']
+            ? null
+            : ['n' => (int) $head['n'], 'chain' => (string) $head['chain']];
+    }
+}

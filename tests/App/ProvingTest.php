@@ -1,0 +1,96 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\Tests\App;
+
+use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\PlacementRequest;
+use Nelbix\App\Close\Proving\FiguresQuery;
+use Nelbix\App\Close\Seal\SealPosted;
+use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Settlement\AdjustmentKind;
+use Symfony\Component\Process\Process;
+
+/** History, close report and a controller's figures. The figures are worked by hand. */
+final class ProvingTest extends ScreenCase
+{
+    public function testDaysToPayAndDiscountsTakenAndLapsed(): void
+    {
+        // 2/10 n/30: 1,000.00 of 1 May paid on 9 May with its discount; 500.00 of 1 May paid on 10 June, 10 days over, its 10.00 lapsed
+        $early = $this->itemOf($this->invoice(Side::Payables, '1000.00', ['document_date' => '2026-05-01']));
+        $late = $this->itemOf($this->invoice(Side::Payables, '500.00', ['document_date' => '2026-05-01']));
+        $this->money(
+            Side::Payables,
+            98000,
+            [new PlacementRequest($early, 100000)],
+            [new AdjustmentRequest($early, AdjustmentKind::Discount, -2000)],
+            '2026-05-09',
+        );
+        $this->money(Side::Payables, 50000, [new PlacementRequest($late, 50000)], [], '2026-06-10');
+        $figures = self::get(FiguresQuery::class);
+        [$from, $to] = [Day::of('2026-01-01'), Day::of(self::DAY)];
+        $days = $figures->daysToPay($this->clerk->companyId, 'payables', $from, $to);
+        // (1,000 × 8 + 500 × 40) / 1,500 = 18.7 days; (500 × 10) / 1,500 = 3.3 over
+        self::assertSame(
+            [[150000, '18.7', '3.3', 2]],
+            array_map(static fn (array $r): array => [$r['settled'], $r['days'], $r['late'], $r['documents']], $days),
+        );
+        $discounts = $figures->discounts($this->clerk->companyId, 'payables', $from, $to);
+        self::assertSame(
+            [[2000, 1000]],
+            array_map(static fn (array $r): array => [$r['taken'], $r['missed']], $discounts),
+        );
+        $this->invoice(Side::Payables, '500.00', [
+            'document_date' => '2026-05-02',
+            'look_alike_reason' => 'a second load',
+        ]);
+        $this->as('payables');
+        $page = $this->page('/TEST/payables/figures?from=2026-01-01');
+        self::assertStringContainsString('18.7 days', $page->filter('.foot')->text());
+        $this->browser->request('GET', '/TEST/payables/figures?format=csv');
+        self::assertSame(200, $this->browser->getResponse()->getStatusCode());
+        $this->browser->request('GET', '/TEST/receivables/figures');
+        self::assertSame(403, $this->browser->getResponse()->getStatusCode());
+    }
+
+    public function testTheHistoryIsFilteredAndStandsBesideTheSeal(): void
+    {
+        $id = $this->invoice(Side::Payables, '70.00');
+        $number = (string) $this->db()->fetchOne('SELECT number FROM document WHERE id = ?', [$id]);
+        $this->as('auditor');
+        self::assertStringContainsString(
+            'Nothing is sealed yet',
+            $this->page('/TEST/close/history')->filter('.foot')->text(),
+        );
+        while (self::get(SealPosted::class)->do()) {
+            continue;
+        }
+        $page = $this->page('/TEST/close/history?what=document&text='.$number);
+        self::assertStringContainsString($number, $page->filter('tbody')->text());
+        $chain = (string) $this->db()->fetchOne('SELECT LOWER(HEX(chain)) FROM seal_head WHERE company_id = ?', [
+            $this->clerk->companyId,
+        ]);
+        self::assertStringContainsString($chain, $page->filter('.foot')->text());
+        self::assertCount(0, $this->page('/TEST/close/history?who=nobody')->filter('tbody tr'));
+        self::assertCount(0, $this->page('/TEST/close/history?to=2020-01-01')->filter('tbody tr'));
+        self::assertCount(1, $this->page('/TEST/close/history?from=x')->filter('[role=alert]'));
+        $this->browser->request('GET', '/TEST/close/history?format=csv');
+        self::assertStringContainsString($number, (string) $this->browser->getInternalResponse()->getContent());
+        $period = (int) $this->db()->fetchOne(
+            "SELECT id FROM period WHERE company_id = ? AND first_day = '2026-05-01'",
+            [$this->clerk->companyId],
+        );
+        $this->browser->request('GET', '/TEST/close/report/'.$period);
+        $pdf = new Process(['pdftotext', '-layout', '-', '-']);
+        $pdf->setInput((string) $this->browser->getResponse()->getContent());
+        $text = $pdf->mustRun()->getOutput();
+        foreach (['Close of 2026/05', $chain, 'Nothing was signed off in this period'] as $part) {
+            self::assertStringContainsString($part, $text);
+        }
+        $this->as('payables');
+        $this->browser->request('GET', '/TEST/close/history');
+        self::assertSame(403, $this->browser->getResponse()->getStatusCode());
+    }
+}
