@@ -290,7 +290,7 @@ final class PartyTest extends ScreenCase
     {
         foreach (
             [
-                ['2105', 'Payables to boatyards', 'liability', 'payables'],
+                ['2106', 'Payables to boatyards', 'liability', 'payables'],
                 ['1255', 'Prepaid to boatyards', 'asset', 'vendor_prepayments'],
             ] as [$number, $name, $type, $role]
         ) {
@@ -313,12 +313,12 @@ final class PartyTest extends ScreenCase
             ['control_account', 'prepayment_account'],
             self::refusedFields(fn () => $save(['control_account' => '5000', 'prepayment_account' => '2100'])),
         );
-        $save(['control_account' => '2105', 'prepayment_account' => '1255']);
+        $save(['control_account' => '2106', 'prepayment_account' => '1255']);
         $this->invoice(Side::Payables, '100.00');
         $this->money(Side::Payables, 2500, [], [], self::DAY, \Nelbix\Core\Ledger\DocumentKind::Prepayment);
         self::assertSame(
             [-3000, -10000, 2500, 0],
-            [$this->balance('2100'), $this->balance('2105'), $this->balance('1255'), $this->balance('1250')],
+            [$this->balance('2100'), $this->balance('2106'), $this->balance('1255'), $this->balance('1250')],
         );
         self::assertSame(
             ['retired'],
@@ -326,12 +326,12 @@ final class PartyTest extends ScreenCase
                 fn () => self::get(\Nelbix\App\Ledger\SaveAccount::class)->save(
                     $this->clerk,
                     ['name' => 'x', 'type' => 'liability', 'role' => 'payables', 'retired' => 'yes'],
-                    (int) $this->db()->fetchOne("SELECT id FROM account WHERE number = '2105'"),
+                    (int) $this->db()->fetchOne("SELECT id FROM account WHERE number = '2106'"),
                 ),
             ),
         );
         $page = $this->browser->request('GET', '/TEST/payables/party/'.$this->id('V-1').'/edit');
-        self::assertSame('2105', $page->filter('#control_account option[selected]')->attr('value'));
+        self::assertSame('2106', $page->filter('#control_account option[selected]')->attr('value'));
     }
 
     public function testStatementsRemindersAndFinanceChargesOfACustomer(): void
