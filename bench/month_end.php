@@ -67,6 +67,15 @@ $db->executeStatement(
     SQL
     ,
 );
+$db->executeStatement(
+    <<<SQL
+    INSERT INTO journal_entry (company_id, year, sequence, number, posting_date, currency, text, source_kind, source_id, bypass,
+        created_by_id, created_at)
+    SELECT $c, YEAR(settled_on), 9000000 + id, CONCAT('JS-', id), settled_on, 'USD', 'bench', 'settlement', id, 0, $user, NOW()
+    FROM settlement WHERE company_id = $c
+    SQL
+    ,
+);
 $account = static fn (string $n): int => (int) $db->fetchOne(
     'SELECT id FROM account WHERE company_id = ? AND number = ?',
     [$c, $n],
@@ -78,6 +87,17 @@ foreach ([[1, $account('1200'), 1], [2, $account('4000'), -1]] as [$position, $i
         SELECT e.id, $position, $id, e.posting_date, $sign * i.original_base, $sign * i.original, '', i.party_id
         FROM journal_entry e JOIN open_item i ON i.document_id = e.source_id
         WHERE e.company_id = $c AND e.source_kind = 'document'
+        SQL
+        ,
+    );
+}
+foreach ([[1, $account('1000'), 1], [2, $account('1200'), -1]] as [$position, $id, $sign]) {
+    $db->executeStatement(
+        <<<SQL
+        INSERT INTO journal_line (entry_id, position, account_id, posting_date, base, amount, text, party_id)
+        SELECT e.id, $position, $id, e.posting_date, $sign * 3000, $sign * 3000, '', s.party_id
+        FROM journal_entry e JOIN settlement s ON s.id = e.source_id
+        WHERE e.company_id = $c AND e.source_kind = 'settlement'
         SQL
         ,
     );
@@ -146,7 +166,7 @@ memory_reset_peak_usage();
 $seconds = Bench::time($audit);
 printf(
     "audit file of %d lines: %.1f s, %d MB written, %d MB of memory\n",
-    2 * $items,
+    6 * $items,
     $seconds,
     $bytes >> 20,
     (memory_get_peak_usage() - $before) >> 20,
