@@ -42,7 +42,8 @@ final class ImportCommand extends CompanyCommand
             (string) $input->getArgument('kind'),
             $bytes,
             (bool) $input->getOption('dry-run'),
-            (bool) $input->getOption('approved'),
+            // what is imported from here is posted at once; only bank details wait for a second person
+            $input->getOption('approved') || 'journal' === $input->getArgument('kind'),
             null,
             (bool) $input->getOption('again'),
         );

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Import;
 
 use Nelbix\App\Close\Journal\JournalReader;
-use Nelbix\App\Ledger\PostJournalEntry;
+use Nelbix\App\Close\Journal\PostManualEntry;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\RecordCheck;
 use Nelbix\Core\Calendar\Day;
@@ -14,7 +14,7 @@ use Nelbix\Core\ProblemList;
 /** Journal entries from files, in base currency; rows with the same key are one entry. A bypass entry must say so. */
 final readonly class JournalImporter implements CsvImporter
 {
-    public function __construct(private JournalReader $reader, private PostJournalEntry $postJournalEntry)
+    public function __construct(private JournalReader $reader, private PostManualEntry $post)
     {
     }
 
@@ -60,13 +60,11 @@ final readonly class JournalImporter implements CsvImporter
         );
         $problems->refuse();
         \assert(null !== $input);
-        $this->postJournalEntry->write(
+        $this->post->post(
             $actor,
-            $input->draft,
-            $input->day,
-            $input->text,
-            $input->bypass ? $input->bypassWhy : null,
-            mb_substr($first['look_alike_reason'], 0, 255),
+            $input,
+            lookAlikeReason: mb_substr($first['look_alike_reason'], 0, 255),
+            approved: $approved,
         );
     }
 }

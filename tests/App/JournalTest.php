@@ -4,13 +4,17 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Close\Journal\DecideManualEntry;
 use Nelbix\App\Close\Journal\JournalReader;
+use Nelbix\App\Close\Journal\KeepManualEntry;
 use Nelbix\App\Close\Journal\ManualEntry;
+use Nelbix\App\Close\Journal\PostedManual;
 use Nelbix\App\Close\Journal\PostManualEntry;
 use Nelbix\App\Close\Journal\RecurringEntries;
 use Nelbix\App\Close\Journal\ReverseManualEntry;
 use Nelbix\App\Import\ImportFile;
 use Nelbix\App\Platform\Actor;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 
@@ -45,10 +49,8 @@ final class JournalTest extends ScreenCase
 
     /**
      * @param array<string, mixed> $raw
-     *
-     * @return array{id: int, waits: bool, number: string}
      */
-    private function enter(Actor $actor, array $raw): array
+    private function enter(Actor $actor, array $raw): PostedManual
     {
         return self::get(PostManualEntry::class)->post($actor, self::get(JournalReader::class)->read($actor, $raw));
     }
@@ -60,19 +62,13 @@ final class JournalTest extends ScreenCase
 
     private function decide(Actor $actor, int $id, string $why = ''): bool
     {
-        return !self::get(PostManualEntry::class)->decide(
-            $actor,
-            $id,
-            $this->version($id),
-            $why,
-            self::get(JournalReader::class),
-        )['waits'];
+        return !self::get(DecideManualEntry::class)->accept($actor, $id, $this->version($id), $why)->waits;
     }
 
     public function testItIsReadAndPostedWithItsAnalysisAndTakenBackOnItsDay(): void
     {
         $posted = $this->enter($this->payables, self::raw('1200/3', more: ['reverses_on' => '2026-07-01']));
-        self::assertSame([false, 'JE-26-00001'], [$posted['waits'], $posted['number']]);
+        self::assertSame([false, 'JE-26-00001'], [$posted->waits, $posted->number]);
         $entries = $this->db()->fetchAllNumeric(
             <<<'SQL'
             SELECT e.posting_date, SUM(GREATEST(l.base, 0)), e.reverses_id IS NULL
@@ -116,52 +112,50 @@ final class JournalTest extends ScreenCase
 
     public function testAboveTheLimitSomebodyElseApprovesIt(): void
     {
-        self::assertFalse($this->enter($this->payables, self::raw('10000.00'))['waits'], 'at the limit');
+        self::assertFalse($this->enter($this->payables, self::raw('10000.00'))->waits, 'at the limit');
         $entry = $this->enter($this->payables, self::raw('10000.01'));
-        self::assertTrue($entry['waits']);
+        self::assertTrue($entry->waits);
         self::assertSame(1000000, $this->balance('6400'), 'what waits is not posted');
-        self::assertSame([''], self::refusedFields(fn () => $this->decide($this->payables, $entry['id'])));
+        self::assertSame([''], self::refusedFields(fn () => $this->decide($this->payables, $entry->id)));
         self::assertSame(
             [''],
-            self::refusedFields(fn () => $this->decide($this->controller, $entry['id'])),
+            self::refusedFields(fn () => $this->decide($this->controller, $entry->id)),
             'no approver',
         );
         self::assertSame(
             [''],
             self::refusedFields(
-                fn () => self::get(PostManualEntry::class)->decide(
+                fn () => self::get(DecideManualEntry::class)->accept(
                     $this->approver,
-                    $entry['id'],
-                    $this->version($entry['id']) - 1,
+                    $entry->id,
+                    $this->version($entry->id) - 1,
                     '',
-                    self::get(JournalReader::class),
                 ),
             ),
             'a page that is old',
         );
-        self::assertTrue($this->decide($this->approver, $entry['id']));
+        self::assertTrue($this->decide($this->approver, $entry->id));
         self::assertSame(2000001, $this->balance('6400'));
-        self::assertSame([''], self::refusedFields(fn () => $this->decide($this->approver, $entry['id'])), 'twice');
+        self::assertSame([''], self::refusedFields(fn () => $this->decide($this->approver, $entry->id)), 'twice');
     }
 
     public function testWhatIsSentBackIsMendedAndSentAgain(): void
     {
         $entry = $this->enter($this->payables, self::raw('20000.00'));
         $post = self::get(PostManualEntry::class);
+        $decide = self::get(DecideManualEntry::class);
         self::assertSame(
             ['why'],
-            self::refusedFields(
-                fn () => $post->sendBack($this->approver, $entry['id'], $this->version($entry['id']), ''),
-            ),
+            self::refusedFields(fn () => $decide->sendBack($this->approver, $entry->id, $this->version($entry->id), '')),
         );
-        $post->sendBack($this->approver, $entry['id'], $this->version($entry['id']), 'which month?');
+        $decide->sendBack($this->approver, $entry->id, $this->version($entry->id), 'which month?');
         $input = self::get(JournalReader::class)->read(
             $this->payables,
             self::raw('20000.00', more: ['text' => 'rent of May']),
         );
-        $again = $post->post($this->payables, $input, $entry['id'], $this->version($entry['id']));
-        self::assertSame([$entry['id'], true], [$again['id'], $again['waits']]);
-        self::assertTrue($this->decide($this->approver, $entry['id']));
+        $again = $post->post($this->payables, $input, $entry->id, $this->version($entry->id));
+        self::assertSame([$entry->id, true], [$again->id, $again->waits]);
+        self::assertTrue($this->decide($this->approver, $entry->id));
         self::assertSame(
             ['sent for approval', 'sent back', 'sent for approval', 'approved'],
             $this->db()->fetchFirstColumn("SELECT action FROM history WHERE subject = 'manual_entry' ORDER BY id"),
@@ -172,21 +166,22 @@ final class JournalTest extends ScreenCase
     {
         $raw = self::raw('41.25', '1200', ['bypass' => 'yes', 'bypass_why' => 'I say so']);
         $entry = $this->enter($this->payables, $raw);
-        self::assertTrue($entry['waits'], 'the screen of a clerk');
+        self::assertTrue($entry->waits, 'the screen of a clerk');
         self::assertSame(0, $this->balance('1200'));
-        self::assertSame([''], self::refusedFields(fn () => $this->decide($this->approver, $entry['id'], 'fine')));
-        self::assertSame(['why'], self::refusedFields(fn () => $this->decide($this->controller, $entry['id'])));
-        self::assertTrue($this->decide($this->controller, $entry['id'], 'shop cash, cleared in July'));
+        self::assertSame([''], self::refusedFields(fn () => $this->decide($this->approver, $entry->id, 'fine')));
+        self::assertSame(['why'], self::refusedFields(fn () => $this->decide($this->controller, $entry->id)));
+        self::assertTrue($this->decide($this->controller, $entry->id, 'shop cash, cleared in July'));
         self::assertSame(4125, $this->balance('1200'));
         $csv =
             "entry,date,text,account,debit,credit,bypass\n1,2026-06-10,x,1200,1.00,,yes\n1,2026-06-10,x,6400,,1.00,yes\n";
         $file = self::get(ImportFile::class)->import($this->payables, 'journal', $csv);
-        self::assertSame([0, 1], [$file['created'], \count($file['errors'])], 'a file of a clerk');
+        self::assertSame([1, []], [$file['created'], $file['errors']], 'a file of a clerk');
+        self::assertSame(4125, $this->balance('1200'), 'it waits like what is typed');
         self::assertSame(
             ['bypass_why'],
             self::refusedFields(fn () => $this->enter($this->controller, [...$raw, 'bypass_why' => ''])),
         );
-        self::assertFalse($this->enter($this->controller, $raw)['waits']);
+        self::assertFalse($this->enter($this->controller, $raw)->waits);
         self::assertSame(
             ['posted as a bypass entry' => 2],
             $this->db()->fetchAllKeyValue(
@@ -257,9 +252,7 @@ final class JournalTest extends ScreenCase
         self::assertSame('1 Jun 2026', $form['reverses_on'] ?? '');
         $post = self::get(PostManualEntry::class);
         self::assertFalse(
-            $post->post($this->payables, $reader->read($this->payables, $form), $draft, $this->version($draft))[
-                'waits'
-            ],
+            $post->post($this->payables, $reader->read($this->payables, $form), $draft, $this->version($draft))->waits,
         );
         $again->stop($this->payables, $id);
         self::assertSame(0, $again->prepare($this->payables, Day::of('2027-01-31')));
@@ -294,7 +287,7 @@ final class JournalTest extends ScreenCase
         self::assertStringContainsString('1 manual entry waits for a decision', $this->waitingOf('approver'));
         $page = $this->post($path, $path.'/decide', ['do' => 'yes']);
         self::assertStringContainsString('Posted JE-26-00001', $page->text());
-        $this->as('payables');
+        $this->as('controller');
         $entry = $this->page('/TEST/close/entry/JE-26-00001');
         $this->browser->submit($entry->filter('form[data-main]')->form(['why' => 'entered twice']));
         self::assertStringContainsString('Reversed by JE-26-00002', $this->browser->followRedirect()->text());
@@ -312,10 +305,94 @@ final class JournalTest extends ScreenCase
         return $this->page('/TEST')->filter('main')->text();
     }
 
+    /** A day like "." is another one when somebody approves it later: what is approved is what was seen. */
+    public function testWhatIsApprovedIsDatedAsItWasSeen(): void
+    {
+        $entry = $this->enter($this->payables, self::raw('20000.00', more: ['day' => '.', 'reverses_on' => '+20']));
+        $this->db()->executeStatement("UPDATE company SET books_day = '2026-07-20' WHERE id = ?", [
+            $this->clerk->companyId,
+        ]);
+        $this->entities()->clear();
+        self::assertTrue($this->decide($this->approver, $entry->id));
+        self::assertSame(
+            ['2026-06-15', '2026-07-05'],
+            $this->db()->fetchFirstColumn('SELECT posting_date FROM journal_entry WHERE company_id = ? ORDER BY id', [
+                $this->clerk->companyId,
+            ]),
+        );
+    }
+
+    public function testAFileAboveTheLimitWaitsUnlessWhoeverRunsTheMachineTakesItIn(): void
+    {
+        $csv =
+            "entry,date,text,account,debit,credit\n1,2026-06-10,rent,6400,20000.00,\n1,2026-06-10,rent,6500,,20000.00\n";
+        $import = self::get(ImportFile::class);
+        self::assertSame(1, $import->import($this->controller, 'journal', $csv)['created']);
+        self::assertSame(0, $this->balance('6400'));
+        self::assertSame(
+            1,
+            $import->import($this->controller, 'journal', $csv, approved: true, again: true)['created'],
+        );
+        self::assertSame(2000000, $this->balance('6400'));
+        // nor is it taken back by a clerk alone
+        $entry = $this->lastEntry();
+        $reverse = self::get(ReverseManualEntry::class);
+        self::assertCount(1, self::refusedFields(fn () => $reverse->reverse($this->payables, $entry, 'alone')));
+        $reverse->reverse($this->controller, $entry, 'the wrong month');
+        self::assertSame(0, $this->balance('6400'));
+    }
+
+    public function testADoubleClickMakesOneDraftAndOneRecurringEntry(): void
+    {
+        $key = new FormKey('the-same-key', 'the same form');
+        $keep = self::get(KeepManualEntry::class);
+        $again = self::get(RecurringEntries::class);
+        $input = self::get(JournalReader::class)->read($this->payables, self::raw());
+        foreach ([1, 2] as $click) {
+            $keep->keep($this->payables, self::raw(), null, 0, $key);
+            $again->keep($this->payables, $input, ['every' => 'month'], $key);
+        }
+        self::assertSame(
+            ['draft' => 1, 'recurring' => 1],
+            array_map(
+                'intval',
+                $this->db()->fetchAllKeyValue('SELECT state, COUNT(*) FROM manual_entry GROUP BY state'),
+            ),
+        );
+        self::assertSame(
+            ['2026-06-10', 10000],
+            array_values(
+                $this->db()->fetchAssociative("SELECT day, amount FROM manual_entry WHERE state = 'draft'") ?: [],
+            ),
+            'a draft has its own day and amount',
+        );
+    }
+
+    public function testWhatComesAgainIsTakenBackAsTheFirstTime(): void
+    {
+        $reader = self::get(JournalReader::class);
+        $again = self::get(RecurringEntries::class);
+        foreach (
+            [['2026-04-15', '2026-04-20', '20 May 2026'], ['2026-04-15', '2026-05-01', '1 Jun 2026']] as [$day, $back, $next]
+        ) {
+            $id = $again->keep(
+                $this->payables,
+                $reader->read($this->payables, self::raw(more: ['day' => $day, 'reverses_on' => $back])),
+                ['every' => 'month'],
+            );
+            $again->prepare($this->payables, Day::of('2026-05-31'));
+            $draft = (int) $this->db()->fetchOne('SELECT MAX(id) FROM manual_entry WHERE recurring_id = ?', [$id]);
+            self::assertSame(
+                $next,
+                ($this->entities()->find(ManualEntry::class, $draft)->form ?? [])['reverses_on'] ?? '',
+            );
+        }
+    }
+
     public function testTwoWhoPostTheSameDraftMakeOneEntry(): void
     {
         $post = self::get(PostManualEntry::class);
-        $id = $post->keep($this->payables, self::raw(), null, 0);
+        $id = self::get(KeepManualEntry::class)->keep($this->payables, self::raw(), null, 0);
         $version = $this->version($id);
         $input = self::get(JournalReader::class)->read($this->payables, self::raw());
         $post->post($this->payables, $input, $id, $version);

@@ -94,7 +94,8 @@ final readonly class JournalReader
             $bypass,
             $bypass ? mb_substr($fields->text('bypass_why'), 0, 255) : '',
             $reverses,
-            self::kept($raw),
+            // what was understood, not what was typed: "." is another day when somebody approves it
+            [...self::kept($raw), 'day' => $day->long(), 'reverses_on' => $reverses?->long() ?? ''],
         );
     }
 

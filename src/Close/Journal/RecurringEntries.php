@@ -9,6 +9,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Fields;
+use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
@@ -34,7 +35,7 @@ final readonly class RecurringEntries
      *
      * @throws Refused
      */
-    public function keep(Actor $actor, JournalInput $input, array $raw): int
+    public function keep(Actor $actor, JournalInput $input, array $raw, ?FormKey $form = null): int
     {
         $fields = new Fields($raw);
         $weeks = 1 === preg_match('/\A\d{1,2}\z/', $fields->text('weeks')) ? (int) $fields->text('weeks') : 1;
@@ -45,7 +46,13 @@ final readonly class RecurringEntries
         // refuses what cannot be
         new Recurrence($input->day, $fields->text('every'), $weeks, $until);
 
-        return $this->transaction->run(function () use ($actor, $input, $fields, $weeks, $until): int {
+        return $this->transaction->once($actor, 'recurring_entry', $form, function () use (
+            $actor,
+            $input,
+            $fields,
+            $weeks,
+            $until,
+        ): int {
             $entry = new ManualEntry($actor->companyId, $actor->userId, $this->clock->now());
             $entry->state = ManualState::Recurring;
             $entry->day = $input->day;
@@ -53,6 +60,7 @@ final readonly class RecurringEntries
             $entry->form = $input->form;
             $entry->amount = $input->amount();
             $entry->bypass = $input->bypass;
+            $entry->reversesOn = $input->reversesOn;
             $entry->every = $fields->text('every');
             $entry->weeks = $weeks;
             $entry->untilOn = $until;
@@ -119,8 +127,6 @@ final readonly class RecurringEntries
         if (ManualState::Recurring !== $recurring->state || null === $day || $day->isAfter($today)) {
             return false;
         }
-        // what it is taken back on lies as far behind as it did the first time
-        $back = $recurring->form['reverses_on'] ?? '';
         $draft = new ManualEntry($actor->companyId, $actor->userId, $this->clock->now());
         $draft->day = $draft->recurringOn = $day;
         $draft->text = $recurring->text;
@@ -130,11 +136,24 @@ final readonly class RecurringEntries
         $draft->form = [
             ...$recurring->form,
             'day' => $day->long(),
-            'reverses_on' => \is_string($back) && '' !== $back ? $day->endOfMonth()->plusDays(1)->long() : '',
+            'reverses_on' => $this->takenBack($recurring, $day)?->long() ?? '',
         ];
         $this->entities->persist($draft);
         $recurring->wasMade();
 
         return true;
+    }
+
+    /** As it was the first time: on the first of the next month, or so many days later. */
+    private function takenBack(ManualEntry $recurring, Day $day): ?Day
+    {
+        $first = $recurring->reversesOn;
+        $next = $recurring->day->endOfMonth()->plusDays(1);
+
+        return match (true) {
+            null === $first => null,
+            $first->equals($next) => $day->endOfMonth()->plusDays(1),
+            default => $day->plusDays($recurring->day->daysUntil($first)),
+        };
     }
 }

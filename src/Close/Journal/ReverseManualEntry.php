@@ -26,6 +26,7 @@ final readonly class ReverseManualEntry
         private Connection $db,
         private LedgerWriter $ledger,
         private PeriodGate $periods,
+        private ManualEntryBook $book,
         private MayDo $mayDo,
         private History $history,
     ) {
@@ -77,6 +78,7 @@ final readonly class ReverseManualEntry
                     'An entry that bypasses a party ledger is reversed by a controller.',
                 );
             }
+            $this->mustBeWithin($actor, $entryId);
             $its = Day::of((string) $row['posting_date']);
             if (null !== $on && $on->isBefore($its)) {
                 throw Refused::because('day', \sprintf('It cannot be reversed before its own day, %s.', $its->long()));
@@ -99,5 +101,16 @@ final readonly class ReverseManualEntry
         });
 
         return (string) $entry->number;
+    }
+
+    /** @throws Refused for a clerk who would take back alone what needed somebody else's approval */
+    private function mustBeWithin(Actor $actor, int $entryId): void
+    {
+        $amount = (int) $this->db->fetchOne('SELECT SUM(GREATEST(base, 0)) FROM journal_line WHERE entry_id = ?', [
+            $entryId,
+        ]);
+        if ($this->book->isOverLimit($actor, $amount)) {
+            $this->mayDo->must($actor, Permission::Control, 'This entry is above the limit; a controller reverses it.');
+        }
     }
 }
