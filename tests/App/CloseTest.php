@@ -68,8 +68,8 @@ final class CloseTest extends ScreenCase
             [
                 'batches_payables' => [1, null],
                 'drafts_receivables' => [1, 0],
-                'held' => [1, 7000],
-                'unapplied' => [1, 2500],
+                'held_payables' => [1, 7000],
+                'unapplied_receivables' => [1, 2500],
                 'revaluation' => [1, 1200],
                 'tie_out' => [1, 100],
                 'signed' => [9, null],
@@ -89,10 +89,22 @@ final class CloseTest extends ScreenCase
             $this->clerk->companyId,
         ]);
         $page = $this->page('/TEST/close?period='.$may);
-        self::assertStringContainsString('1 invoice is held', $page->filter('.gates')->text());
+        self::assertStringContainsString('1 vendor document is held', $page->filter('.gates')->text());
         foreach ($page->filter('.gates a')->links() as $link) {
             $this->browser->click($link);
             self::assertSame(200, $this->browser->getResponse()->getStatusCode(), $link->getUri());
+        }
+        $this->as('payables');
+        $links = $this->page('/TEST/close?period='.$may)
+            ->filter('.gates a')
+            ->links();
+        foreach ($links as $link) {
+            $this->browser->click($link);
+            self::assertSame(
+                200,
+                $this->browser->getResponse()->getStatusCode(),
+                'a way in that one may go: '.$link->getUri(),
+            );
         }
         $this->browser->request('GET', '/TEST/close?period=999999');
         self::assertSame(404, $this->browser->getResponse()->getStatusCode());

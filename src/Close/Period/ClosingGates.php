@@ -6,65 +6,83 @@ namespace Nelbix\App\Close\Period;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\OpenAsOf;
+use Nelbix\App\Close\Revaluation\ProposeRevaluation;
 use Nelbix\App\Close\TieOut\SignOffs;
 use Nelbix\App\Close\TieOut\TieOutQuery;
 use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Words;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Refused;
 
 /** What stands in the way of closing a period, gate by gate in the order in which they are closed. */
 final readonly class ClosingGates
 {
-    /** Key => what stands there, what is said when nothing does, where it is mended. */
+    /**
+     * Key => what stands there, what is said when nothing does, where it is mended, and what one needs to go there. A key with %s stands
+     * once for each side, as its words do.
+     */
     private const GATES = [
-        'batches_payables' => [
-            'vendor batches are open',
-            'every vendor batch is posted',
-            'batches',
-            ['side' => 'payables'],
-        ],
-        'batches_receivables' => [
-            'customer batches are open',
-            'every customer batch is posted',
-            'batches',
-            [
-                'side' => 'receivables',
-            ],
-        ],
-        'drafts_payables' => [
-            'vendor drafts are left',
-            'no vendor draft is left',
+        'batches_%s' => ['%s batches are open', 'every %s batch is posted', 'batches', Permission::SeeLedger, []],
+        'drafts_%s' => [
+            '%s drafts are left',
+            'no %s draft is left',
             'documents',
-            ['side' => 'payables', 'state' => 'draft'],
+            Permission::SeeLedger,
+            ['state' => 'draft'],
         ],
-        'drafts_receivables' => [
-            'customer drafts are left',
-            'no customer draft is left',
-            'documents',
-            [
-                'side' => 'receivables',
-                'state' => 'draft',
-            ],
+        'recurring_%s' => [
+            'recurring %s drafts are not made',
+            'every recurring %s draft is made',
+            'recurring',
+            Permission::SeeLedger,
+            [],
         ],
-        'journal' => ['manual entries are not posted', 'every manual entry is posted', 'journal', ['show' => 'open']],
-        'recurring' => [
-            'recurring drafts are not made',
-            'all that comes again is made',
+        'journal' => [
+            'manual entries are not posted',
+            'every manual entry is posted',
             'journal',
+            Permission::SeeLedger,
+            [],
+        ],
+        'entries' => [
+            'recurring entries are not made',
+            'every recurring entry is made',
+            'journal',
+            Permission::SeeLedger,
             [
                 'show' => 'recurring',
             ],
         ],
-        'goods' => ['deliveries are not invoiced', 'every delivery is invoiced', 'not_invoiced', []],
-        'held' => ['invoices are held', 'nothing is held', 'documents', ['side' => 'payables', 'state' => 'held']],
-        'runs' => ['payment runs are not posted', 'every run is posted', 'proposals', []],
-        'refunds' => ['refunds are on the way', 'no refund is on its way', 'items', ['side' => 'payables']],
-        'unapplied' => [
-            'unapplied sums wait for a place',
-            'all money is placed',
+        'goods' => [
+            'deliveries are not invoiced',
+            'every delivery is invoiced',
+            'not_invoiced',
+            Permission::SeeDeliveries,
+            [],
+        ],
+        'held_%s' => [
+            '%s documents are held',
+            'no %s document is held',
+            'documents',
+            Permission::SeeLedger,
+            ['state' => 'held'],
+        ],
+        'runs' => ['payment runs are not posted', 'every run is posted', 'proposals', Permission::SeePayables, []],
+        'refunds' => [
+            'refunds are on the way',
+            'no refund is on its way',
             'items',
+            Permission::SeePayables,
+            ['side' => 'payables'],
+        ],
+        'unapplied_%s' => [
+            'unapplied %s sums wait for a place',
+            'all %s money is placed',
+            'items',
+            Permission::SeeLedger,
             [
-                'side' => 'receivables',
                 'only' => 'unapplied',
             ],
         ],
@@ -72,44 +90,111 @@ final readonly class ClosingGates
             'receipts are unidentified',
             'every payer is known',
             'items',
+            Permission::SeeReceivables,
             [
                 'side' => 'receivables',
                 'only' => 'unidentified',
             ],
         ],
-        'claims' => ['claims are without a person', 'every claim has a person', 'claims', []],
-        'statements' => ['bank accounts are not reconciled', 'every bank account is reconciled', 'bank', []],
-        'lines' => ['bank lines are without a place', 'every bank line has its place', 'bank', []],
-        'pairs' => ['rows are left over in pairing sets', 'nothing is left over in pairing sets', 'pairing', []],
-        'revaluation' => ['foreign items are not revalued', 'nothing is left to revalue', 'revaluation', []],
-        'tie_out' => ['control accounts are off', 'every control account ties', 'tie_out', []],
-        'signed' => ['control accounts are not signed off', 'every control account is signed off', 'tie_out', []],
-        'gaps' => ['numbers are missing', 'no number is missing', 'number_gaps', []],
+        'claims' => [
+            'claims are without a person',
+            'every claim has a person',
+            'claims',
+            Permission::SeeReceivables,
+            [],
+        ],
+        'statements' => [
+            'bank accounts are not reconciled',
+            'every bank account is reconciled',
+            'bank',
+            Permission::SeeLedger,
+            [],
+        ],
+        'lines' => [
+            'bank lines are without a place',
+            'every bank line has its place',
+            'bank',
+            Permission::SeeLedger,
+            [],
+        ],
+        'pairs' => [
+            'rows are left over in pairing sets',
+            'nothing is left over in pairing sets',
+            'pairing',
+            Permission::SeeLedger,
+            [],
+        ],
+        'revaluation' => [
+            'foreign items are not revalued',
+            'nothing is left to revalue',
+            'revaluation',
+            Permission::SeeLedger,
+            [],
+        ],
+        'tie_out' => ['control accounts are off', 'every control account ties', 'tie_out', Permission::SeeLedger, []],
+        'signed' => [
+            'control accounts are not signed off',
+            'every control account is signed off',
+            'tie_out',
+            Permission::SeeLedger,
+            [],
+        ],
+        'gaps' => ['numbers are missing', 'no number is missing', 'number_gaps', Permission::SeeLedger, []],
     ];
+
+    /** Their pages show things as of a day. */
+    private const AS_OF = ['tie_out', 'revaluation', 'items', 'not_invoiced'];
 
     public function __construct(
         private Connection $db,
         private TieOutQuery $tieOut,
         private SignOffs $signOffs,
         private NumberGaps $gaps,
+        private ProposeRevaluation $revaluation,
     ) {
     }
 
-    /** @return list<Gate> all of them; those with a count of zero are through */
+    /** @return list<ClosingGate> all of them; those with a count of zero are through */
     public function of(int $companyId, string $base, int $year, Day $last): array
     {
         $found = [...$this->counted($companyId, $base, $last), ...$this->tied($companyId, $last)];
         $found['gaps'] = [array_sum(array_column($this->gaps->of($companyId, $year), 'missing')), null];
+        if (($found['revaluation'][0] ?? 0) > 0 && !$this->differs($companyId, $base, $last)) {
+            $found['revaluation'] = [0, null];
+        }
         $gates = [];
-        foreach (self::GATES as $key => [$text, $clear, $route, $parameters]) {
-            [$count, $amount] = $found[$key] ?? [0, null];
-            if (\in_array($route, ['tie_out', 'revaluation', 'items'], true)) {
-                $parameters['as_of'] = $last->iso();
+        foreach (self::GATES as $key => [$text, $clear, $route, $sees, $parameters]) {
+            $parameters += \in_array($route, self::AS_OF, true) ? ['as_of' => $last->iso()] : [];
+            $parameters += 'gaps' === $key ? ['year' => (string) $year] : [];
+            foreach (str_contains($key, '%s') ? Side::cases() : [null] as $side) {
+                $word = $side?->partyWord() ?? '';
+                [$count, $amount] = $found[\sprintf($key, $side->value ?? '')] ?? [0, null];
+                $gates[] = new ClosingGate(
+                    \sprintf($key, $side->value ?? ''),
+                    Words::agree($count, \sprintf($text, $word)),
+                    \sprintf($clear, $word),
+                    $count,
+                    $amount,
+                    $route,
+                    null === $side ? $sees : Permission::see($side),
+                    null === $side ? $parameters : ['side' => $side->value, ...$parameters],
+                );
             }
-            $gates[] = new Gate($key, Words::agree($count, $text), $clear, $count, $amount, $route, $parameters);
         }
 
         return $gates;
+    }
+
+    /** Whether a revaluation would post anything, or lacks a rate: items whose rate has not changed stand in nobody's way. */
+    private function differs(int $companyId, string $base, Day $last): bool
+    {
+        try {
+            $proposed = $this->revaluation->of($companyId, $base, $last);
+        } catch (Refused) {
+            return true;
+        }
+
+        return [] !== $proposed->missing || !$proposed->entry->isEmpty();
     }
 
     /** @return array<string, array{int, ?int}> */
@@ -142,6 +227,9 @@ final readonly class ClosingGates
         $join
         WHERE i.company_id = :company AND $where AND $which
         SQL;
+        $unapplied = static fn (
+            string $role,
+        ): string => "$role AND i.kind IN ('receipt', 'payment', 'hand_over', 'from_prepayment')";
         $monetary = Chart::controls();
         $rows = $this->db->fetchAllNumeric(
             <<<SQL
@@ -156,14 +244,19 @@ final readonly class ClosingGates
             SELECT 'journal', COUNT(*), SUM(amount) FROM manual_entry
             WHERE company_id = :company AND state IN ('draft', 'waiting') AND day <= :day
             UNION ALL
-            SELECT 'recurring', (SELECT COUNT(*) FROM recurring WHERE company_id = :company AND stopped = 0 AND next_on <= :day)
-                + (SELECT COUNT(*) FROM manual_entry WHERE company_id = :company AND next_on <= :day), NULL
+            SELECT CONCAT('recurring_', side), COUNT(*), NULL FROM recurring
+            WHERE company_id = :company AND stopped = 0 AND next_on <= :day
+            GROUP BY side
+            UNION ALL
+            SELECT 'entries', COUNT(*), SUM(amount) FROM manual_entry
+            WHERE company_id = :company AND next_on <= :day AND state = 'recurring'
             UNION ALL
             SELECT 'goods', COUNT(*), SUM(open_base) FROM delivery
             WHERE company_id = :company AND is_open = 1 AND delivered_on <= :day AND reversed_on IS NULL
             UNION ALL
-            SELECT 'held', COUNT(*), SUM(total_base) FROM document
+            SELECT CONCAT('held_', side), COUNT(*), SUM(total_base) FROM document
             WHERE company_id = :company AND held_reason IS NOT NULL AND state = 'posted' AND posting_date <= :day
+            GROUP BY side
             UNION ALL
             SELECT 'runs', COUNT(*), NULL FROM proposal
             WHERE company_id = :company AND state IN ('review', 'approved', 'printed', 'posting') AND pay_date <= :day
@@ -172,10 +265,9 @@ final readonly class ClosingGates
             UNION ALL
             {$items('unidentified', $role('unidentified_receipts'))}
             UNION ALL
-            {$items(
-                'unapplied',
-                "a.role IN ('payables', 'receivables') AND i.kind IN ('receipt', 'payment', 'hand_over', 'from_prepayment')",
-            )}
+            {$items('unapplied_payables', $unapplied("a.role = 'payables'"))}
+            UNION ALL
+            {$items('unapplied_receivables', $unapplied("a.role = 'receivables'"))}
             UNION ALL
             SELECT 'claims', COUNT(*), SUM(i.open_base) FROM claim c JOIN open_item i ON i.id = c.item_id
             WHERE c.company_id = :company AND c.person_id IS NULL AND i.is_open = 1 AND i.posting_date <= :day

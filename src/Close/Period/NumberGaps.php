@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Close\Period;
 
+use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
+use Nelbix\Core\Ledger\DocumentKind;
+use Nelbix\Core\Ledger\Side;
 
 /** Whether the numbers of a fiscal year have gaps: entries, and each kind of document that is numbered by Nelbix. */
 final readonly class NumberGaps
@@ -32,11 +35,12 @@ final readonly class NumberGaps
                             AND d.number LIKE CONCAT(LEFT(s.name, 2), '-', LPAD(:year % 100, 2, '0'), '-%'))) AS there
                 FROM number_sequence s
                 WHERE s.company_id = :company AND s.name LIKE CONCAT('__-', :year)
-                    AND LEFT(s.name, 2) IN ('JE', 'VI', 'VC', 'VD', 'CI', 'CC', 'CD', 'FC', 'RC', 'PY', 'CL', 'RQ')
+                    AND LEFT(s.name, 2) IN (:prefixes)
                 ORDER BY s.name
                 SQL
                 ,
-                ['company' => $companyId, 'year' => $year],
+                ['company' => $companyId, 'year' => $year, 'prefixes' => self::prefixes()],
+                ['prefixes' => ArrayParameterType::STRING],
             ),
         );
     }
@@ -70,5 +74,18 @@ final readonly class NumberGaps
         }
 
         return $missing;
+    }
+
+    /** @return list<string> the letters of entries, and of every kind of document */
+    private static function prefixes(): array
+    {
+        $prefixes = ['JE'];
+        foreach (Side::cases() as $side) {
+            foreach (DocumentKind::cases() as $kind) {
+                $prefixes[] = $kind->prefix($side);
+            }
+        }
+
+        return array_values(array_unique($prefixes));
     }
 }
