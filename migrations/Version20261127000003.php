@@ -87,6 +87,9 @@ final class Version20261127000003 extends AbstractMigration
 
     public function down(Schema $schema): void
     {
+        $this->addSql(
+            "UPDATE account SET role = NULL WHERE role IN ('receivables_revaluation', 'payables_revaluation')",
+        );
         $this->addSql('DROP TABLE revaluation_item');
         $this->addSql('DROP TABLE revaluation');
         $this->addSql('ALTER TABLE exchange_rate DROP source');

@@ -39,7 +39,7 @@ final class Version20261127000005 extends AbstractMigration
             ,
         );
         $this->addSql(
-            "UPDATE account SET role = 'retained_earnings' WHERE number = '3900' AND type = 'equity' AND role IS NULL",
+            "UPDATE account SET role = 'retained_earnings' WHERE number = '3900' AND name LIKE 'Retained%' AND role IS NULL",
         );
     }
 

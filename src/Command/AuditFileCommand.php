@@ -35,6 +35,9 @@ final class AuditFileCommand extends CompanyCommand
         $company = $this->company($input);
         $from = Day::of((string) $input->getOption('from'), 'from');
         $to = Day::of((string) $input->getOption('to'), 'to');
+        if ($from->isAfter($to)) {
+            throw Refused::because('from', 'The first day lies after the last.');
+        }
         $folder = (string) $input->getOption('out');
         if (!is_dir($folder) || !is_writable($folder)) {
             throw Refused::because('out', \sprintf('There is no folder “%s” to write to.', $folder));

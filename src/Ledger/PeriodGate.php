@@ -93,7 +93,7 @@ final readonly class PeriodGate
      *
      * @param list<Side> $sides
      *
-     * @throws Refused when it was locked since
+     * @throws Refused when it was locked or signed off since
      */
     public function hold(int $companyId, Day $day, array $sides): void
     {
@@ -108,6 +108,10 @@ final readonly class PeriodGate
         if (0 === (int) $held) {
             $this->mustBeOpen($companyId, $day, $sides);
             throw new \LogicException('A period is open that could not be held.');
+        }
+        $through = $this->signedOff->through($companyId, $sides);
+        if (null !== $through && !$day->isAfter($through)) {
+            throw SignedOffDays::refused($through, 'posting_date');
         }
     }
 

@@ -7,13 +7,11 @@ namespace Nelbix\Tests\App;
 use Brick\Math\BigDecimal;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\UndoSettlement;
-use Nelbix\App\Close\Aging\AgingQuery;
 use Nelbix\App\Close\Audit\AuditCsv;
 use Nelbix\App\Close\Audit\AuditXml;
 use Nelbix\App\Close\TrialBalanceQuery;
 use Nelbix\App\Ledger\SaveRate;
 use Nelbix\App\Platform\Company;
-use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -111,16 +109,9 @@ final class AuditTest extends ScreenCase
                 $file = $this->workedOut($from, self::DAY, $iso);
                 foreach (Side::cases() as $side) {
                     $aged = [];
-                    foreach (
-                        self::get(AgingQuery::class)->of(
-                            $this->clerk->companyId,
-                            $side,
-                            Day::of($iso),
-                            new Bucketing([30, 60, 90]),
-                        ) as $r
-                    ) {
-                        $row = $r['row'];
-                        $aged[$r['party']] = array_map('strval', [
+                    foreach ($this->aged($side, Day::of($iso)) as $line) {
+                        $row = $line->row;
+                        $aged[$line->code] = array_map('strval', [
                             $row->notDue,
                             ...$row->buckets,
                             $row->credits,

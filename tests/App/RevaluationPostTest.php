@@ -267,6 +267,19 @@ final class RevaluationPostTest extends ScreenCase
             self::assertSame(200, $this->browser->getResponse()->getStatusCode());
         }
         self::assertStringContainsString('agrees', $this->page('/TEST/close/gains?by=period')->filter('.foot')->text());
+        // 1 GBP = 1.30 USD, 1 EUR = 1.12 USD, so 1 GBP = 1.1607142857 EUR, by way of the base
+        self::get(SaveRate::class)->save(
+            $this->clerk,
+            Day::of('2026-06-01'),
+            'GBP',
+            'USD',
+            BigDecimal::of('1.30'),
+            'typed',
+        );
+        self::assertStringContainsString(
+            '1.1607142857',
+            $this->page('/TEST/close/rates?currency=EUR')->filter('table')->text(),
+        );
         $rates = $this->page('/TEST/close/rates');
         $this->browser->submit(
             $rates

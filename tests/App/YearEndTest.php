@@ -4,9 +4,14 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Brick\Math\BigDecimal;
+use Nelbix\App\Books\PlacementRequest;
+use Nelbix\App\Close\Revaluation\GainsQuery;
 use Nelbix\App\Close\Year\CloseYear;
 use Nelbix\App\Close\Year\ProposeYearEnd;
+use Nelbix\App\Ledger\SaveRate;
 use Nelbix\App\Platform\Actor;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 
 /** The close of a year. Source: rules.md, Year and seal; the amounts are added up by hand. */
@@ -74,6 +79,55 @@ final class YearEndTest extends ScreenCase
         $year->undo($this->clerk, $closes[0], 'one more invoice');
         self::assertSame([''], self::refusedFields(fn () => $year->undo($this->clerk, $closes[0], 'again')));
         self::assertSame([26000, 0], [$this->on('5000', '2025-12-31'), $this->on('3900', '2025-12-31')]);
+    }
+
+    /** Exchange differences of a year stay what they were, and the balance sheet knows what was closed. */
+    public function testAfterTheCloseGainsStayAndTheResultIsInEquity(): void
+    {
+        self::get(SaveRate::class)->save(
+            $this->clerk,
+            Day::of('2025-11-01'),
+            'EUR',
+            'USD',
+            BigDecimal::of('1.10'),
+            'typed',
+        );
+        self::get(SaveRate::class)->save(
+            $this->clerk,
+            Day::of('2025-12-01'),
+            'EUR',
+            'USD',
+            BigDecimal::of('1.12'),
+            'typed',
+        );
+        $sold = $this->invoice(Side::Receivables, '100.00', ['document_date' => '2025-11-05', 'currency' => 'EUR']);
+        $this->money(
+            Side::Receivables,
+            10000,
+            [new PlacementRequest($this->itemOf($sold), 10000)],
+            [],
+            '2025-12-05',
+            currency: 'EUR',
+        );
+        $this->close();
+        $gains = self::get(GainsQuery::class);
+        [$from, $to] = [Day::of('2025-01-01'), Day::of('2025-12-31')];
+        self::assertSame(
+            [['Gannet Sailing School', 200]],
+            array_map(
+                static fn (array $r): array => [$r['name'], $r['realised']],
+                $gains->of($this->clerk->companyId, $from, $to, 'party'),
+            ),
+        );
+        self::assertSame(200, $gains->ledger($this->clerk->companyId, $from, $to)['realised']);
+        $page = $this->page('/TEST/close/results?from=2025-01-01&to=2025-12-31');
+        self::assertStringContainsString('762.00', $page->filter('tfoot')->first()->text(), 'what the year earned');
+        self::assertStringContainsString(
+            '0.00',
+            $page->filter('tfoot')->last()->text(),
+            'nothing is left that is not closed',
+        );
+        self::assertStringContainsString('Retained earnings', $page->text());
     }
 
     public function testWhatIsRefused(): void

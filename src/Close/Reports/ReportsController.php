@@ -71,7 +71,16 @@ final class ReportsController extends Screen
     public function results(Desk $desk, Request $request, TrialBalanceQuery $query): Response
     {
         $span = $this->span($desk, $request);
-        $rows = $query->span($desk->id(), $span->from, $span->to, true);
+        // what was earned is asked for before the close of a year, what is held after it
+        $earned = array_column($query->span($desk->id(), $span->from, $span->to, true), null, 'id');
+        $rows = array_map(
+            static fn (array $r): array => [
+                ...$r,
+                'debit' => $earned[$r['id']]['debit'] ?? 0,
+                'credit' => $earned[$r['id']]['credit'] ?? 0,
+            ],
+            $query->span($desk->id(), $span->from, $span->to, false),
+        );
         if (self::wantsFile($request)) {
             $d = self::decimals($desk);
 

@@ -11,7 +11,7 @@ use Nelbix\Core\Ledger\AccountRole;
 
 /**
  * Exchange gains and losses of a span of days, realised and unrealised, by party, document or period. They are read from the entries and,
- * for a revaluation, from its items, so that they add up to what the accounts show.
+ * for a revaluation, from its items, so that they add up to what the accounts show before a year is closed.
  */
 final readonly class GainsQuery
 {
@@ -27,7 +27,7 @@ final readonly class GainsQuery
         JOIN settlement t ON t.id = x.settlement_id WHERE t.company_id = :company AND t.document_id IS NULL GROUP BY x.settlement_id) sd
         ON sd.settlement_id = s.id
     LEFT JOIN document d ON d.id = COALESCE(s.document_id, IF(e.source_kind = 'document', e.source_id, NULL))
-    WHERE l.account_id IN (:realised) AND l.posting_date BETWEEN :from AND :to
+    WHERE l.account_id IN (:realised) AND l.posting_date BETWEEN :from AND :to AND COALESCE(e.source_kind, '') <> 'year_end'
     SQL;
 
     private const REVALUED = <<<'SQL'
@@ -49,7 +49,7 @@ final readonly class GainsQuery
     FROM journal_line l
     JOIN journal_entry e ON e.id = l.entry_id
     WHERE l.account_id IN (:unrealised) AND l.posting_date BETWEEN :from AND :to
-        AND (e.source_kind IS NULL OR e.source_kind <> 'revaluation')
+        AND COALESCE(e.source_kind, '') NOT IN ('revaluation', 'year_end')
     SQL;
 
     public function __construct(private Connection $db)
@@ -63,16 +63,14 @@ final readonly class GainsQuery
      */
     public function of(int $companyId, Day $from, Day $to, string $by): array
     {
-        [$name, $join, $order] = match ($by) {
+        [$name, $join] = match ($by) {
             'document' => [
                 'COALESCE(d.number, g.entry), g.document_id, d.side',
                 'LEFT JOIN document d ON d.id = g.document_id',
-                '1',
             ],
             'period' => [
                 "CONCAT(p.year, '/', LPAD(p.number, 2, '0')), NULL, NULL",
                 'LEFT JOIN period p ON p.company_id = :company AND g.day BETWEEN p.first_day AND p.last_day',
-                '1',
             ],
             default => ["COALESCE(p.name, 'nobody named'), NULL, NULL", 'LEFT JOIN party p ON p.id = g.party_id', '1'],
         };
@@ -83,8 +81,7 @@ final readonly class GainsQuery
             FROM ($realised UNION ALL $revalued) g
             $join
             GROUP BY 1, 2, 3
-            ORDER BY $order
-            LIMIT 2000
+            ORDER BY 1
             SQL
             ,
             [
@@ -113,7 +110,13 @@ final readonly class GainsQuery
     public function ledger(int $companyId, Day $from, Day $to): array
     {
         $moved = fn (AccountRole $role): int => -(int) $this->db->fetchOne(
-            'SELECT COALESCE(SUM(base), 0) FROM journal_line WHERE account_id IN (?) AND posting_date BETWEEN ? AND ?',
+            <<<'SQL'
+            SELECT COALESCE(SUM(l.base), 0)
+            FROM journal_line l
+            JOIN journal_entry e ON e.id = l.entry_id
+            WHERE l.account_id IN (?) AND l.posting_date BETWEEN ? AND ? AND COALESCE(e.source_kind, '') <> 'year_end'
+            SQL
+            ,
             [$this->accounts($companyId, $role), $from->iso(), $to->iso()],
             [ArrayParameterType::INTEGER],
         );
