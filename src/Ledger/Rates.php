@@ -8,7 +8,6 @@ use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\InvoiceEntry;
-use Nelbix\Core\Money\Rate;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
@@ -69,14 +68,6 @@ final readonly class Rates
         );
 
         return \is_string($found) ? Day::of($found) : null;
-    }
-
-    /** What one unit of a currency is worth in another, by way of the base; null when one of the two has no rate. */
-    public function cross(int $companyId, string $from, string $to, string $base, Day $day): ?BigDecimal
-    {
-        [$one, $other] = [$this->find($companyId, $from, $base, $day), $this->find($companyId, $to, $base, $day)];
-
-        return null === $one || null === $other ? null : Rate::cross($other, $one);
     }
 
     /** The last rate on or before a day; null when there is none. */

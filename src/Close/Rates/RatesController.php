@@ -37,7 +37,8 @@ final class RatesController extends Screen
     public function rates(Desk $desk, Request $request, RatesQuery $query): Response
     {
         $base = $desk->company->baseCurrency;
-        $latest = $query->latest($desk->id(), $base, $desk->today);
+        $asked = (string) $request->query->get('currency', '');
+        $latest = $query->latest($desk->id(), $base, $desk->today, $asked);
         if (self::wantsFile($request)) {
             return $this->exported(
                 $request,
@@ -46,7 +47,7 @@ final class RatesController extends Screen
                 array_map(static fn (array $r): array => [$r['day'], $r['currency'], $base, $r['rate']], $latest),
             );
         }
-        $currency = (string) $request->query->get('currency', $latest[0]['currency'] ?? '');
+        $currency = '' === $asked ? $latest[0]['currency'] ?? '' : $asked;
         $known = 1 === preg_match('/\A[A-Z]{3}\z/', $currency);
 
         return $this->render('close/rates.html.twig', [

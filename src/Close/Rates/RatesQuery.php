@@ -4,10 +4,12 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Close\Rates;
 
+use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Ledger\SaveRate;
 use Nelbix\App\Platform\Keyset;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Money\Rate;
 
 /** Exchange rates into a company's currency: the last of each currency with a small line, and the days of one. */
 final readonly class RatesQuery
@@ -20,11 +22,13 @@ final readonly class RatesQuery
     }
 
     /**
-     * By currency; line is the path of an SVG of 120 by 24 over half a year to the day.
+     * By currency; line is the path of an SVG of 120 by 24 over half a year to the day, cross what one unit is worth in another
+     * currency, by way of the base.
      *
-     * @return list<array{currency: string, rate: string, day: string, source: string, days: int, line: string}>
+     * @return list<array{currency: string, rate: string, day: string, source: string, days: int, line: string,
+     *     cross: string}>
      */
-    public function latest(int $companyId, string $base, Day $day): array
+    public function latest(int $companyId, string $base, Day $day, string $in): array
     {
         $from = $day->plusDays(-self::LINE_DAYS);
         $points = [];
@@ -56,6 +60,7 @@ final readonly class RatesQuery
                 'source' => SaveRate::SOURCES[$last['source']] ?? '',
                 'days' => Day::of((string) $last['valid_on'])->daysUntil($day),
                 'line' => self::line($of, $from),
+                'cross' => self::cross((string) $currency, (string) $last['rate'], $in, $points),
             ];
         }
 
@@ -99,6 +104,17 @@ final readonly class RatesQuery
         ];
     }
 
+    /** @param array<string, non-empty-list<array<string, mixed>>> $points by currency */
+    private static function cross(string $currency, string $rate, string $in, array $points): string
+    {
+        if (!isset($points[$in]) || $currency === $in) {
+            return '';
+        }
+        $other = end($points[$in]);
+
+        return (string) Rate::cross(BigDecimal::of((string) $other['rate']), BigDecimal::of($rate));
+    }
+
     private static function plain(string $rate): string
     {
         return str_contains($rate, '.') ? rtrim(rtrim($rate, '0'), '.') : $rate;
@@ -107,8 +123,8 @@ final readonly class RatesQuery
     /** @param non-empty-list<array<string, mixed>> $points */
     private static function line(array $points, Day $from): string
     {
-        // a drawing, not money: places on the screen only
-        $values = array_map(static fn (array $p): float => (float) $p['rate'], $points);
+        // the ten places of the column, without their point
+        $values = array_map(static fn (array $p): int => (int) str_replace('.', '', (string) $p['rate']), $points);
         [$low, $high] = [min($values), max($values)];
         $path = '';
         foreach ($points as $k => $p) {
