@@ -5,6 +5,7 @@ declare(strict_types=1);
 /*
  * The aging against the one SQL statement that gives the same figures: php bench/aging.php [items]. See docs/performance.md.
  */
+use Nelbix\App\Close\Aging\AgingCriteria;
 use Nelbix\App\Close\Aging\AgingQuery;
 use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;
@@ -27,7 +28,9 @@ $bench->items(
 );
 $aging = static fn (): array => $bench
     ->get(AgingQuery::class)
-    ->of($bench->companyId, Side::Receivables, Day::of('2026-06-15'), new Bucketing([30, 60, 90]));
+    ->lines(
+        new AgingCriteria($bench->companyId, Side::Receivables, Day::of('2026-06-15'), new Bucketing([30, 60, 90])),
+    );
 $sql = <<<SQL
 SELECT p.code, p.name, SUM(IF(i.open > 0 AND due_date >= '2026-06-15', i.open_base, 0)),
     SUM(IF(i.open > 0 AND DATEDIFF('2026-06-15', due_date) BETWEEN 1 AND 30, i.open_base, 0)),
@@ -45,7 +48,7 @@ $bare = static fn (): array => $bench->db->fetchAllNumeric($sql, [$bench->compan
 Bench::say('aging over '.$items.' open items', Bench::best($aging), 'the one SQL statement', Bench::best($bare));
 printf(
     "same total: %s\n",
-    array_sum(array_map(static fn (array $r): int => $r['row']->total(), $aging())) ===
+    array_sum(array_map(static fn ($l): int => $l->row->total(), $aging())) ===
     array_sum(array_map('intval', array_column($bare(), 8)))
         ? 'yes'
         : 'NO',

@@ -9,6 +9,9 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Banking\PrintChecks;
 use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\PlacementRequest;
+use Nelbix\App\Close\Aging\AgingCriteria;
+use Nelbix\App\Close\Aging\AgingLine;
+use Nelbix\App\Close\Aging\AgingQuery;
 use Nelbix\App\Close\Verify;
 use Nelbix\App\Invoices\InvoiceReader;
 use Nelbix\App\Invoices\PostInvoice;
@@ -27,6 +30,7 @@ use Nelbix\App\Platform\Company;
 use Nelbix\App\Setup\NewCompany\CreateCompany;
 use Nelbix\App\Work\JobState;
 use Nelbix\App\Work\Worker;
+use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -220,6 +224,35 @@ abstract class AppCase extends WebTestCase
                 $placements,
                 $adjustments,
             ),
+        );
+    }
+
+    /** @return list<AgingLine> the parties of a side as of a day, in base currency, as the company shows its credits */
+    protected function aged(Side $side, Day $day, Bucketing $bucketing = new Bucketing([30, 60, 90])): array
+    {
+        $query = self::get(AgingQuery::class);
+
+        return $query->lines(
+            new AgingCriteria(
+                $this->clerk->companyId,
+                $side,
+                $day,
+                $bucketing,
+                credits: $query->usual($this->clerk->companyId),
+            ),
+        );
+    }
+
+    protected function agedInAll(Side $side, Day $day): int
+    {
+        return array_sum(array_map(static fn (AgingLine $l): int => $l->row->total(), $this->aged($side, $day)));
+    }
+
+    /** What the control accounts of a side hold. */
+    protected function controlled(Side $side, Day $day): int
+    {
+        return array_sum(
+            array_column(self::get(AgingQuery::class)->controls($this->clerk->companyId, $side, $day), 'base'),
         );
     }
 

@@ -9,9 +9,7 @@ use Nelbix\App\Books\ItemFilter;
 use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\UndoSettlement;
-use Nelbix\App\Close\Aging\AgingQuery;
 use Nelbix\App\Close\TieOut\TieOutQuery;
-use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Settlement\AdjustmentKind;
@@ -63,17 +61,7 @@ final class AsOfTest extends AppCase
 
     private function total(Day $day): int
     {
-        $aging = array_sum(
-            array_map(
-                static fn (array $r): int => $r['row']->total(),
-                self::get(AgingQuery::class)->of(
-                    $this->clerk->companyId,
-                    Side::Receivables,
-                    $day,
-                    new Bucketing([30, 60, 90]),
-                ),
-            ),
-        );
+        $aging = $this->agedInAll(Side::Receivables, $day);
         $items = array_sum(
             array_column(
                 iterator_to_array(

@@ -7,11 +7,9 @@ namespace Nelbix\Tests\App;
 use Nelbix\App\Banking\VoidCheck;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
-use Nelbix\App\Close\Aging\AgingQuery;
 use Nelbix\App\Money\RequestRefund;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\MakeProposal;
-use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 
@@ -123,24 +121,10 @@ final class EventsTest extends AppCase
         );
         $this->postRun($this->printedRun());
         $this->event($receipt, self::DAY);
-        $row = array_values(
-            self::get(AgingQuery::class)->of(
-                $this->clerk->companyId,
-                Side::Receivables,
-                Day::of(self::DAY),
-                new Bucketing([30, 60, 90]),
-            ),
-        )[0]['row'];
+        $row = $this->aged(Side::Receivables, Day::of(self::DAY))[0]->row;
         self::assertSame([0, [0, 0, 0, 0], 50000], [$row->notDue, $row->buckets, $row->credits]);
         foreach (Side::cases() as $side) {
-            $of = self::get(AgingQuery::class);
-            $total = array_sum(
-                array_map(
-                    static fn (array $r): int => $r['row']->total(),
-                    $of->of($this->clerk->companyId, $side, Day::of(self::DAY), new Bucketing([30])),
-                ),
-            );
-            self::assertSame($total, $of->control($this->clerk->companyId, $side, Day::of(self::DAY)));
+            self::assertSame($this->agedInAll($side, Day::of(self::DAY)), $this->controlled($side, Day::of(self::DAY)));
         }
     }
 
@@ -148,10 +132,7 @@ final class EventsTest extends AppCase
     {
         $receipt = $this->money(Side::Receivables, 42000);
         self::get(RequestRefund::class)->request($this->clerk, $this->itemOf($receipt), 42000, Day::of(self::DAY), '');
-        self::assertSame(
-            42000,
-            self::get(AgingQuery::class)->control($this->clerk->companyId, Side::Payables, Day::of(self::DAY)),
-        );
+        self::assertSame(42000, $this->controlled(Side::Payables, Day::of(self::DAY)));
     }
 
     public function testTheRegisterFollowsWhicheverButtonIsUsedAndAClearedCheckRefuses(): void

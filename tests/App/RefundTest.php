@@ -6,10 +6,9 @@ namespace Nelbix\Tests\App;
 
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
-use Nelbix\App\Close\Aging\AgingQuery;
+use Nelbix\App\Close\Aging\AgingLine;
 use Nelbix\App\Close\TieOut\TieOutQuery;
 use Nelbix\App\Money\RequestRefund;
-use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\DocumentKind;
@@ -67,15 +66,12 @@ final class RefundTest extends ScreenCase
             [-30000, 20000],
             [$this->ties()[AccountRole::Receivables->value], $this->ties()[AccountRole::RefundsPayable->value]],
         );
-        $aging = self::get(AgingQuery::class)->of(
-            $this->clerk->companyId,
-            Side::Payables,
-            Day::of(self::DAY),
-            new Bucketing([30, 60, 90]),
-        );
         self::assertSame(
             [20000],
-            array_values(array_map(static fn (array $r): int => $r['row']->total(), $aging)),
+            array_map(
+                static fn (AgingLine $l): int => $l->row->total(),
+                $this->aged(Side::Payables, Day::of(self::DAY)),
+            ),
             'the customer stands among the vendors until it is paid',
         );
     }

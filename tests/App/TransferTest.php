@@ -9,7 +9,6 @@ use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
-use Nelbix\App\Close\Aging\AgingQuery;
 use Nelbix\App\Close\TieOut\TieOutQuery;
 use Nelbix\App\Money\Bounce;
 use Nelbix\App\Money\Claim;
@@ -28,7 +27,6 @@ use Nelbix\App\Money\WriteOff;
 use Nelbix\App\Parties\Nobody;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\SaveParty;
-use Nelbix\Core\Aging\Bucketing;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -259,14 +257,7 @@ final class TransferTest extends ScreenCase
                 '',
             );
             self::assertSame(20000, $this->controls()[$account] ?? 0, 'part of it');
-            $row = array_values(
-                self::get(AgingQuery::class)->of(
-                    $this->clerk->companyId,
-                    $side,
-                    Day::of(self::DAY),
-                    new Bucketing([30, 60, 90]),
-                ),
-            )[0]['row'];
+            $row = $this->aged($side, Day::of(self::DAY))[0]->row;
             self::assertSame([-20000, -10000], [$row->prepayments, $row->credits], 'each in its column of the aging');
             self::get(MovePrepayment::class)->move(
                 $this->clerk,

@@ -22,7 +22,6 @@ final readonly class AgingCriteria
      * @param string $by a key of BY
      * @param bool $inDocumentCurrency amounts as the documents have them, currency by currency, instead of base amounts
      * @param int $atLeast only what is owed and at least so many days over by that date; 0 for everything
-     * @param string|null $currency of the documents, or null for all
      */
     public function __construct(
         public int $companyId,
@@ -35,7 +34,6 @@ final readonly class AgingCriteria
         public Credits $credits = Credits::Own,
         public int $atLeast = 0,
         public ?int $partyId = null,
-        public ?string $currency = null,
     ) {
     }
 
@@ -58,10 +56,6 @@ final readonly class AgingCriteria
         if (null !== $this->partyId) {
             $sql .= ' AND i.party_id = :party';
             $with['party'] = $this->partyId;
-        }
-        if (null !== $this->currency) {
-            $sql .= ' AND i.currency = :currency';
-            $with['currency'] = $this->currency;
         }
         if ($this->atLeast > 0) {
             $sql .= ' AND '.$this->column().' <= :over AND '.self::isOf([AgingSum::ITEM], $this->side);

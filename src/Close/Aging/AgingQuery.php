@@ -80,22 +80,6 @@ final readonly class AgingQuery
         return $totals;
     }
 
-    /**
-     * The parties of a side, in base amounts.
-     *
-     * @return array<int, array{party: string, name: string, row: AgingRow}> by party id, in order of party code
-     */
-    public function of(int $companyId, Side $side, Day $asOf, Bucketing $bucketing): array
-    {
-        $criteria = new AgingCriteria($companyId, $side, $asOf, $bucketing, credits: $this->usual($companyId));
-        $rows = [];
-        foreach ($this->lines($criteria) as $line) {
-            $rows[(int) $line->key] = ['party' => $line->code, 'name' => $line->name, 'row' => $line->row];
-        }
-
-        return $rows;
-    }
-
     /** What is open on a day of everything, in base currency, whatever is asked to be shown of it. */
     public function all(AgingCriteria $criteria): int
     {
@@ -117,14 +101,8 @@ final readonly class AgingQuery
         return $sum;
     }
 
-    /** What the control accounts of a side hold on a day, in base currency, positive where items are: the foot of the aging. */
-    public function control(int $companyId, Side $side, Day $asOf): int
-    {
-        return array_sum(array_column($this->controls($companyId, $side, $asOf), 'base'));
-    }
-
     /**
-     * The same, account by account.
+     * What the control accounts of a side hold on a day, in base currency, positive where items are: the foot of the aging.
      *
      * @return array<int, array{account: string, name: string, base: int}> by account id, in order of number
      */
