@@ -49,6 +49,15 @@ final class ProvingTest extends ScreenCase
         $this->as('payables');
         $page = $this->page('/TEST/payables/figures?from=2026-01-01');
         self::assertStringContainsString('18.7 days', $page->filter('.foot')->text());
+        $this->browser->click($page->selectLink('Fenwick Timber')->first()->link());
+        $behind = $this->browser->getCrawler();
+        self::assertSame(
+            ['20.00', '·'],
+            [
+                trim($behind->filter('#documents + table tbody tr')->last()->filter('td')->eq(5)->text()),
+                trim($behind->filter('#documents + table tbody tr')->first()->filter('td')->eq(5)->text()),
+            ],
+        );
         $this->browser->request('GET', '/TEST/payables/figures?format=csv');
         self::assertSame(200, $this->browser->getResponse()->getStatusCode());
         $this->browser->request('GET', '/TEST/receivables/figures');

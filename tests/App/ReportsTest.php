@@ -170,6 +170,35 @@ final class ReportsTest extends ScreenCase
         self::assertSame([1, 2, 1], [$kinds['vendor_invoices'], $kinds['customer_invoices'], $kinds['receipts']]);
     }
 
+    /** The card of a party and the journal of a batch are reached from where one works. */
+    public function testTheWayThere(): void
+    {
+        $party = (int) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'C-1' AND company_id = ?", [
+            $this->clerk->companyId,
+        ]);
+        $this->as('receivables');
+        $this->browser->click(
+            $this->page('/TEST/receivables/party/'.$party)
+                ->selectLink('Ledger card')
+                ->link(),
+        );
+        self::assertStringContainsString('ledger card', $this->browser->getCrawler()->filter('.head')->text());
+        $this->db()->executeStatement(
+            <<<'SQL'
+            INSERT INTO batch (id, company_id, side, name, posting_date, posted_at, created_by_id, created_at)
+            VALUES (7, ?, 'payables', 'May', '2026-05-01', NOW(), ?, NOW())
+            SQL
+            ,
+            [$this->clerk->companyId, $this->clerk->userId],
+        );
+        $this->db()->executeStatement("UPDATE document SET batch_id = 7 WHERE side = 'payables' AND company_id = ?", [
+            $this->clerk->companyId,
+        ]);
+        $this->as('payables');
+        $this->browser->click($this->page('/TEST/payables/batches/7')->selectLink('Its journal')->link());
+        self::assertStringContainsString('1 entry', $this->browser->getCrawler()->filter('tfoot')->text());
+    }
+
     public function testWhatWasWithheldByPartyAndYear(): void
     {
         $this->db()->executeStatement("UPDATE party SET withholding_percent = 10 WHERE code = 'V-1'");

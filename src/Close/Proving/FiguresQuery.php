@@ -10,6 +10,9 @@ use Nelbix\Core\Calendar\Day;
 /** What a controller asks for of a span of days: how long payment took, what discounts came to, which look-alikes were let through. */
 final readonly class FiguresQuery
 {
+    /** So many parties or documents stand on a page. */
+    public const MOST = 500;
+
     public function __construct(private Connection $db)
     {
     }
@@ -99,6 +102,31 @@ final readonly class FiguresQuery
                 ,
                 ['company' => $companyId, 'side' => $side, 'from' => $from->iso(), 'to' => $to->iso()],
             ),
+        );
+    }
+
+    /** @return list<array<string, mixed>> the documents of a party behind its figures: when they were settled, with what discount */
+    public function documents(int $companyId, string $side, int $partyId, Day $from, Day $to): array
+    {
+        return $this->db->fetchAllAssociative(
+            <<<'SQL'
+            SELECT d.id, d.number, i.document_date, i.due_date, MAX(s.settled_on) AS settled_on, SUM(l.applied_base) AS settled,
+                ROUND(SUM(l.applied_base * DATEDIFF(s.settled_on, i.document_date)) / SUM(l.applied_base), 1) AS days,
+                COALESCE((SELECT SUM(ABS(a.amount_base)) FROM settlement_adjustment a JOIN settlement t ON t.id = a.settlement_id
+                    WHERE a.item_id = i.id AND a.kind IN ('discount', 'late_discount') AND t.settled_on BETWEEN :from AND :to
+                        AND (t.undone_on IS NULL OR t.undone_on > :to)), 0) AS discount
+            FROM settlement s
+            JOIN settlement_line l ON l.settlement_id = s.id
+            JOIN open_item i ON i.id = l.item_id AND i.kind IN ('invoice', 'finance_charge') AND l.applied_base > 0
+            JOIN document d ON d.id = i.document_id
+            WHERE s.company_id = :company AND s.side = :side AND s.party_id = :party AND s.settled_on BETWEEN :from AND :to
+                AND (s.undone_on IS NULL OR s.undone_on > :to)
+            GROUP BY d.id, d.number, i.id, i.document_date, i.due_date
+            ORDER BY settled_on DESC, i.id DESC
+            LIMIT 500
+            SQL
+            ,
+            ['company' => $companyId, 'side' => $side, 'party' => $partyId, 'from' => $from->iso(), 'to' => $to->iso()],
         );
     }
 

@@ -148,6 +148,9 @@ final class ProvingController extends Screen
             'span' => $span,
             'days' => $days,
             'discounts' => $query->discounts($desk->id(), $side->value, $span->from, $span->to),
+            'party_id' => ($party = self::int($request->query, 'party')),
+            'documents' => 0 === $party ? [] : $query->documents($desk->id(), $side->value, $party, $span->from, $span->to),
+            'most' => FiguresQuery::MOST,
             'alike' => $query->lookAlikes($desk->id(), $side->value, $span->from, $span->to),
         ]);
     }

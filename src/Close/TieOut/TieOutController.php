@@ -43,9 +43,12 @@ final class TieOutController extends Screen
         $shown = self::shown($rows, (string) $request->query->get('account', ''));
         $span = self::int($request->query, 'span');
         $span = isset(BreakLine::SPANS[$span]) ? $span : 30;
-        $signed = [];
+        $signed = $before = [];
         foreach ($this->signOffs->of($desk->id()) as $s) {
             $signed[$s['account_id']] ??= $s;
+            if ($s['as_of'] <= $asOf->iso()) {
+                $before[$s['account_id']] ??= $s['id'];
+            }
         }
 
         return $this->render('close/tie_out.html.twig', [
@@ -56,6 +59,7 @@ final class TieOutController extends Screen
             'spans' => BreakLine::SPANS,
             'line' => null === $shown ? null : BreakLine::of($shown['tie']->byDay, $asOf, $span),
             'signed' => $signed,
+            'signed_before' => $before,
             'currencies' => null === $shown ? [] : $this->currencies->of($desk->id(), $shown['id'], $shown['role'], $asOf),
             'digests' => array_column(
                 array_map(
