@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Close\Audit;
 
-use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\SourceKind;
@@ -17,10 +16,9 @@ use Nelbix\Core\Calendar\Day;
  */
 final readonly class AuditRows
 {
-    private const SLICE = 1000;
     private const STILL = 'i.is_open = 1 OR i.last_moved_on >= :from';
 
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private AuditSlices $slices)
     {
     }
 
@@ -78,7 +76,8 @@ final readonly class AuditRows
     public function parties(int $companyId, string $side, Day $from, Day $to): \Generator
     {
         $controls = Chart::controls();
-        yield from $this->slices(
+        yield from $this->slices->of(
+            'party',
             <<<SQL
             SELECT p.id, p.code, p.name, p.tax_number, p.street, p.city, p.country, COALESCE(a.number, '') AS account,
                 COALESCE((SELECT SUM(l.base) FROM journal_line l JOIN account c ON c.id = l.account_id AND c.role IN ($controls)
@@ -87,7 +86,7 @@ final readonly class AuditRows
                     WHERE l.party_id = p.id AND l.posting_date <= :to), 0) AS closing
             FROM party p
             LEFT JOIN account a ON a.id = p.control_account_id
-            WHERE p.company_id = :company AND p.side = :side AND p.id > :after
+            WHERE p.company_id = :company AND p.side = :side AND p.id > :after AND p.id <= :through
             ORDER BY p.id
             SQL
             ,
@@ -108,7 +107,8 @@ final readonly class AuditRows
     public function entries(int $companyId, ?SourceKind $kind, Day $from, Day $to): \Generator
     {
         $is = null === $kind ? 'e.source_kind IS NULL' : "e.source_kind = '".$kind->value."'";
-        $entries = $this->slices(
+        $entries = $this->slices->of(
+            'journal_entry',
             <<<SQL
             SELECT e.id, e.number, e.posting_date, e.text, e.currency, e.bypass, e.created_at, u.username, p.year, p.number AS period,
                 d.number AS document, d.batch_id
@@ -116,13 +116,13 @@ final readonly class AuditRows
             JOIN app_user u ON u.id = e.created_by_id
             JOIN period p ON p.company_id = e.company_id AND e.posting_date BETWEEN p.first_day AND p.last_day
             LEFT JOIN document d ON e.source_kind = 'document' AND d.id = e.source_id
-            WHERE e.company_id = :company AND e.posting_date BETWEEN :from AND :to AND $is AND e.id > :after
+            WHERE e.company_id = :company AND e.posting_date BETWEEN :from AND :to AND $is AND e.id > :after AND e.id <= :through
             ORDER BY e.id
             SQL
             ,
             self::with($companyId, $from, $to),
         );
-        yield from $this->withChildren(
+        yield from $this->slices->withChildren(
             $entries,
             'lines',
             'entry_id',
@@ -152,7 +152,8 @@ final readonly class AuditRows
         $where = self::documentsWhere();
         $where .= null === $side ? '' : " AND d.side = '$side'";
         $where .= null === $kinds ? '' : " AND d.kind IN ('".implode("', '", $kinds)."')";
-        $documents = $this->slices(
+        $documents = $this->slices->of(
+            'document',
             <<<SQL
             SELECT d.id, d.side, d.kind, d.number, d.their_number, d.document_date, d.posting_date, d.due_date, d.currency, d.rate, d.net,
                 d.tax, d.total, d.total_base, d.description, d.method, d.posted_at, u.username, p.code AS party, r.number AS reverses,
@@ -162,13 +163,13 @@ final readonly class AuditRows
             JOIN app_user u ON u.id = d.created_by_id
             LEFT JOIN document r ON r.id = d.reverses_id
             LEFT JOIN journal_entry e ON e.source_kind = 'document' AND e.source_id = d.id AND e.reverses_id IS NULL
-            WHERE $where AND d.id > :after
+            WHERE $where AND d.id > :after AND d.id <= :through
             ORDER BY d.id
             SQL
             ,
             self::with($companyId, $from, $to),
         );
-        yield from $this->withChildren(
+        yield from $this->slices->withChildren(
             $documents,
             'items',
             'document_id',
@@ -189,7 +190,8 @@ final readonly class AuditRows
     public function settlements(int $companyId, Day $from, Day $to): \Generator
     {
         $where = self::settlementsWhere();
-        $settlements = $this->slices(
+        $settlements = $this->slices->of(
+            'settlement',
             <<<SQL
             SELECT s.id, s.side, s.currency, s.settled_on, s.exchange, IF(s.undone_on <= :to, s.undone_on, NULL) AS undone_on, s.created_at,
                 u.username, p.code AS party, d.number AS document
@@ -197,13 +199,13 @@ final readonly class AuditRows
             JOIN party p ON p.id = s.party_id
             JOIN app_user u ON u.id = s.created_by_id
             LEFT JOIN document d ON d.id = s.document_id
-            WHERE $where AND s.id > :after
+            WHERE $where AND s.id > :after AND s.id <= :through
             ORDER BY s.id
             SQL
             ,
             self::with($companyId, $from, $to),
         );
-        yield from $this->withChildren(
+        yield from $this->slices->withChildren(
             $settlements,
             'lines',
             'settlement_id',
@@ -249,63 +251,5 @@ final readonly class AuditRows
     private static function with(int $companyId, Day $from, Day $to): array
     {
         return ['company' => $companyId, 'from' => $from->iso(), 'to' => $to->iso()];
-    }
-
-    /**
-     * @param array<string, mixed> $with
-     *
-     * @return \Generator<int, array<string, mixed>> rows in order of id, a slice at a time
-     */
-    private function slices(string $sql, array $with): \Generator
-    {
-        $after = 0;
-        do {
-            $rows = $this->db->fetchAllAssociative($sql.' LIMIT '.self::SLICE, [...$with, 'after' => $after]);
-            foreach ($rows as $row) {
-                $after = (int) $row['id'];
-                yield $row;
-            }
-        } while (self::SLICE === \count($rows));
-    }
-
-    /**
-     * @param \Generator<int, array<string, mixed>> $rows
-     *
-     * @return \Generator<int, array<string, mixed>>
-     */
-    private function withChildren(\Generator $rows, string $name, string $of, string $sql): \Generator
-    {
-        $slice = [];
-        foreach ($rows as $row) {
-            $slice[(int) $row['id']] = [...$row, $name => []];
-            if (self::SLICE === \count($slice)) {
-                yield from $this->filled($slice, $name, $of, $sql);
-                $slice = [];
-            }
-        }
-        yield from $this->filled($slice, $name, $of, $sql);
-    }
-
-    /**
-     * @param array<int, array<string, mixed>> $slice
-     *
-     * @return \Generator<int, array<string, mixed>>
-     */
-    private function filled(array $slice, string $name, string $of, string $sql): \Generator
-    {
-        if ([] !== $slice) {
-            foreach (
-                $this->db->fetchAllAssociative(
-                    $sql,
-                    ['ids' => array_keys($slice)],
-                    ['ids' => ArrayParameterType::INTEGER],
-                ) as $child
-            ) {
-                $slice[(int) $child[$of]][$name][] = $child;
-            }
-        }
-        foreach ($slice as $row) {
-            yield $row;
-        }
     }
 }
