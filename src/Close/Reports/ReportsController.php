@@ -4,31 +4,24 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Close\Reports;
 
-use Nelbix\App\Close\AccountQuery;
 use Nelbix\App\Close\TrialBalanceQuery;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
-use Nelbix\App\Platform\Screen;
-use Nelbix\Core\Ledger\Side;
-use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 
-/** What the books say: trial balance, results, balances, cards, journals, analysis, tax. */
+/** What the books say: trial balance, results, balances, journals, analysis. */
 #[Route('/{company}/close', requirements: ['company' => '[A-Z0-9]{2,12}'])]
-final class ReportsController extends Screen
+final class ReportsController extends ReportScreen
 {
-    public function __construct(
-        private readonly BooksDay $booksDay,
-        private readonly PeriodGate $periods,
-        private readonly ReportsQuery $reports,
-        private readonly LedgerCard $card,
-    ) {
+    public function __construct(BooksDay $booksDay, PeriodGate $periods, private readonly ReportsQuery $reports)
+    {
+        parent::__construct($booksDay, $periods);
     }
 
     #[Route('/trial-balance', name: 'trial_balance', methods: ['GET'])]
@@ -139,29 +132,6 @@ final class ReportsController extends Screen
         ]);
     }
 
-    #[Route('/account/{id<\d+>}', name: 'account', methods: ['GET'])]
-    #[Needs(Permission::SeeLedger)]
-    public function account(Desk $desk, int $id, Request $request, AccountQuery $accounts): Response
-    {
-        $account =
-            $accounts->find($desk->id(), $id) ??
-            throw $this->createNotFoundException('There is no such account in this company.');
-
-        return $this->cardOf($desk, $request, $id, null, $account['number'].' '.$account['name'], 'account');
-    }
-
-    #[Route('/party/{id<\d+>}', name: 'party_card', methods: ['GET'])]
-    #[Needs(Permission::SeeLedger)]
-    public function party(Desk $desk, int $id, Request $request): Response
-    {
-        $party = $this->card->party($desk->id(), $id);
-        if (null === $party || !$desk->sees(Side::from($party['side']))) {
-            throw $this->createNotFoundException('There is no such party in this company.');
-        }
-
-        return $this->cardOf($desk, $request, $id, $party['side'], $party['name'], 'party_card');
-    }
-
     #[Route('/entries', name: 'entries', methods: ['GET'])]
     #[Needs(Permission::SeeLedger)]
     public function entries(Desk $desk, Request $request): Response
@@ -243,125 +213,5 @@ final class ReportsController extends Screen
         }
 
         return $this->render('close/reports/analysis.html.twig', ['rows' => $rows, 'span' => $span, 'by' => $by]);
-    }
-
-    #[Route('/tax', name: 'tax_report', methods: ['GET'])]
-    #[Needs(Permission::SeeLedger)]
-    public function tax(Desk $desk, Request $request): Response
-    {
-        $span = $this->span($desk, $request);
-        $code = self::int($request->query, 'code');
-        $rows = $this->reports->tax($desk->id(), $span->from, $span->to);
-        if (self::wantsFile($request)) {
-            $d = self::decimals($desk);
-
-            return $this->exported(
-                $request,
-                'tax-'.$span->to->iso(),
-                ['period', 'code', 'use', 'net', 'tax', 'recoverable', 'number_of_documents'],
-                array_map(
-                    static fn (array $r): array => [
-                        \sprintf('%d/%02d', $r['year'], $r['number']),
-                        $r['code'],
-                        $r['use'],
-                        $d($r['net']),
-                        $d($r['tax']),
-                        $d($r['recoverable']),
-                        $r['documents'],
-                    ],
-                    $rows,
-                ),
-            );
-        }
-
-        return $this->render('close/reports/tax.html.twig', [
-            'rows' => $rows,
-            'span' => $span,
-            'code' => $code,
-            'documents' => 0 === $code ? [] : $this->reports->taxDocuments($desk->id(), $code, $span->from, $span->to),
-        ]);
-    }
-
-    #[Route('/withheld', name: 'withheld', methods: ['GET'])]
-    #[Needs(Permission::SeeLedger)]
-    public function withheld(Desk $desk, Request $request): Response
-    {
-        $span = $this->span($desk, $request);
-        $rows = $this->reports->withheld($desk->id(), $span->from, $span->to);
-        if (self::wantsFile($request)) {
-            $d = self::decimals($desk);
-
-            return $this->exported(
-                $request,
-                'withheld-'.$span->to->iso(),
-                ['year', 'party', 'name', 'withheld', 'number_of_settlements'],
-                array_map(
-                    static fn (array $r): array => [
-                        $r['year'],
-                        $r['party'],
-                        $r['name'],
-                        $d($r['withheld']),
-                        $r['settlements'],
-                    ],
-                    $rows,
-                ),
-            );
-        }
-
-        return $this->render('close/reports/withheld.html.twig', ['rows' => $rows, 'span' => $span]);
-    }
-
-    private function cardOf(Desk $desk, Request $request, int $of, ?string $side, string $name, string $route): Response
-    {
-        $span = $this->span($desk, $request);
-        $party = null !== $side;
-        if (self::wantsFile($request)) {
-            $d = self::decimals($desk);
-            $rows = (function () use ($of, $party, $span, $d): \Generator {
-                foreach ($this->card->each($party, $of, $span->from, $span->to) as $l) {
-                    yield [
-                        $l['posting_date'],
-                        $l['number'],
-                        '' === $l['line_text'] ? $l['text'] : $l['line_text'],
-                        $l['account'],
-                        (string) $l['party'],
-                        $d(max(0, $l['base'])),
-                        $d(max(0, -$l['base'])),
-                        $d($l['balance']),
-                    ];
-                }
-            })();
-
-            return $this->exported(
-                $request,
-                'ledger-card-'.$span->to->iso(),
-                ['date', 'entry', 'text', 'account', 'party', 'debit', 'credit', 'balance'],
-                $rows,
-            );
-        }
-        $after = $request->query->getString('after');
-
-        return $this->render('close/reports/card.html.twig', [
-            'card' => $party
-                ? $this->card->ofParty($of, $span->from, $span->to, $after)
-                : $this->card->ofAccount($of, $span->from, $span->to, $after),
-            'begun' => $request->query->has('after'),
-            'span' => $span,
-            'id' => $of,
-            'name' => $name,
-            'route' => $route,
-            'party_side' => $side,
-        ]);
-    }
-
-    private function span(Desk $desk, Request $request): Span
-    {
-        return Span::asked($desk, $request, $this->booksDay, $this->periods);
-    }
-
-    /** @return \Closure(int): string */
-    private static function decimals(Desk $desk): \Closure
-    {
-        return static fn (int $v): string => Money::of($v, $desk->company->baseCurrency)->decimal();
     }
 }
