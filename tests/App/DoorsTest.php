@@ -181,6 +181,7 @@ final class DoorsTest extends ScreenCase
         'history' => self::SETUP,
         'close_report' => self::LEDGER,
         'tie_out' => self::LEDGER,
+        'outlook' => self::LEDGER,
         'rates' => self::LEDGER,
         'rates_save' => 'controller',
         'rates_file' => 'controller',

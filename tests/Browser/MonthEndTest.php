@@ -69,6 +69,24 @@ final class MonthEndTest extends BrowserCase
         $this->see('#moved', '15 Jun 2026');
     }
 
+    public function testAPaymentIsMovedInTheOutlook(): void
+    {
+        $this->signIn('brandt');
+        $this->go('/BOAT/bank/outlook');
+        $this->accessible();
+        $was = (string) $this->browser->executeScript(
+            'const m = document.querySelector("#outlook [data-key^=due-]"); m.focus(); return m.dataset.day',
+        );
+        $this->chord(Key::ARROW_RIGHT, Key::CONTROL);
+        $this->until('location.search.includes("move")');
+        // the mark that was moved keeps the focus, a week later
+        $this->until('document.activeElement.matches("#outlook [data-key^=due-]")');
+        $day = (string) $this->browser->executeScript('return document.activeElement.dataset.day');
+        self::assertSame(7, (new \DateTimeImmutable($was))->diff(new \DateTimeImmutable($day))->days);
+        $this->see('[role=status]', 'the lowest likely balance is');
+        $this->accessible();
+    }
+
     public function testTheCloseOfAMonthFromItsGatesToTheSignOff(): void
     {
         $this->signIn('brandt');
