@@ -175,7 +175,7 @@ final class DocumentController extends Screen
             'notes' => $notes->ofDocument($id),
             'colleagues' => $this->colleagues->of($desk->id()),
             'related' => $query->related($document),
-            'trail' => $trail->of($desk->id(), $side, $id, $desk->today),
+            'trail' => $trail->of($desk->id(), [$id], $desk->sides(), $desk->today),
             'other' => $query->other($document),
             'left' => Side::Payables === $side && $document->kind->isMoney() ? $left->with($id) : null,
             'seen' => ChangePosted::digest($document),

@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Invoices;
 
-use Doctrine\DBAL\ArrayParameterType;
-use Doctrine\DBAL\Connection;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 
@@ -13,68 +11,30 @@ use Nelbix\Core\Ledger\Side;
  * What a document led to, drawn on a true axis of days in four lanes. What is owed is a band as wide as the open amount, which
  * narrows where something was set off; a ribbon of that width leads to the money or credit that did it.
  *
- * @phpstan-type Mark array{id: int, number: string, kind: string, day: string, x: float, y: float, own: bool, amount: int,
- *     currency: string, word: string}
+ * @phpstan-type Mark array{id: int, number: string, kind: string, day: string, x: float, y: float, own: bool, side: string,
+ *     amount: int, currency: string, word: string}
  */
 final readonly class Trail
 {
     public const WIDTH = 860;
 
     private const LEFT = 70;
-    private const MOST = 16;
 
-    public function __construct(private Connection $db, private GoodsTrail $goods)
+    public function __construct(private TrailDocuments $near, private GoodsTrail $goods)
     {
     }
 
     /**
+     * @param list<int> $of documents whose trail it is
+     * @param list<Side> $sides that may be seen
+     *
      * @return array{marks: list<Mark>, bands: list<array{path: string, title: string}>, ribbons: list<array{path: string,
-     *     title: string, gone: bool}>, days: list<array{x: float, label: string}>, lanes: array<string, int>, height: int,
-     *     goods: list<array{path: string, title: string, route: string, id: int, number: string, x: float, y: float}>}
+     *     title: string, gone: bool, entry: string}>, days: list<array{x: float, label: string}>, lanes: array<string, int>, height: int,
+     *     goods: list<array{path: string, title: string, route: string, id: int, number: string, x: float, y: float}>, cut: bool}
      */
-    public function of(int $companyId, Side $side, int $documentId, Day $today): array
+    public function of(int $companyId, array $of, array $sides, Day $today): array
     {
-        $settled = $this->db->fetchAllAssociative(
-            <<<'SQL'
-            SELECT s.id, s.settled_on, s.undone_on, i.document_id, SUM(l.applied) AS applied
-            FROM settlement s
-            JOIN settlement_line l ON l.settlement_id = s.id
-            JOIN open_item i ON i.id = l.item_id
-            WHERE s.company_id = ? AND s.id IN (SELECT m.settlement_id FROM settlement_line m JOIN open_item o ON o.id = m.item_id
-                WHERE o.document_id = ?)
-            GROUP BY s.id, s.settled_on, s.undone_on, i.document_id
-            ORDER BY s.settled_on, s.id
-            LIMIT
-
-            SQL
-            .
-                4 * self::MOST,
-            [$companyId, $documentId],
-        );
-        $ids = array_values(
-            array_unique([$documentId, ...array_map(static fn (array $r): int => (int) $r['document_id'], $settled)]),
-        );
-        $documents = [];
-        foreach (
-            $this->db->fetchAllAssociative(
-                <<<SQL
-                SELECT d.id, d.number, d.kind, d.posting_date, d.document_date, d.total, d.currency,
-                    COALESCE(SUM(i.original), 0) AS original, COALESCE(SUM(i.open), 0) AS open
-                FROM document d
-                LEFT JOIN open_item i ON i.document_id = d.id
-                WHERE d.company_id = ? AND d.side = ? AND d.state <> 'draft' AND d.id IN (?)
-                GROUP BY d.id, d.number, d.kind, d.posting_date, d.document_date, d.total, d.currency
-                ORDER BY d.posting_date, d.id
-                LIMIT
-
-                SQL
-                .self::MOST,
-                [$companyId, $side->value, $ids],
-                [2 => ArrayParameterType::INTEGER],
-            ) as $d
-        ) {
-            $documents[(int) $d['id']] = $d;
-        }
+        ['documents' => $documents, 'settled' => $settled, 'cut' => $cut] = $this->near->of($companyId, $of, $sides);
         if ([] === $documents) {
             return [
                 'marks' => [],
@@ -84,9 +44,11 @@ final readonly class Trail
                 'lanes' => [],
                 'goods' => [],
                 'height' => 0,
+                'cut' => false,
             ];
         }
-        $goods = Side::Payables === $side ? $this->goods->of(array_keys($documents)) : [];
+        $payables = array_keys(array_filter($documents, static fn (array $d): bool => 'payables' === $d['side']));
+        $goods = [] === $payables ? [] : $this->goods->of($payables);
         $dates = [
             ...array_map(static fn (array $d): string => (string) $d['document_date'], $documents),
             ...array_map(static fn (array $d): string => (string) $d['posting_date'], $documents),
@@ -132,7 +94,8 @@ final readonly class Trail
                 'day' => (string) $d['posting_date'],
                 'x' => $mx,
                 'y' => $my,
-                'own' => $id === $documentId,
+                'own' => \in_array($id, $of, true),
+                'side' => (string) $d['side'],
                 'amount' => (int) $d['total'],
                 'currency' => (string) $d['currency'],
                 'word' => $word,
@@ -199,6 +162,7 @@ final readonly class Trail
                             null === $o['undone_on'] ? '' : ', undone '.Day::of((string) $o['undone_on'])->long(),
                         ),
                         'gone' => null !== $o['undone_on'],
+                        'entry' => (string) $o['entry'],
                     ];
                     $ribbons[] = [
                         'path' => \sprintf(
@@ -211,6 +175,7 @@ final readonly class Trail
                         ),
                         'title' => (string) $documents[(int) $m['document_id']]['number'],
                         'gone' => null !== $o['undone_on'],
+                        'entry' => (string) $o['entry'],
                     ];
                     $left[$owed] -= null === $o['undone_on'] ? $amount : 0;
                 }
@@ -238,6 +203,7 @@ final readonly class Trail
             'days' => $days,
             'lanes' => $lanes,
             'height' => $lanes['paid'] + 42 * max(1, $row['paid']) + 14,
+            'cut' => $cut,
         ];
     }
 

@@ -29,6 +29,12 @@ final readonly class Desk
         return $this->may(Permission::see($side));
     }
 
+    /** @return list<Side> that may be seen */
+    public function sides(): array
+    {
+        return array_values(array_filter(Side::cases(), fn (Side $s): bool => $this->sees($s)));
+    }
+
     public function enters(Side $side): bool
     {
         return $this->may(Permission::enter($side));

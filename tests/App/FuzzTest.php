@@ -132,7 +132,7 @@ final class FuzzTest extends ScreenCase
     {
         $this->records();
         $review = $this->db()->fetchOne("SELECT MAX(id) FROM proposal WHERE state = 'review'");
-        $this->page('/TEST/payables/proposal/' . $review . '/payment/1');
+        $this->page('/TEST/payables/proposal/'.$review.'/payment/1');
         $this->outside();
         foreach (['controller', 'approver'] as $role) {
             $this->role = $role;
@@ -152,12 +152,11 @@ final class FuzzTest extends ScreenCase
             [
                 '/sign-in' => ['_username', '_password', '_csrf_token'],
                 '/begin' => ['name', 'username', 'password', 'again', '_token'],
-                '/link/' . str_repeat('a', 43) => ['password', 'again', '_token'],
+                '/link/'.str_repeat('a', 43) => ['password', 'again', '_token'],
                 '/second-factor' => ['code', '_token'],
                 '/begin/company' => ['name', 'country', '_token'],
-                '/' . str_repeat('ß', 40) => ['x'],
-            ]
-            as $path => $fields
+                '/'.str_repeat('ß', 40) => ['x'],
+            ] as $path => $fields
         ) {
             foreach ([...array_values(self::ODD), ...self::ODD_ALL] as $value) {
                 foreach (['GET', 'POST'] as $method) {
@@ -189,12 +188,10 @@ final class FuzzTest extends ScreenCase
 
     private function address(string $path): string
     {
-        $id = fn(string $sql): string => (string) $this->db()->fetchOne($sql);
+        $id = fn (string $sql): string => (string) $this->db()->fetchOne($sql);
         $of = match (true) {
-            str_contains($path, '/draft/')
-                => "SELECT MIN(id) FROM document WHERE state = 'draft' AND side = 'payables'",
-            str_contains($path, '/document/')
-                => "SELECT MIN(id) FROM document WHERE state = 'posted' AND side = 'payables'",
+            str_contains($path, '/draft/') => "SELECT MIN(id) FROM document WHERE state = 'draft' AND side = 'payables'",
+            str_contains($path, '/document/') => "SELECT MIN(id) FROM document WHERE state = 'posted' AND side = 'payables'",
             str_contains($path, '/proposal/') => "SELECT MAX(id) FROM proposal WHERE state = 'review'",
             str_contains($path, '/bank/files/') => 'SELECT MAX(id) FROM bank_file',
             str_contains($path, '/batches/') => 'SELECT MIN(id) FROM batch',
@@ -235,7 +232,7 @@ final class FuzzTest extends ScreenCase
             $route = $this->route($address, 'GET');
             $query = (string) parse_url($address, \PHP_URL_QUERY);
             parse_str($query, $named);
-            $key = $this->role . ' ' . $route . ' ' . implode(',', array_keys($named));
+            $key = $this->role.' '.$route.' '.implode(',', array_keys($named));
             if (null === $route || ($this->looked[$key] ?? 0) >= self::LOOKS) {
                 continue;
             }
@@ -265,7 +262,7 @@ final class FuzzTest extends ScreenCase
         $fields = [];
         $inside = new Crawler($form);
         foreach (['input', 'select', 'textarea', 'button'] as $tag) {
-            foreach ($inside->filter($tag . '[name]') as $input) {
+            foreach ($inside->filter($tag.'[name]') as $input) {
                 \assert($input instanceof \DOMElement);
                 $fields[$input->getAttribute('name')] = $input->getAttribute('value');
             }
@@ -273,7 +270,7 @@ final class FuzzTest extends ScreenCase
         $own = $form->getAttribute('action') ?: $page;
         $ways = [[strtoupper($form->getAttribute('method') ?: 'GET'), $own]];
         foreach (['hx-post' => 'POST', 'hx-get' => 'GET'] as $attribute => $method) {
-            foreach ([$form, ...iterator_to_array($inside->filter('[' . $attribute . ']'))] as $element) {
+            foreach ([$form, ...iterator_to_array($inside->filter('['.$attribute.']'))] as $element) {
                 \assert($element instanceof \DOMElement);
                 if ($element->hasAttribute($attribute)) {
                     $ways[] = [$method, $element->getAttribute($attribute)];
@@ -303,25 +300,25 @@ final class FuzzTest extends ScreenCase
             $fields[$name] ??= \is_string($value) ? $value : '';
         }
         $names = array_values(
-            array_filter(array_map(strval(...), array_keys($fields)), static fn(string $n): bool => '_token' !== $n),
+            array_filter(array_map(strval(...), array_keys($fields)), static fn (string $n): bool => '_token' !== $n),
         );
         // one row of a table stands for the others
         $names = array_values(array_unique(preg_replace('/\[\d+\]/', '[0]', $names) ?? []));
         $odd = array_values(self::ODD);
         foreach ($names as $name) {
-            $key = $method . ' ' . $route . ' ' . $name;
+            $key = $method.' '.$route.' '.$name;
             if (isset($this->tried[$key])) {
                 continue;
             }
             $this->tried[$key] = true;
             foreach (self::oddFor($key) as $what => $value) {
-                $this->send($method, $path, $this->with($fields, $name, $value), $what . ' in ' . $name);
+                $this->send($method, $path, $this->with($fields, $name, $value), $what.' in '.$name);
             }
             $missing = $fields;
             unset($missing[$name]);
-            $this->send($method, $path, $this->with($missing), 'without ' . $name);
+            $this->send($method, $path, $this->with($missing), 'without '.$name);
         }
-        $key = $method . ' ' . $route;
+        $key = $method.' '.$route;
         if ([] !== $names && !isset($this->tried[$key])) {
             $this->tried[$key] = true;
             foreach ([...self::ODD_ALL, ...$odd] as $value) {
@@ -334,7 +331,7 @@ final class FuzzTest extends ScreenCase
                     $method,
                     $path,
                     $this->with($all),
-                    'all ' . json_encode($value, \JSON_PARTIAL_OUTPUT_ON_ERROR),
+                    'all '.json_encode($value, \JSON_PARTIAL_OUTPUT_ON_ERROR),
                 );
             }
         }

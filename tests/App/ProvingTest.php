@@ -6,6 +6,8 @@ namespace Nelbix\Tests\App;
 
 use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\PlacementRequest;
+use Nelbix\App\Books\SettleItems;
+use Nelbix\App\Books\SettlementRequest;
 use Nelbix\App\Close\Proving\FiguresQuery;
 use Nelbix\App\Close\Seal\SealPosted;
 use Nelbix\Core\Calendar\Day;
@@ -101,5 +103,70 @@ final class ProvingTest extends ScreenCase
         $this->as('payables');
         $this->browser->request('GET', '/TEST/close/history');
         self::assertSame(403, $this->browser->getResponse()->getStatusCode());
+    }
+
+    /** A is paid by P together with B, which a credit note lowered: from A the trail goes on to B and the credit note, and back. */
+    public function testTheTrailGoesOnBothWaysAndFromAnEntry(): void
+    {
+        $a = $this->invoice(Side::Payables, '100.00');
+        $b = $this->invoice(Side::Payables, '200.00');
+        $credit = $this->invoice(Side::Payables, '50.00', ['kind' => 'credit_note']);
+        $this->settle($b, $credit, 5000);
+        $paid = $this->money(Side::Payables, 25000, [
+            new PlacementRequest($this->itemOf($a), 10000),
+            new PlacementRequest($this->itemOf($b), 15000),
+        ]);
+        $this->as('controller');
+        $links = fn (string $page): array => array_values(
+            array_unique(
+                $this->page($page)->filter('svg.trail a')->each(static fn ($l): string => (string) $l->attr('href')),
+            ),
+        );
+        $all = array_map(static fn (int $id): string => '/TEST/payables/document/'.$id, [$a, $b, $credit, $paid]);
+        foreach ([$a, $credit] as $from) {
+            self::assertSame([], array_diff($all, $links('/TEST/payables/document/'.$from)), 'from '.$from);
+        }
+        $entry = (string) $this->db()->fetchOne(
+            "SELECT number FROM journal_entry WHERE source_kind = 'document' AND source_id = ?",
+            [$paid],
+        );
+        $ofEntry = $links('/TEST/close/entry/'.$entry);
+        self::assertSame([], array_diff($all, $ofEntry));
+        self::assertContains('/TEST/close/entry/'.$entry, $ofEntry, 'a ribbon leads to the entry that settled');
+        // what was taken of B with a discount has two entries, and counts once: its band ends with the payment
+        $c = $this->invoice(Side::Payables, '1000.00', ['document_date' => '2026-06-12']);
+        $discounted = $this->money(
+            Side::Payables,
+            98000,
+            [new PlacementRequest($this->itemOf($c), 100000)],
+            [new AdjustmentRequest($this->itemOf($c), AdjustmentKind::Discount, -2000)],
+        );
+        $path = (string) $this->page('/TEST/payables/document/'.$discounted)->filter('svg.trail .owed')->attr('d');
+        $paid = (float) $this->browser->getCrawler()->filter('svg.trail circle.own')->attr('cx');
+        preg_match_all('/[ML](-?[\d.]+) /', $path, $x);
+        self::assertLessThanOrEqual($paid + 0.1, max(array_map('floatval', $x[1])));
+        self::assertGreaterThan(0, min(array_map(static fn (string $v): float => (float) $v, $x[1])));
+        // who does not see the other side does not see it here
+        $this->db()->update('document', ['side' => 'receivables'], ['id' => $credit]);
+        $this->as('payables');
+        self::assertNotContains($all[2], $links('/TEST/payables/document/'.$b));
+        self::assertNotContains('/TEST/receivables/document/'.$credit, $links('/TEST/payables/document/'.$b));
+        $this->db()->update('document', ['side' => 'payables'], ['id' => $credit]);
+    }
+
+    private function settle(int $owed, int $credit, int $amount): void
+    {
+        self::get(SettleItems::class)->settle(
+            $this->clerk,
+            new SettlementRequest(
+                Side::Payables,
+                [
+                    new PlacementRequest($this->itemOf($owed), $amount),
+                    new PlacementRequest($this->itemOf($credit), -$amount),
+                ],
+                [],
+                Day::of(self::DAY),
+            ),
+        );
     }
 }

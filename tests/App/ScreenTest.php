@@ -737,6 +737,7 @@ final class ScreenTest extends ScreenCase
             '/TEST/close/tie-out',
             '/TEST/close/revaluation',
             '/TEST/close/journal',
+            '/TEST/bank/outlook',
             '/TEST/close/rates',
             '/TEST/close/gains',
             '/TEST/close/trial-balance',

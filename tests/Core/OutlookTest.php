@@ -43,7 +43,7 @@ final class OutlookTest extends TestCase
     {
         $today = Day::of('2026-06-15');
         $of = new Lateness(-5, 3, 20, 9);
-        $iso = static fn(array $days): array => array_map(static fn(Day $d): string => $d->iso(), array_values($days));
+        $iso = static fn (array $days): array => array_map(static fn (Day $d): string => $d->iso(), array_values($days));
         self::assertSame(['2026-06-25', '2026-07-03', '2026-07-20'], $iso($of->after(Day::of('2026-06-30'), $today)));
         self::assertSame(['2026-06-15', '2026-06-15', '2026-06-21'], $iso($of->after(Day::of('2026-06-01'), $today)));
         // a promise is for what is over
@@ -81,7 +81,7 @@ final class OutlookTest extends TestCase
                 ['2026-06-22', '2026-06-28', ['in' => 110], 1270, 1310, 1310],
             ],
             array_map(
-                static fn(CashWeek $w): array => [
+                static fn (CashWeek $w): array => [
                     $w->from->iso(),
                     $w->to->iso(),
                     $w->sums,

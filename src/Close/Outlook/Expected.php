@@ -26,7 +26,8 @@ final readonly class Expected
         public ?Day $due = null,
         public string $why = '',
         public ?Day $was = null,
-    ) {}
+    ) {
+    }
 
     /** The money as it is expected without anything moved. */
     public function plain(): CashFlow

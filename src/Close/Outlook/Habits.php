@@ -13,7 +13,9 @@ final readonly class Habits
 {
     private const YEAR = 365;
 
-    public function __construct(private Connection $db) {}
+    public function __construct(private Connection $db)
+    {
+    }
 
     /** @return array<int, Lateness> by customer; under 0 that of all together, which stands in for a customer of few payments */
     public function of(int $companyId, Day $today): array
@@ -54,7 +56,7 @@ final readonly class Habits
     public function promises(int $companyId, Day $today): array
     {
         return array_map(
-            static fn(mixed $day): Day => Day::of((string) $day),
+            static fn (mixed $day): Day => Day::of((string) $day),
             $this->db->fetchAllKeyValue(
                 <<<'SQL'
                 SELECT party_id, MAX(until_on)

@@ -16,7 +16,9 @@ use Nelbix\Core\Ledger\Side;
 /** What open items are expected to bring and to take: what customers owe when they are likely to pay it, what vendors are owed when it is due. */
 final readonly class OpenMoney
 {
-    public function __construct(private Connection $db, private Habits $habits) {}
+    public function __construct(private Connection $db, private Habits $habits)
+    {
+    }
 
     /**
      * @param array<int, Lateness> $habits as Habits::of() gives them
@@ -41,7 +43,7 @@ final readonly class OpenMoney
                 (string) $r['name'],
                 $due,
                 match (true) {
-                    null !== $promised => 'promised until ' . $promised->long(),
+                    null !== $promised => 'promised until '.$promised->long(),
                     isset($habits[$party]) => self::words($own),
                     default => 'as customers pay in all; too few payments of its own',
                 },
@@ -51,14 +53,14 @@ final readonly class OpenMoney
 
     private static function words(Lateness $of): string
     {
-        $day = static fn(int $n): string => match (true) {
+        $day = static fn (int $n): string => match (true) {
             0 === $n => 'on the day',
-            default => abs($n) . (1 === abs($n) ? ' day ' : ' days ') . ($n < 0 ? 'early' : 'late'),
+            default => abs($n).(1 === abs($n) ? ' day ' : ' days ').($n < 0 ? 'early' : 'late'),
         };
 
         return \sprintf(
             '%s, by %d payments',
-            $of->early === $of->late ? $day($of->usual) : $day($of->early) . ' to ' . $day($of->late),
+            $of->early === $of->late ? $day($of->usual) : $day($of->early).' to '.$day($of->late),
             $of->payments,
         );
     }

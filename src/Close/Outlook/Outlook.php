@@ -19,7 +19,8 @@ final readonly class Outlook
         private OpenMoney $open,
         private PlannedMoney $planned,
         private Habits $habits,
-    ) {}
+    ) {
+    }
 
     /** The last day of an outlook of so many weeks. */
     public static function last(Day $today, int $weeks): Day
@@ -71,7 +72,7 @@ final readonly class Outlook
                 $found[] = $e;
             }
         }
-        usort($found, static fn(Expected $a, Expected $b): int => abs($b->flow->amount) <=> abs($a->flow->amount));
+        usort($found, static fn (Expected $a, Expected $b): int => abs($b->flow->amount) <=> abs($a->flow->amount));
 
         return $found;
     }
@@ -90,7 +91,7 @@ final readonly class Outlook
         array $runs,
         ?OutlookKind $only,
     ): iterable {
-        $is = static fn(OutlookKind ...$kinds): bool => null === $only || \in_array($only, $kinds, true);
+        $is = static fn (OutlookKind ...$kinds): bool => null === $only || \in_array($only, $kinds, true);
         if ($is(OutlookKind::Posted, OutlookKind::OnHand)) {
             yield from $this->running->posted($company->id(), $today);
         }

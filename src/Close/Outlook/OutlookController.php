@@ -54,7 +54,7 @@ final class OutlookController extends Screen
             ...$seen,
             'drawing' => new OutlookDrawing($seen['opening'], $seen['weeks'], $seen['plain']),
             'marks' => $this->marks($desk->today, $whatIf, $seen),
-            'kinds' => array_filter(OutlookKind::cases(), static fn(OutlookKind $k): bool => isset($shown[$k->value])),
+            'kinds' => array_filter(OutlookKind::cases(), static fn (OutlookKind $k): bool => isset($shown[$k->value])),
             'what_if' => $whatIf,
             'count' => $weeks,
             'counts' => self::WEEKS,
@@ -76,7 +76,7 @@ final class OutlookController extends Screen
         foreach ($seen['runs'] as $r) {
             $was = Day::latest($today, $r['day']);
             $marks[] = [
-                'key' => 'run-' . $r['id'],
+                'key' => 'run-'.$r['id'],
                 'day' => $whatIf->run($r['id'], $was),
                 'was' => $was,
                 'amount' => $r['amount'],
@@ -86,7 +86,7 @@ final class OutlookController extends Screen
         }
         foreach ($seen['weeks'] as $w) {
             $monday = CashOutlook::monday($w->from);
-            $key = 'due-' . $monday->iso();
+            $key = 'due-'.$monday->iso();
             $moved = isset($whatIf->moved[$key]);
             $amount = -($w->sums[OutlookKind::Vendors->value] ?? 0);
             if ($moved || $amount > 0) {
@@ -95,7 +95,7 @@ final class OutlookController extends Screen
                     'day' => $whatIf->moved[$key] ?? $w->from,
                     'was' => $w->from,
                     'amount' => $amount,
-                    'name' => 'due ' . $w->from->long(),
+                    'name' => 'due '.$w->from->long(),
                     'run' => false,
                 ];
             }
@@ -111,10 +111,10 @@ final class OutlookController extends Screen
 
         return $this->exported(
             $request,
-            'outlook-behind-' . $desk->today->iso(),
+            'outlook-behind-'.$desk->today->iso(),
             ['name', 'party', 'due', 'early', 'expected', 'late', 'amount', 'why'],
             array_map(
-                static fn(Expected $e): array => [
+                static fn (Expected $e): array => [
                     $e->name,
                     $e->party,
                     (string) $e->due?->iso(),
@@ -132,18 +132,18 @@ final class OutlookController extends Screen
     /** @param non-empty-list<CashWeek> $weeks */
     private function weeksFile(Desk $desk, Request $request, array $weeks): Response
     {
-        $d = static fn(int $v): string => Money::of($v, $desk->company->baseCurrency)->decimal();
+        $d = static fn (int $v): string => Money::of($v, $desk->company->baseCurrency)->decimal();
         $kinds = array_column(OutlookKind::cases(), 'value');
 
         return $this->exported(
             $request,
-            'outlook-' . $desk->today->iso(),
+            'outlook-'.$desk->today->iso(),
             ['from', 'to', ...$kinds, 'low', 'expected', 'high'],
             array_map(
-                static fn(CashWeek $w): array => [
+                static fn (CashWeek $w): array => [
                     $w->from->iso(),
                     $w->to->iso(),
-                    ...array_map(static fn(string $k): string => $d($w->sums[$k] ?? 0), $kinds),
+                    ...array_map(static fn (string $k): string => $d($w->sums[$k] ?? 0), $kinds),
                     $d($w->low),
                     $d($w->usual),
                     $d($w->high),

@@ -52,11 +52,11 @@ final readonly class OutlookDrawing
     {
         $there = $back = [];
         foreach ($this->weeks as $k => $w) {
-            $there[] = $this->end($k) . ' ' . $this->y($w->high);
-            array_unshift($back, $this->end($k) . ' ' . $this->y($w->low));
+            $there[] = $this->end($k).' '.$this->y($w->high);
+            array_unshift($back, $this->end($k).' '.$this->y($w->low));
         }
 
-        return 'M' . $this->start() . 'L' . implode('L', [...$there, ...$back]) . 'Z';
+        return 'M'.$this->start().'L'.implode('L', [...$there, ...$back]).'Z';
     }
 
     /** @return string the balance as expected */
@@ -110,7 +110,7 @@ final readonly class OutlookDrawing
     /** @param int $sign 1 for what comes, −1 for what goes; minor units, positive */
     private static function sum(CashWeek $week, int $sign): int
     {
-        return array_sum(array_map(static fn(int $v): int => max(0, $sign * $v), $week->sums));
+        return array_sum(array_map(static fn (int $v): int => max(0, $sign * $v), $week->sums));
     }
 
     /** @param non-empty-list<CashWeek> $weeks */
@@ -118,15 +118,15 @@ final readonly class OutlookDrawing
     {
         $points = [];
         foreach ($weeks as $k => $w) {
-            $points[] = $this->end($k) . ' ' . $this->y($w->usual);
+            $points[] = $this->end($k).' '.$this->y($w->usual);
         }
 
-        return 'M' . $this->start() . 'L' . implode('L', $points);
+        return 'M'.$this->start().'L'.implode('L', $points);
     }
 
     private function start(): string
     {
-        return self::LEFT . ' ' . $this->y($this->opening);
+        return self::LEFT.' '.$this->y($this->opening);
     }
 
     private function end(int $week): float

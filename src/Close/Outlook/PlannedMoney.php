@@ -33,7 +33,8 @@ final readonly class PlannedMoney
         private CodeBook $codes,
         private KeepRecurring $recurring,
         private Rates $rates,
-    ) {}
+    ) {
+    }
 
     /**
      * @param Day $last of the outlook
@@ -67,7 +68,7 @@ final readonly class PlannedMoney
                             $r->name,
                             (string) ($r->form['party'] ?? ''),
                             $due,
-                            'comes on ' . $day->long() . ($r->askAmount ? ', with the amount of last time' : ''),
+                            'comes on '.$day->long().($r->askAmount ? ', with the amount of last time' : ''),
                         );
                     }
                 }
@@ -94,8 +95,7 @@ final readonly class PlannedMoney
                 SQL
                 ,
                 [$company->id()],
-            )
-            as $r
+            ) as $r
         ) {
             $currency = (string) $r['currency'];
             $rates[$currency] ??= $this->rates->find($company->id(), $currency, $company->baseCurrency, $today);
@@ -112,7 +112,7 @@ final readonly class PlannedMoney
                     (string) $r['number'],
                     (string) $r['name'],
                     $due,
-                    'wanted by ' . Day::of((string) $r['day'])->long() . ', without tax',
+                    'wanted by '.Day::of((string) $r['day'])->long().', without tax',
                 );
             }
         }
@@ -169,6 +169,6 @@ final readonly class PlannedMoney
 
         return [] === $parts
             ? [[$day, $total]]
-            : array_values(array_map(static fn($p): array => [$p->due, $p->amount], $parts));
+            : array_values(array_map(static fn ($p): array => [$p->due, $p->amount], $parts));
     }
 }

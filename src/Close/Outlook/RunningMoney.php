@@ -14,13 +14,15 @@ final readonly class RunningMoney
     /** Of runs that have not paid yet. */
     public const STATES = "'review', 'refused', 'approved', 'printed', 'posting'";
 
-    public function __construct(private Connection $db) {}
+    public function __construct(private Connection $db)
+    {
+    }
 
     /** @return list<array{id: int, number: string, name: string, balance: int}> bank accounts' ledger, in the base currency */
     public function balances(int $companyId, Day $today): array
     {
         return array_map(
-            static fn(array $r): array => [
+            static fn (array $r): array => [
                 'id' => (int) $r['id'],
                 'number' => (string) $r['number'],
                 'name' => (string) $r['name'],
@@ -61,15 +63,14 @@ final readonly class RunningMoney
                 SQL
                 ,
                 ['company' => $companyId, 'day' => $today->iso()],
-            )
-            as $r
+            ) as $r
         ) {
             if (0 !== (int) $r['amount']) {
                 yield new Expected(
                     new CashFlow((string) $r['kind'], (int) $r['amount'], Day::of((string) $r['day'])),
                     'account',
                     (int) $r['id'],
-                    $r['number'] . ' ' . $r['name'],
+                    $r['number'].' '.$r['name'],
                     why: 'posted' === $r['kind'] ? 'posted for that day' : 'on hand, not deposited',
                 );
             }
@@ -82,7 +83,7 @@ final readonly class RunningMoney
         $states = self::STATES;
 
         return array_map(
-            static fn(array $r): array => [
+            static fn (array $r): array => [
                 'id' => (int) $r['id'],
                 'number' => (string) $r['number'],
                 'day' => Day::of((string) $r['pay_date']),

@@ -15,7 +15,9 @@ final readonly class WhatIf
      * @param array<string, Day> $moved by what moves: "run-" and the id of a run, "due-" and the Monday of a week of what is due to vendors
      * @param list<string> $errors
      */
-    private function __construct(public array $moved, public array $errors) {}
+    private function __construct(public array $moved, public array $errors)
+    {
+    }
 
     /**
      * @param array<mixed> $asked days by what moves
@@ -47,18 +49,18 @@ final readonly class WhatIf
 
     public function run(int $id, Day $day): Day
     {
-        return $this->moved['run-' . $id] ?? $day;
+        return $this->moved['run-'.$id] ?? $day;
     }
 
     /** A week of what is due to vendors moves as one. */
     public function due(Day $day): Day
     {
-        return $this->moved['due-' . CashOutlook::monday($day)->iso()] ?? $day;
+        return $this->moved['due-'.CashOutlook::monday($day)->iso()] ?? $day;
     }
 
     /** @return array<string, string> as asked() takes it */
     public function query(): array
     {
-        return array_map(static fn(Day $d): string => $d->iso(), $this->moved);
+        return array_map(static fn (Day $d): string => $d->iso(), $this->moved);
     }
 }
