@@ -117,6 +117,11 @@ document.addEventListener('keydown', (e) => {
         if (line(e.key === 'ArrowDown' ? 1 : -1)) e.preventDefault();
         return;
     }
+    if (e.altKey && e.key.toLowerCase() === 'w' && !document.querySelector('dialog[open]') && whyHere()) {
+        e.preventDefault();
+        whyShow(whyHere());
+        return;
+    }
     if (e.altKey && e.key.toLowerCase() === 'e') {
         e.preventDefault();
         document.body.classList.toggle('no-entry');
@@ -174,6 +179,11 @@ document.addEventListener('keydown', (e) => {
                 d.showModal();
             }
             return !!d;
+        },
+        w: () => {
+            const what = whyHere();
+            if (what) whyShow(what);
+            return !!what;
         },
         ArrowDown: () => move(1),
         ArrowUp: () => move(-1),

@@ -14,7 +14,8 @@ final readonly class AgingRow
         public array $buckets,
         public int $credits,
         public int $prepayments,
-    ) {}
+    ) {
+    }
 
     public static function zero(Bucketing $bucketing, int|string $key = 0): self
     {
@@ -26,7 +27,7 @@ final readonly class AgingRow
         return new self(
             $this->key,
             $this->notDue + $other->notDue,
-            array_map(static fn(int $a, int $b): int => $a + $b, $this->buckets, $other->buckets),
+            array_map(static fn (int $a, int $b): int => $a + $b, $this->buckets, $other->buckets),
             $this->credits + $other->credits,
             $this->prepayments + $other->prepayments,
         );

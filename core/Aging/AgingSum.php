@@ -25,7 +25,8 @@ final readonly class AgingSum
         public string $date,
         public string $class,
         public int $amount,
-    ) {}
+    ) {
+    }
 
     /** By what it is, not by its sign: an opposite item of a bounced receipt is a credit taken back. */
     public static function classOf(DocumentKind $kind, Side $side): string
@@ -44,7 +45,7 @@ final readonly class AgingSum
             array_column(
                 array_filter(
                     DocumentKind::cases(),
-                    static fn(DocumentKind $k): bool => self::classOf($k, $side) === $class,
+                    static fn (DocumentKind $k): bool => self::classOf($k, $side) === $class,
                 ),
                 'value',
             ),

@@ -47,11 +47,11 @@ final readonly class Bucketing
             return new self([], (int) $m[1]);
         }
         if (
-            1 === preg_match('/\A(\d{1,4})\s*[x×]\s*(\d{1,2})\z/u', $text, $m) &&
-            (int) $m[2] <= self::MOST &&
-            $m[2] > 0
+            1 === preg_match('/\A(\d{1,4})\s*[x×]\s*(\d{1,2})\z/u', $text, $m)
+            && (int) $m[2] <= self::MOST
+            && $m[2] > 0
         ) {
-            return new self(array_map(static fn(int $k): int => $k * (int) $m[1], range(1, (int) $m[2])));
+            return new self(array_map(static fn (int $k): int => $k * (int) $m[1], range(1, (int) $m[2])));
         }
         if (1 !== preg_match('/\A\d{1,4}(\s*,\s*\d{1,4}){0,11}\z/', $text)) {
             throw Refused::because(
@@ -69,7 +69,7 @@ final readonly class Bucketing
     /** As parse() takes it. */
     public function text(): string
     {
-        return [] === $this->limits ? $this->months . 'm' : implode(',', $this->limits);
+        return [] === $this->limits ? $this->months.'m' : implode(',', $this->limits);
     }
 
     /** How many there are, without what is not due. */
@@ -132,16 +132,16 @@ final readonly class Bucketing
             for ($k = 0; $k < $this->months; ++$k) {
                 $labels[] = substr($first->plusMonths(-$k)->long(), 2, 3);
             }
-            $labels[] = 'before ' . end($labels);
+            $labels[] = 'before '.end($labels);
 
             return $labels;
         }
         $from = 1;
         foreach ($this->limits as $limit) {
-            $labels[] = $from . '–' . $limit;
+            $labels[] = $from.'–'.$limit;
             $from = $limit + 1;
         }
-        $labels[] = 'over ' . ($from - 1);
+        $labels[] = 'over '.($from - 1);
 
         return $labels;
     }

@@ -24,5 +24,6 @@ final readonly class CashWeek
         public int $low,
         public int $usual,
         public int $high,
-    ) {}
+    ) {
+    }
 }

@@ -17,7 +17,9 @@ final readonly class Lateness
     public const ENOUGH = 3;
 
     /** @param int $payments that say so */
-    public function __construct(public int $early, public int $usual, public int $late, public int $payments) {}
+    public function __construct(public int $early, public int $usual, public int $late, public int $payments)
+    {
+    }
 
     /**
      * @param array<int, int> $paid what was paid, in minor units, by days after the due date
@@ -27,7 +29,7 @@ final readonly class Lateness
      */
     public static function of(array $paid, int $payments): ?self
     {
-        $paid = array_filter($paid, static fn(int $amount): bool => $amount > 0);
+        $paid = array_filter($paid, static fn (int $amount): bool => $amount > 0);
         if ($payments < self::ENOUGH || [] === $paid) {
             return null;
         }

@@ -29,8 +29,8 @@ final readonly class TrailDocuments
      * @param list<Side> $sides that may be seen
      *
      * @return array{documents: array<int, array<string, mixed>>, settled: list<array<string, mixed>>, cut: bool} documents by id in order of
-     *                                                                                                             day; cut says that there
-     *                                                                                                             are more
+     *                                                                                                            day; cut says that there
+     *                                                                                                            are more
      */
     public function of(int $companyId, array $of, array $sides): array
     {
@@ -97,7 +97,8 @@ final readonly class TrailDocuments
                 LIMIT
 
                 SQL
-                .(2 * self::MOST),
+                .
+                    2 * self::MOST,
                 ['ids' => $ids],
                 ['ids' => ArrayParameterType::INTEGER],
             ),

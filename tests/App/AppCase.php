@@ -256,6 +256,21 @@ abstract class AppCase extends WebTestCase
         );
     }
 
+    /** What an account held at the end of a day, debit positive. */
+    protected function heldOn(string $account, string $day): int
+    {
+        return (int) $this->db()->fetchOne(
+            <<<'SQL'
+            SELECT COALESCE(SUM(l.base), 0)
+            FROM journal_line l
+            JOIN account a ON a.id = l.account_id
+            WHERE a.company_id = ? AND a.number = ? AND l.posting_date <= ?
+            SQL
+            ,
+            [$this->clerk->companyId, $account, $day],
+        );
+    }
+
     /**
      * What a door says: the refusal, or "done".
      *

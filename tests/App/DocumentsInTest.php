@@ -674,7 +674,11 @@ final class DocumentsInTest extends ScreenCase
             'against' => (string) $this->db()->fetchOne('SELECT number FROM document WHERE id = ?', [$id]),
         ]);
         $trail = $this->browser->request('GET', '/TEST/payables/document/'.$id)->filter('svg.trail');
-        $links = array_unique($trail->filter('a:not([href*="/entry/"])')->each(static fn (Crawler $a): string => (string) $a->attr('href')));
+        $links = array_unique(
+            $trail
+                ->filter('a:not([href*="/entry/"])')
+                ->each(static fn (Crawler $a): string => (string) $a->attr('href')),
+        );
         self::assertEqualsCanonicalizing(
             array_map(static fn (int $d): string => '/TEST/payables/document/'.$d, [$id, $payment, $credit]),
             $links,

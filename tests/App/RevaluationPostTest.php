@@ -58,20 +58,6 @@ final class RevaluationPostTest extends ScreenCase
         return $this->invoice(Side::Receivables, $amount, ['document_date' => '2026-05-10', 'currency' => 'EUR']);
     }
 
-    private function on(string $account, string $day): int
-    {
-        return (int) $this->db()->fetchOne(
-            <<<'SQL'
-            SELECT COALESCE(SUM(l.base), 0)
-            FROM journal_line l
-            JOIN account a ON a.id = l.account_id
-            WHERE a.company_id = ? AND a.number = ? AND l.posting_date <= ?
-            SQL
-            ,
-            [$this->clerk->companyId, $account, $day],
-        );
-    }
-
     public function testItStandsBesideTheControlAccountOnItsDayAndIsTakenBackOnTheNext(): void
     {
         $this->sold();
@@ -81,11 +67,15 @@ final class RevaluationPostTest extends ScreenCase
         // 1,000.00 at 1.15 instead of 1.10 is 50.00 gained; 400.00 owed is 20.00 lost
         self::assertSame(
             [5000, -2000, -3000],
-            [$this->on('1210', self::MAY), $this->on('2105', self::MAY), $this->on('7950', self::MAY)],
+            [$this->heldOn('1210', self::MAY), $this->heldOn('2105', self::MAY), $this->heldOn('7950', self::MAY)],
         );
         self::assertSame(
             [0, 0, 0],
-            [$this->on('1210', '2026-06-01'), $this->on('2105', '2026-06-01'), $this->on('7950', '2026-06-01')],
+            [
+                $this->heldOn('1210', '2026-06-01'),
+                $this->heldOn('2105', '2026-06-01'),
+                $this->heldOn('7950', '2026-06-01'),
+            ],
         );
         foreach (self::get(TieOutQuery::class)->of($this->clerk->companyId, Day::of(self::MAY)) as $r) {
             self::assertSame(0, $r['tie']->difference(), $r['name'].' keeps what was agreed');
@@ -130,7 +120,7 @@ final class RevaluationPostTest extends ScreenCase
             currency: 'EUR',
         );
         // invoiced at 1.10, received at 1.12: 20.00 gained, whatever was unrealised meanwhile
-        self::assertSame(-2000, $this->on('7900', self::DAY));
+        self::assertSame(-2000, $this->heldOn('7900', self::DAY));
         $gains = self::get(GainsQuery::class);
         $june = $gains->of($this->clerk->companyId, Day::of('2026-06-01'), Day::of(self::DAY), 'party');
         self::assertSame(
@@ -143,7 +133,7 @@ final class RevaluationPostTest extends ScreenCase
             $this->clerk->companyId,
         ]);
         self::get(UndoSettlement::class)->undo($this->clerk, $settlement);
-        self::assertSame(0, $this->on('7900', '2026-12-31'));
+        self::assertSame(0, $this->heldOn('7900', '2026-12-31'));
     }
 
     public function testItIsRepeatableAndCanBeUndone(): void
@@ -162,15 +152,15 @@ final class RevaluationPostTest extends ScreenCase
             'an item came in since the page was looked at',
         );
         $second = $this->revalue();
-        self::assertSame([5505, 0], [$this->on('1210', self::MAY), $this->on('1210', '2026-06-01')]);
+        self::assertSame([5505, 0], [$this->heldOn('1210', self::MAY), $this->heldOn('1210', '2026-06-01')]);
         $undo = self::get(PostRevaluation::class);
         self::assertSame([''], self::refusedFields(fn () => $undo->undo($this->clerk, $first, 'it was replaced')));
         self::assertSame(['why'], self::refusedFields(fn () => $undo->undo($this->clerk, $second, ' ')));
         $undo->undo($this->clerk, $second, 'the rate was wrong');
-        self::assertSame([0, 0], [$this->on('1210', self::MAY), $this->on('7950', self::MAY)]);
+        self::assertSame([0, 0], [$this->heldOn('1210', self::MAY), $this->heldOn('7950', self::MAY)]);
         self::assertSame([''], self::refusedFields(fn () => $undo->undo($this->clerk, $second, 'again')));
         $this->revalue();
-        self::assertSame(5505, $this->on('1210', self::MAY));
+        self::assertSame(5505, $this->heldOn('1210', self::MAY));
     }
 
     public function testALockedPeriodRefusesIt(): void

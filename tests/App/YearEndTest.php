@@ -32,28 +32,18 @@ final class YearEndTest extends ScreenCase
         return self::get(CloseYear::class)->close($this->clerk, $year, $proposed->digest());
     }
 
-    private function on(string $account, string $day): int
-    {
-        return (int) $this->db()->fetchOne(
-            <<<'SQL'
-            SELECT COALESCE(SUM(l.base), 0)
-            FROM journal_line l
-            JOIN account a ON a.id = l.account_id
-            WHERE a.company_id = ? AND a.number = ? AND l.posting_date <= ?
-            SQL
-            ,
-            [$this->clerk->companyId, $account, $day],
-        );
-    }
-
     public function testIncomeAndExpenseCloseToRetainedEarningsAndTheNewYearStartsFromZero(): void
     {
         self::assertSame('JE-25-00003', $this->close());
         self::assertSame(
             [0, 0, -65000],
-            [$this->on('4000', '2025-12-31'), $this->on('5000', '2025-12-31'), $this->on('3900', '2025-12-31')],
+            [
+                $this->heldOn('4000', '2025-12-31'),
+                $this->heldOn('5000', '2025-12-31'),
+                $this->heldOn('3900', '2025-12-31'),
+            ],
         );
-        self::assertSame(4000, $this->on('5000', '2026-01-31'), 'only what the new year brought');
+        self::assertSame(4000, $this->heldOn('5000', '2026-01-31'), 'only what the new year brought');
         $this->invoice(Side::Payables, '1.00', ['document_date' => '2026-01-03']);
         self::assertSame(
             'JE-26-00002',
@@ -70,7 +60,7 @@ final class YearEndTest extends ScreenCase
         self::assertSame(['year'], self::refusedFields(fn () => $this->close()), 'nothing is left');
         $this->invoice(Side::Payables, '10.00', ['document_date' => '2025-12-30']);
         $this->close();
-        self::assertSame([0, -64000], [$this->on('5000', '2025-12-31'), $this->on('3900', '2025-12-31')]);
+        self::assertSame([0, -64000], [$this->heldOn('5000', '2025-12-31'), $this->heldOn('3900', '2025-12-31')]);
         $closes = array_map('intval', $this->db()->fetchFirstColumn('SELECT id FROM year_end ORDER BY id'));
         $year = self::get(CloseYear::class);
         self::assertSame([''], self::refusedFields(fn () => $year->undo($this->clerk, $closes[0], 'x')));
@@ -78,7 +68,7 @@ final class YearEndTest extends ScreenCase
         $year->undo($this->clerk, $closes[1], 'one more invoice');
         $year->undo($this->clerk, $closes[0], 'one more invoice');
         self::assertSame([''], self::refusedFields(fn () => $year->undo($this->clerk, $closes[0], 'again')));
-        self::assertSame([26000, 0], [$this->on('5000', '2025-12-31'), $this->on('3900', '2025-12-31')]);
+        self::assertSame([26000, 0], [$this->heldOn('5000', '2025-12-31'), $this->heldOn('3900', '2025-12-31')]);
     }
 
     /** Exchange differences of a year stay what they were, and the balance sheet knows what was closed. */

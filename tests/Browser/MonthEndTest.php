@@ -69,6 +69,26 @@ final class MonthEndTest extends BrowserCase
         $this->see('#moved', '15 Jun 2026');
     }
 
+    public function testWhyAFigureIsWhatItIs(): void
+    {
+        $this->signIn('ilves');
+        $this->go('/BOAT/payables/documents?state=all');
+        $this->type(Key::ARROW_DOWN, 'w');
+        $this->until('document.querySelector("#why[open] .whys") !== null');
+        $this->see('#why', 'what it was, less what stands settled of it');
+        $this->accessible();
+        $this->type(Key::ESCAPE);
+        $this->until('document.querySelector("#why[open]") === null');
+        // in a form that is typed, with Alt from within a field
+        $this->go('/BOAT/payables/invoice');
+        $this->browser->executeScript('document.querySelector("#invoice input.in").focus()');
+        $this->type('V-0011', Key::TAB);
+        $this->chord('w', Key::ALT);
+        $this->until('document.querySelector("#why[open]") !== null');
+        $this->see('#why', 'Nothing is worked out yet');
+        $this->accessible();
+    }
+
     public function testAPaymentIsMovedInTheOutlook(): void
     {
         $this->signIn('brandt');

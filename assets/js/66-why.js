@@ -1,0 +1,47 @@
+// Why a figure is what it is: w on a row, or on the page, asks for the rule and the numbers that went in.
+'use strict';
+function whyShow(what) {
+    let dialog = document.querySelector('#why');
+    if (!dialog) {
+        dialog = document.createElement('dialog');
+        dialog.id = 'why';
+        dialog.className = 'quick why';
+        dialog.setAttribute('aria-label', 'Why');
+        dialog.innerHTML =
+            '<div id="why-said"></div><p><button type="button" class="btn btn-small" data-close>Close</button></p>';
+        document.body.append(dialog);
+    }
+    const said = dialog.querySelector('#why-said');
+    said.textContent = '';
+    dialog.showModal();
+    if (what.dataset.whyText) {
+        const [head, ...lines] = what.dataset.whyText.split('\n').filter((l) => l.trim());
+        const title = document.createElement('h2');
+        title.textContent = head.trim();
+        said.append(title);
+        lines.forEach((line) => {
+            const p = document.createElement('p');
+            p.textContent = line.trim();
+            said.append(p);
+        });
+        return;
+    }
+    const form = what.dataset.whyForm && what.closest('form');
+    htmx.ajax(form ? 'POST' : 'GET', what.dataset.whyForm || what.dataset.why, {
+        target: '#why-said',
+        swap: 'innerHTML',
+        ...(form ? { source: form, values: Object.fromEntries(new FormData(form)) } : {}),
+    });
+}
+function whyHere() {
+    const at = document.activeElement;
+    const near = at && at.closest ? at.closest('[data-why], [data-why-text]') : null;
+    return near || document.querySelector('[data-why-page], [data-why-form]');
+}
+document.addEventListener('click', (e) => {
+    const link = e.target.closest('a[data-why-link]');
+    const what = link && (link.closest('[data-why]') || link);
+    if (!what || e.ctrlKey || e.metaKey) return;
+    e.preventDefault();
+    whyShow(what);
+});
