@@ -7,8 +7,8 @@ namespace Nelbix\Core\Aging;
 use Nelbix\Core\Calendar\Day;
 
 /**
- * Money by week: what is expected to come and to go, and the balance that leaves, as a range. Weeks run from Monday to Sunday (ISO 8601); the
- * first begins on the day of the outlook, and what should have moved before it moves in it. Source: common practice.
+ * Money by week: what is expected to come and to go, and the balance that leaves, as a range. Weeks run from Monday to Sunday (ISO 8601);
+ * the first begins on the day of the outlook, and what should have moved before it moves in it. Source: common practice.
  */
 final class CashOutlook
 {

@@ -7,8 +7,8 @@ namespace Nelbix\Core\Aging;
 use Nelbix\Core\Calendar\Day;
 
 /**
- * How many days after its due date somebody pays: a quarter of the money had come by the early day, half by the usual one, three quarters by
- * the late one. Negative is before the due date. Source: quantiles weighed by amount, nearest rank: the least value whose share of the
+ * How many days after its due date somebody pays: a quarter of the money had come by the early day, half by the usual one, three quarters
+ * by the late one. Negative is before the due date. Source: quantiles weighed by amount, nearest rank: the least value whose share of the
  * weight reaches the quantile (Hyndman and Fan 1996, definition 1; numpy's "inverted_cdf").
  */
 final readonly class Lateness

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Invoices\BatchJournal;
 use Nelbix\App\Invoices\KeepRows;
 use Nelbix\App\Invoices\PostBatch;
 use Nelbix\App\Invoices\SaveBatch;
@@ -53,6 +54,14 @@ final class BatchTest extends ScreenCase
         );
         self::assertSame([[], []], [$kept[7]['problems'], $kept[9]['problems']]);
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry'));
+        // the journal as it would be is the one that is posted
+        $planned = self::get(BatchJournal::class)->of($this->clerk, Side::Payables, $id);
+        self::assertSame(
+            [['1300', 800, 0], ['2100', 0, 20800], ['5000', 20000, 0]],
+            array_map(static fn (array $a): array => [$a['account'], $a['debit'], $a['credit']], $planned['accounts']),
+        );
+        self::assertSame(['A-1', 'A-2'], array_column($planned['entries'], 'label'));
+        self::assertSame([], $planned['refused']);
         // the same rows again change the same drafts
         $row = [
             ...self::row('A-2', '100'),
@@ -68,6 +77,16 @@ final class BatchTest extends ScreenCase
         self::assertSame(
             [-20800, 20000, 800],
             [$this->balance('2100'), $this->balance('5000'), $this->balance('1300')],
+        );
+        $posted = $this->db()->fetchAllNumeric(
+            'SELECT a.number, l.base, l.text FROM journal_line l JOIN account a ON a.id = l.account_id ORDER BY l.entry_id, l.position',
+        );
+        self::assertSame(
+            array_map(
+                static fn (array $l): array => [$l['account'], $l['base'], $l['text']],
+                array_merge(...array_column($planned['entries'], 'lines')),
+            ),
+            array_map(static fn (array $l): array => [(string) $l[0], (int) $l[1], (string) $l[2]], $posted),
         );
         self::assertSame(
             [''],
@@ -103,6 +122,12 @@ final class BatchTest extends ScreenCase
                 (int) $this->db()->fetchOne('SELECT COUNT(*) FROM journal_entry'),
                 (int) $this->db()->fetchOne("SELECT COUNT(*) FROM document WHERE state = 'draft'"),
             ],
+        );
+
+        $planned = self::get(BatchJournal::class)->of($this->clerk, Side::Payables, $id);
+        self::assertSame(
+            [['A-1'], ['A-2', 'A-9']],
+            [array_column($planned['entries'], 'label'), array_column($planned['refused'], 'label')],
         );
 
         $good = self::get(PostBatch::class)->post($this->clerk, Side::Payables, $id, true);

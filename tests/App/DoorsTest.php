@@ -318,6 +318,7 @@ final class DoorsTest extends ScreenCase
         'aging_view' => 'see',
         'batches' => 'see',
         'batch' => 'see',
+        'batch_journal' => 'see',
         'documents' => 'see',
         'document' => 'see',
         'why' => 'see',

@@ -9,13 +9,13 @@ use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Close\Outlook\Expected;
 use Nelbix\App\Close\Outlook\Outlook;
 use Nelbix\App\Close\Outlook\OutlookKind;
+use Nelbix\App\Close\Outlook\SeenOutlook;
 use Nelbix\App\Close\Outlook\WhatIf;
 use Nelbix\App\Goods\KeepOrder;
 use Nelbix\App\Goods\OrderReader;
 use Nelbix\App\Invoices\KeepRecurring;
 use Nelbix\App\Platform\Company;
 use Nelbix\App\Receivables\Promises;
-use Nelbix\Core\Aging\CashWeek;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -25,10 +25,8 @@ final class OutlookTest extends ScreenCase
 {
     /**
      * @param array<string, string> $moves
-     *
-     * @return array{weeks: non-empty-list<CashWeek>, plain: non-empty-list<CashWeek>, opening: int, beyond: int, ...}
      */
-    private function seen(array $moves = [], int $weeks = 6): array
+    private function seen(array $moves = [], int $weeks = 6): SeenOutlook
     {
         [$company, $today] = [$this->company(), Day::of(self::DAY)];
 
@@ -83,7 +81,8 @@ final class OutlookTest extends ScreenCase
         // due 10 July: 19 July, to 30 July; a credit of 30.00 lowers it
         $this->invoice(Side::Receivables, '250.00', ['document_date' => '2026-06-10', 'terms' => 'N30']);
         $this->invoice(Side::Receivables, '30.00', ['document_date' => '2026-06-11', 'kind' => 'credit_note']);
-        ['weeks' => $weeks, 'opening' => $opening] = $this->seen([], 13);
+        $seen = $this->seen([], 13);
+        [$weeks, $opening] = [$seen->weeks, $seen->opening];
         self::assertSame($bank, $opening);
         self::assertSame(['customers' => 22000], $weeks[4]->sums, '13 to 19 July');
         self::assertSame([$bank, $bank + 22000, $bank + 22000], [$weeks[4]->low, $weeks[4]->usual, $weeks[4]->high]);
@@ -110,7 +109,8 @@ final class OutlookTest extends ScreenCase
         $this->money(Side::Payables, 500, [], [], self::DAY, DocumentKind::Payment);
         $run = $this->printedRun();
         // the run pays what is due today, 100.00; 60.00 less the 5.00 on account is due on 29 June
-        ['weeks' => $weeks, 'opening' => $opening] = $this->seen();
+        $seen = $this->seen();
+        [$weeks, $opening] = [$seen->weeks, $seen->opening];
         $taken = -(int) $this->db()->fetchOne(
             'SELECT SUM(pay) FROM proposal_line WHERE proposal_id = ? AND is_in = 1',
             [$run],
@@ -121,17 +121,17 @@ final class OutlookTest extends ScreenCase
             -(($weeks[0]->sums['runs'] ?? 0) + ($weeks[0]->sums['vendors'] ?? 0) + ($weeks[2]->sums['vendors'] ?? 0)),
         );
         $moved = $this->seen(['run-'.$run => '2026-07-01']);
-        self::assertArrayNotHasKey('runs', $moved['weeks'][0]->sums);
-        self::assertSame($taken, $moved['weeks'][2]->sums['runs'] ?? null);
-        self::assertSame($weeks[5]->usual, $moved['weeks'][5]->usual);
-        self::assertSame($weeks[0]->usual, $moved['plain'][0]->usual);
+        self::assertArrayNotHasKey('runs', $moved->weeks[0]->sums);
+        self::assertSame($taken, $moved->weeks[2]->sums['runs'] ?? null);
+        self::assertSame($weeks[5]->usual, $moved->weeks[5]->usual);
+        self::assertSame($weeks[0]->usual, $moved->plain[0]->usual);
         $due = $this->seen(['due-2026-06-29' => '2026-07-20']);
-        self::assertSame($weeks[2]->sums['vendors'] ?? null, $due['weeks'][5]->sums['vendors'] ?? null);
+        self::assertSame($weeks[2]->sums['vendors'] ?? null, $due->weeks[5]->sums['vendors'] ?? null);
         // posted, it is in the bank and not planned any more
         $this->postRun($run);
         $after = $this->seen();
-        self::assertSame($opening + $taken, $after['opening']);
-        self::assertArrayNotHasKey('runs', $after['weeks'][0]->sums);
+        self::assertSame($opening + $taken, $after->opening);
+        self::assertArrayNotHasKey('runs', $after->weeks[0]->sums);
     }
 
     public function testRecurringAndOrdersByTheirTerms(): void
@@ -154,7 +154,7 @@ final class OutlookTest extends ScreenCase
             ]),
             null,
         );
-        ['weeks' => $weeks] = $this->seen([], 13);
+        $weeks = $this->seen([], 13)->weeks;
         // 20 June and 30 days: 20 July; then 19 August; the order 18 June and 30 days: 18 July
         self::assertSame(-4000, $weeks[5]->sums['recurring_out'] ?? null);
         self::assertSame(-4000, $weeks[9]->sums['recurring_out'] ?? null);

@@ -13,7 +13,7 @@ use Nelbix\Core\Aging\Lateness;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 
-/** What open items are expected to bring and to take: what customers owe when they are likely to pay it, what vendors are owed when it is due. */
+/** What open items are expected to bring and take: what customers owe when they are likely to pay, what vendors are owed when it is due. */
 final readonly class OpenMoney
 {
     public function __construct(private Connection $db, private Habits $habits)

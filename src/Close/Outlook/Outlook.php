@@ -7,7 +7,6 @@ namespace Nelbix\App\Close\Outlook;
 use Nelbix\App\Platform\Company;
 use Nelbix\Core\Aging\CashFlow;
 use Nelbix\Core\Aging\CashOutlook;
-use Nelbix\Core\Aging\CashWeek;
 use Nelbix\Core\Aging\Lateness;
 use Nelbix\Core\Calendar\Day;
 
@@ -28,11 +27,7 @@ final readonly class Outlook
         return CashOutlook::monday($today)->plusDays(7 * $weeks - 1);
     }
 
-    /**
-     * @return array{weeks: non-empty-list<CashWeek>, plain: non-empty-list<CashWeek>, banks: list<array{id: int, number: string, name: string, balance: int}>,
-     *     opening: int, runs: list<array{id: int, number: string, day: Day, amount: int, state: string}>, beyond: int}
-     */
-    public function of(Company $company, Day $today, int $weeks, WhatIf $whatIf): array
+    public function of(Company $company, Day $today, int $weeks, WhatIf $whatIf): SeenOutlook
     {
         $last = self::last($today, $weeks);
         $banks = $this->running->balances($company->id(), $today);
@@ -46,14 +41,14 @@ final readonly class Outlook
             $beyond += $e->flow->usual->isAfter($last) ? $e->flow->amount : 0;
         }
 
-        return [
-            'weeks' => CashOutlook::of($opening, $today, $weeks, $flows),
-            'plain' => CashOutlook::of($opening, $today, $weeks, $plain),
-            'banks' => $banks,
-            'opening' => $opening,
-            'runs' => $runs,
-            'beyond' => $beyond,
-        ];
+        return new SeenOutlook(
+            CashOutlook::of($opening, $today, $weeks, $flows),
+            CashOutlook::of($opening, $today, $weeks, $plain),
+            $banks,
+            $opening,
+            $runs,
+            $beyond,
+        );
     }
 
     /** @return list<Expected> what stands behind one kind in one week, the largest first */
@@ -78,7 +73,7 @@ final readonly class Outlook
     }
 
     /**
-     * @param list<array{id: int, number: string, day: Day, amount: int, state: string}> $runs
+     * @param list<PlannedRun> $runs
      * @param OutlookKind|null $only what is asked for item by item; null for all, summed
      *
      * @return iterable<Expected>
@@ -105,15 +100,15 @@ final readonly class Outlook
             yield from $this->open->vendors($company->id(), $today, $whatIf, null !== $only);
         }
         foreach ($is(OutlookKind::Runs) ? $runs : [] as $run) {
-            $plain = Day::latest($today, $run['day']);
-            $day = $whatIf->run($run['id'], $plain);
+            $plain = Day::latest($today, $run->day);
+            $day = $whatIf->run($run->id, $plain);
             yield new Expected(
-                new CashFlow(OutlookKind::Runs->value, -$run['amount'], $day),
+                new CashFlow(OutlookKind::Runs->value, -$run->amount, $day),
                 'proposal',
-                $run['id'],
-                $run['number'],
-                due: $run['day'],
-                why: str_replace('_', ' ', $run['state']),
+                $run->id,
+                $run->number,
+                due: $run->day,
+                why: str_replace('_', ' ', $run->state),
                 was: $day->equals($plain) ? null : $plain,
             );
         }

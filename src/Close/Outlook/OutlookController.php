@@ -43,16 +43,16 @@ final class OutlookController extends Screen
         }
         $seen = $outlook->of($desk->company, $desk->today, $weeks, $whatIf);
         if (self::wantsFile($request)) {
-            return $this->weeksFile($desk, $request, $seen['weeks']);
+            return $this->weeksFile($desk, $request, $seen->weeks);
         }
         $shown = [];
-        foreach ($seen['weeks'] as $w) {
+        foreach ($seen->weeks as $w) {
             $shown += $w->sums;
         }
 
         return $this->render('close/outlook.html.twig', [
-            ...$seen,
-            'drawing' => new OutlookDrawing($seen['opening'], $seen['weeks'], $seen['plain']),
+            'seen' => $seen,
+            'drawing' => new OutlookDrawing($seen->opening, $seen->weeks, $seen->plain),
             'marks' => $this->marks($desk->today, $whatIf, $seen),
             'kinds' => array_filter(OutlookKind::cases(), static fn (OutlookKind $k): bool => isset($shown[$k->value])),
             'what_if' => $whatIf,
@@ -66,25 +66,23 @@ final class OutlookController extends Screen
     }
 
     /**
-     * @param array{weeks: non-empty-list<CashWeek>, runs: list<array{id: int, number: string, day: Day, amount: int, state: string}>, ...} $seen
-     *
      * @return list<array{key: string, day: Day, was: Day, amount: int, name: string, run: bool}> what can be moved
      */
-    private function marks(Day $today, WhatIf $whatIf, array $seen): array
+    private function marks(Day $today, WhatIf $whatIf, SeenOutlook $seen): array
     {
         $marks = [];
-        foreach ($seen['runs'] as $r) {
-            $was = Day::latest($today, $r['day']);
+        foreach ($seen->runs as $r) {
+            $was = Day::latest($today, $r->day);
             $marks[] = [
-                'key' => 'run-'.$r['id'],
-                'day' => $whatIf->run($r['id'], $was),
+                'key' => 'run-'.$r->id,
+                'day' => $whatIf->run($r->id, $was),
                 'was' => $was,
-                'amount' => $r['amount'],
-                'name' => $r['number'],
+                'amount' => $r->amount,
+                'name' => $r->number,
                 'run' => true,
             ];
         }
-        foreach ($seen['weeks'] as $w) {
+        foreach ($seen->weeks as $w) {
             $monday = CashOutlook::monday($w->from);
             $key = 'due-'.$monday->iso();
             $moved = isset($whatIf->moved[$key]);

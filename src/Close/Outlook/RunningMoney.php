@@ -77,19 +77,19 @@ final readonly class RunningMoney
         }
     }
 
-    /** @return list<array{id: int, number: string, day: Day, amount: int, state: string}> runs that have not paid; minor units of the base */
+    /** @return list<PlannedRun> runs that have not paid */
     public function runs(int $companyId): array
     {
         $states = self::STATES;
 
         return array_map(
-            static fn (array $r): array => [
-                'id' => (int) $r['id'],
-                'number' => (string) $r['number'],
-                'day' => Day::of((string) $r['pay_date']),
-                'amount' => (int) $r['amount'],
-                'state' => (string) $r['state'],
-            ],
+            static fn (array $r): PlannedRun => new PlannedRun(
+                (int) $r['id'],
+                (string) $r['number'],
+                Day::of((string) $r['pay_date']),
+                (int) $r['amount'],
+                (string) $r['state'],
+            ),
             $this->db->fetchAllAssociative(
                 <<<SQL
                 SELECT p.id, p.number, p.pay_date, p.state, SUM(ROUND(l.pay * (i.original_base / i.original))) AS amount

@@ -19,9 +19,9 @@ final readonly class AccountMovements
     }
 
     /**
-     * Sources whose entries and items moved an account by different amounts on a day. Two steps, as nearly all days agree: days are compared
-     * by their sums and by their sums weighted by source, which differ too where two sources are wrong by the same amount; sources are
-     * listed for the days found alone.
+     * Sources whose entries and items moved an account by different amounts on a day. Two steps, as nearly all days agree: days are
+     * compared by their sums and by their sums weighted by source, which differ too where two sources are wrong by the same amount; sources
+     * are listed for the days found alone.
      *
      * @param array<int, array{account: string, name: string, role: AccountRole}> $controls by account id
      * @param Day|null $from only those of days from this one on

@@ -7,8 +7,8 @@ namespace Nelbix\App\Close\TieOut;
 use Nelbix\App\Ledger\SourceKind;
 
 /**
- * What moves a control account, part by part: the journal's lines on one hand; documents, settlements, goods and deposits on the other. Each
- * part is a statement's pieces; a source is one number, so that a million of them are compared without a text.
+ * What moves a control account, part by part: the journal's lines on one hand; documents, settlements, goods and deposits on the other.
+ * Each part is a statement's pieces; a source is one number, so that a million of them are compared without a text.
  */
 final readonly class MovementParts
 {
