@@ -28,8 +28,7 @@ final readonly class TrailDocuments
      * @param list<int> $of documents
      * @param list<Side> $sides that may be seen
      *
-     * @return array{documents: array<int, array<string, mixed>>, settled: list<array<string, mixed>>, cut: bool} documents by id in
-     *                                                                                                            order of day; cut says that there are more
+     * @return array{documents: array<int, array<string, mixed>>, settled: list<array<string, mixed>>, cut: bool} cut: there are more
      */
     public function of(int $companyId, array $of, array $sides): array
     {

@@ -82,6 +82,20 @@ final readonly class PartyBanks
         return $banks;
     }
 
+    /** @return array<string, string> the other accounts in words, by id: for a history */
+    public function words(int $partyId): array
+    {
+        $words = [];
+        foreach ($this->of($partyId) as $b) {
+            $words['account '.$b['id']] = implode(
+                ' ',
+                array_filter([$b['label'], $b['iban'], $b['bic'], $b['routing_number'], $b['account_number']]),
+            );
+        }
+
+        return $words;
+    }
+
     /**
      * @param list<array{id: int, label: string, iban: string, bic: string, routing_number: string, account_number: string}>|null $banks
      *

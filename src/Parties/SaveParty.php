@@ -196,7 +196,8 @@ final readonly class SaveParty
             $banks = $this->banks->read($raw, $problems);
             $problems->refuse();
             $before = null === $party ? [] : $this->values($party, $actor->baseCurrency);
-            $bank = [$party?->iban, $party?->routingNumber, $party?->accountNumber];
+            $bank = null === $party ? [] : self::bankOf($party);
+            $others = null === $party ? [] : $this->banks->words($party->id());
             $party ??= new Party($actor->companyId, $side, $code, $text('name'));
             $this->fill(
                 $party,
@@ -233,16 +234,16 @@ final readonly class SaveParty
                     'party',
                     $party->id(),
                     'other bank accounts changed',
-                    'a second person must confirm what is new',
+                    History::fromTo($others, $this->banks->words($party->id())).'; a second person must confirm what is new',
                 );
             }
-            if ([] !== $before && $bank !== [$party->iban, $party->routingNumber, $party->accountNumber]) {
+            if ([] !== $before && '' !== ($fromTo = History::fromTo($bank, self::bankOf($party)))) {
                 $this->history->note(
                     $actor,
                     'party',
                     $party->id(),
                     'bank details changed',
-                    $party->bankConfirmed ? 'confirmed' : 'a second person must confirm them',
+                    $fromTo.($party->bankConfirmed ? '; confirmed' : '; a second person must confirm them'),
                 );
             }
             $this->history->change($actor, 'party', $party->id(), $before, [
@@ -349,6 +350,17 @@ final readonly class SaveParty
             'commission_percent' => $p->commissionPercent ?? '',
             ...$this->profile->form($p, $baseCurrency),
             'retired' => $p->retired ? 'yes' : 'no',
+        ];
+    }
+
+    /** @return array<string, string> */
+    private static function bankOf(Party $p): array
+    {
+        return [
+            'IBAN' => $p->iban,
+            'BIC' => $p->bic,
+            'routing number' => $p->routingNumber,
+            'account number' => $p->accountNumber,
         ];
     }
 

@@ -56,16 +56,29 @@ final readonly class History
 
             return;
         }
+        $said = self::fromTo(array_intersect_key($before, $after), $after);
+        if ('' !== $said) {
+            $this->note($actor, $subject, $id, 'changed', $said);
+        }
+    }
+
+    /**
+     * What is not the same any more, from what to what, in words.
+     *
+     * @param array<string, string> $before
+     * @param array<string, string> $after
+     */
+    public static function fromTo(array $before, array $after): string
+    {
         $said = [];
-        foreach ($after as $field => $value) {
+        foreach ($after + array_fill_keys(array_keys($before), '') as $field => $value) {
             $old = $before[$field] ?? '';
             if ($old !== $value) {
-                $said[] = self::said(str_replace('_', ' ', $field), $old, $value);
+                $said[] = self::said(str_replace('_', ' ', (string) $field), $old, $value);
             }
         }
-        if ([] !== $said) {
-            $this->note($actor, $subject, $id, 'changed', implode('; ', $said));
-        }
+
+        return implode('; ', $said);
     }
 
     /** In words: “due date from 3 May 2026 to 8 May 2026”, “text now B-17”, “text B-17 taken away”. */

@@ -23,23 +23,11 @@ final readonly class KeepSettings
     public function keep(Actor $actor, array $values): void
     {
         $this->transaction->run(function () use ($actor, $values): void {
-            $changed = array_diff_assoc($values, $this->settings->of($actor->companyId)->values);
+            $before = $this->settings->of($actor->companyId)->values;
             $this->settings->keep($actor->companyId, $values);
-            if ([] !== $changed) {
-                $this->history->note(
-                    $actor,
-                    'company',
-                    $actor->companyId,
-                    'settings changed',
-                    implode(
-                        ', ',
-                        array_map(
-                            static fn (string $k, string $v): string => $k.' = '.$v,
-                            array_keys($changed),
-                            $changed,
-                        ),
-                    ),
-                );
+            $changed = History::fromTo(array_intersect_key($before, $values), $values);
+            if ('' !== $changed) {
+                $this->history->note($actor, 'company', $actor->companyId, 'settings changed', $changed);
             }
         });
     }

@@ -442,6 +442,25 @@ final class PartyTest extends ScreenCase
         );
         $save([['id' => (string) $banks()[0]['id'], 'label' => 'Euros', 'iban' => 'DE89 3704 0044 0532 0130 00']]);
         self::assertSame([false], array_column($banks(), 'confirmed'));
+        $said = (string) $this->db()->fetchOne(
+            "SELECT detail FROM history WHERE subject = 'party' AND action = 'other bank accounts changed' ORDER BY id DESC LIMIT 1",
+        );
+        self::assertMatchesRegularExpression('/Euros GB82WEST12345698765432 taken away/', $said);
+        self::assertMatchesRegularExpression('/now Euros DE89370400440532013000/', $said);
+        $main = fn (string $iban): mixed => self::get(SaveParty::class)->save(
+            $this->clerk,
+            Side::Payables,
+            ['name' => 'Fenwick Timber', 'iban' => $iban],
+            $id,
+        );
+        $main('GB82WEST12345698765432');
+        $main('DE89370400440532013000');
+        self::assertStringContainsString(
+            'IBAN from GB82WEST12345698765432 to DE89370400440532013000; a second person must confirm them',
+            (string) $this->db()->fetchOne(
+                "SELECT detail FROM history WHERE subject = 'party' AND action = 'bank details changed' ORDER BY id DESC LIMIT 1",
+            ),
+        );
         self::assertStringContainsString(
             'waits for a second person',
             $this->browser

@@ -76,7 +76,7 @@ final readonly class PlannedMoney
         }
     }
 
-    /** @return iterable<Expected> what is not invoiced of approved orders, without tax, by the vendor's terms from the day it is wanted by */
+    /** @return iterable<Expected> what is not invoiced of approved orders, without tax, by the vendor's terms from the day it is wanted */
     public function orders(Company $company, Day $today): iterable
     {
         $terms = $this->codes->terms($company->id());
