@@ -12,6 +12,7 @@ final readonly class Explanation
     public const NO_ENTRY = 'item without an entry';
     public const SIGNED_OFF = 'difference of days before the last sign-off';
     public const MOVED = 'moved since it was signed off';
+    public const WITHIN = 'items whose open amount is not what their settlements leave';
     public const BASE_DIFFERS = 'item’s base amount differs from its entry';
 
     public function __construct(

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\Core\TieOut;
 
+use Nelbix\Core\Calendar\Day;
+
 /** Compares a control account with its open items and explains the difference. Source: rules.md, Tie-out. */
 final class TieOut
 {
@@ -11,9 +13,15 @@ final class TieOut
      * @param list<Movement> $differing movements up to the day whose ledger and items differ; the explanations add up to the difference
      * @param SignedOff|null $last what was signed off on or before the day: what explains it stands in two lines, of which the second is
      *                             what later postings changed of those days
+     * @param Day|null $asOf the day, for what no source explains
      */
-    public static function of(int $ledger, int $items, array $differing, ?SignedOff $last = null): AccountTie
-    {
+    public static function of(
+        int $ledger,
+        int $items,
+        array $differing,
+        ?SignedOff $last = null,
+        ?Day $asOf = null,
+    ): AccountTie {
         $explanations = [];
         $days = [];
         foreach ($differing as $m) {
@@ -43,13 +51,13 @@ final class TieOut
             }
         }
 
-        return new AccountTie(
-            $ledger,
-            $items,
-            null === $last ? $explanations : self::since($last, $explanations),
-            self::breakDay($byDay, $last->difference ?? 0),
-            $byDay,
-        );
+        $lines = null === $last ? $explanations : self::since($last, $explanations);
+        $rest = $ledger - $items - array_sum(array_map(static fn (Explanation $e): int => $e->amount, $lines));
+        if (0 !== $rest) {
+            $lines[] = new Explanation('', $asOf?->iso() ?? '', $rest, Explanation::WITHIN);
+        }
+
+        return new AccountTie($ledger, $items, $lines, self::breakDay($byDay, $last->difference ?? 0), $byDay);
     }
 
     /**

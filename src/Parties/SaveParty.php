@@ -234,7 +234,8 @@ final readonly class SaveParty
                     'party',
                     $party->id(),
                     'other bank accounts changed',
-                    History::fromTo($others, $this->banks->words($party->id())).'; a second person must confirm what is new',
+                    History::fromTo($others, $this->banks->words($party->id())).
+                        '; a second person must confirm what is new',
                 );
             }
             if ([] !== $before && '' !== ($fromTo = History::fromTo($bank, self::bankOf($party)))) {

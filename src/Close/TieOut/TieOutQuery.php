@@ -52,6 +52,7 @@ final readonly class TieOutQuery
                     $sign * (int) ($items[$id] ?? 0),
                     $differing[$id] ?? [],
                     $last[$id] ?? null,
+                    $asOf,
                 ),
             ];
         }
