@@ -42,13 +42,17 @@ final readonly class AddYear
     public function add(Actor $actor, int $year, string $pattern = 'months'): void
     {
         $this->transaction->run(function () use ($actor, $year, $pattern): void {
+            // two who add the same year wait for each other
+            $this->entities
+                ->getConnection()
+                ->fetchFirstColumn('SELECT id FROM period WHERE company_id = ? FOR UPDATE', [$actor->companyId]);
             $next = $this->next($actor->companyId);
             if ($year !== $next || $year > 2190) {
                 throw Refused::because('year', \sprintf('The next year is %d; load the page anew.', $next));
             }
             $last = (string) $this->entities
                 ->getConnection()
-                ->fetchOne('SELECT MAX(last_day) FROM period WHERE company_id = ? FOR UPDATE', [$actor->companyId]);
+                ->fetchOne('SELECT MAX(last_day) FROM period WHERE company_id = ?', [$actor->companyId]);
             $company = $this->entities->find(Company::class, $actor->companyId);
             $end = FiscalYear::firstDay($year + 1, $company->firstMonth ?? 1)->plusDays(-1);
             foreach (PeriodPlan::of(Day::of($last)->plusDays(1), $end, $pattern) as $n => [$first, $through]) {

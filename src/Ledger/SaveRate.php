@@ -53,6 +53,18 @@ final readonly class SaveRate
                 throw Refused::because('from', 'A currency needs no rate to itself.');
             }
             $key = ['company_id' => $actor->companyId, 'valid_on' => $day->iso(), 'from_currency' => $from];
+            // of two who enter the first rate of a day the second waits here, and finds that of the first
+            $mine = $this->db->executeStatement(
+                <<<'SQL'
+                INSERT IGNORE INTO exchange_rate (company_id, valid_on, from_currency, to_currency, rate, source)
+                VALUES (:company_id, :valid_on, :from_currency, :to_currency, :rate, :source)
+                SQL
+                ,
+                [...$key, 'to_currency' => $to, 'rate' => (string) $rate, 'source' => $source],
+            );
+            if (1 === (int) $mine) {
+                return true;
+            }
             $there = $this->db->fetchAssociative(
                 <<<'SQL'
                 SELECT id, rate
@@ -63,16 +75,7 @@ final readonly class SaveRate
                 ,
                 [...$key, 'to_currency' => $to],
             );
-            if (false === $there) {
-                $this->db->insert('exchange_rate', [
-                    ...$key,
-                    'to_currency' => $to,
-                    'rate' => (string) $rate,
-                    'source' => $source,
-                ]);
-
-                return true;
-            }
+            \assert(false !== $there);
             $was = BigDecimal::of((string) $there['rate'])->stripTrailingZeros();
             if ($was->isEqualTo($rate)) {
                 return false;

@@ -17,6 +17,12 @@ use Nelbix\App\Banking\VoidCheck;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettleItems;
 use Nelbix\App\Books\SettlementRequest;
+use Nelbix\App\Close\Revaluation\PostRevaluation;
+use Nelbix\App\Close\Revaluation\ProposeRevaluation;
+use Nelbix\App\Close\TieOut\SignOffTieOut;
+use Nelbix\App\Close\TieOut\TieOutQuery;
+use Nelbix\App\Close\Year\CloseYear;
+use Nelbix\App\Close\Year\ProposeYearEnd;
 use Nelbix\App\Goods\DeliveryReader;
 use Nelbix\App\Goods\RecordDelivery;
 use Nelbix\App\Goods\ReverseDelivery;
@@ -24,6 +30,8 @@ use Nelbix\App\Goods\SendGoodsBack;
 use Nelbix\App\Invoices\InvoiceReader;
 use Nelbix\App\Invoices\PostInvoice;
 use Nelbix\App\Kernel;
+use Nelbix\App\Ledger\AddYear;
+use Nelbix\App\Ledger\SaveRate;
 use Nelbix\App\Money\MoneyInput;
 use Nelbix\App\Money\PostMoney;
 use Nelbix\App\Payables\MakeProposal;
@@ -61,6 +69,11 @@ $service = $container->get(
         'back' => SendGoodsBack::class,
         'line' => PlaceLine::class,
         'replace' => TakeStatement::class,
+        'revalue' => PostRevaluation::class,
+        'rate' => SaveRate::class,
+        'year' => AddYear::class,
+        'close' => CloseYear::class,
+        'sign' => SignOffTieOut::class,
         default => PostMoney::class,
     },
 );
@@ -72,6 +85,29 @@ try {
         case 'print':
             [$proposal, $book, $first] = $arguments;
             $service->print($actor, $proposal, $book, $first);
+            break;
+        case 'revalue':
+            $day = Day::of('2026-05-31');
+            $seen = $container->get(ProposeRevaluation::class)->of($actor->companyId, 'USD', $day)->digest();
+            $service->post($actor, $day, $seen);
+            break;
+        case 'rate':
+            $service->save($actor, Day::of('2026-06-02'), 'CHF', 'USD', BigDecimal::of($arguments[0]), 'typed');
+            break;
+        case 'year':
+            $service->add($actor, $arguments[0]);
+            break;
+        case 'close':
+            $seen = $container->get(ProposeYearEnd::class)->of($actor->companyId, 'USD', $arguments[0])->digest();
+            $service->close($actor, $arguments[0], $seen);
+            break;
+        case 'sign':
+            $day = Day::of('2026-04-30');
+            $seen = [];
+            foreach ($container->get(TieOutQuery::class)->of($actor->companyId, $day) as $r) {
+                $seen[$r['account']] = SignOffTieOut::digest($r['account'], $day, $r['tie']);
+            }
+            $service->sign($actor, $day, $seen, 'as agreed');
             break;
         case 'propose':
             $day = Day::of('2026-06-15');

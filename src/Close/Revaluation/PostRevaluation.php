@@ -42,6 +42,11 @@ final readonly class PostRevaluation
     public function post(Actor $actor, Day $asOf, string $seen): int
     {
         return $this->transaction->run(function () use ($actor, $asOf, $seen): int {
+            // two who revalue the same day wait for each other
+            $this->db->fetchOne(
+                'SELECT id FROM period WHERE company_id = ? AND first_day <= ? AND last_day >= ? FOR UPDATE',
+                [$actor->companyId, $asOf->iso(), $asOf->iso()],
+            );
             $standing = $this->standing($actor, $asOf);
             $proposed = $this->propose->of($actor->companyId, $actor->baseCurrency, $asOf);
             if ([] !== $proposed->missing) {
