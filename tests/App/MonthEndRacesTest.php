@@ -85,7 +85,8 @@ final class MonthEndRacesTest extends CommittedCase
     public function testTheSameDayIsSignedOffOnce(): void
     {
         $this->db()->executeStatement(
-            "UPDATE period SET payables_locked = 1, receivables_locked = 1, ledger_locked = 1 WHERE company_id = ? AND last_day <= '2026-04-30'",
+            'UPDATE period SET payables_locked = 1, receivables_locked = 1, ledger_locked = 1 '.
+                "WHERE company_id = ? AND last_day <= '2026-04-30'",
             [$this->clerk->companyId],
         );
         $this->oneOfTwo(
