@@ -39,6 +39,7 @@ final class WhyController extends Screen
         int $id,
         EntityManagerInterface $entities,
         WhyDocument $why,
+        WhyCharges $charges,
     ): Response {
         $document = $entities->find(Document::class, $id);
         if (null === $document || $document->companyId !== $desk->id() || $document->side !== $side) {
@@ -48,7 +49,10 @@ final class WhyController extends Screen
             throw $this->createNotFoundException('A draft has no figures in the books; open it, and press w there.');
         }
 
-        return $this->said((string) $document->number, $why->of($document, $desk->company->baseCurrency));
+        return $this->said((string) $document->number, [
+            ...$charges->of($document),
+            ...$why->of($document, $desk->company->baseCurrency),
+        ]);
     }
 
     #[Route('/{side}/why/form', name: 'why_form', requirements: ['side' => 'payables|receivables'], methods: ['POST'])]
