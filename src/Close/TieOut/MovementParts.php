@@ -97,7 +97,7 @@ final readonly class MovementParts
     private static function all(): array
     {
         $kinds = implode(', ', array_map(static fn (SourceKind $k): string => "'$k->value'", SourceKind::cases()));
-        $of = 'COALESCE(FIELD(e.source_kind, '.$kinds.'), 0) * '.self::KIND.' + COALESCE(e.source_id, e.id)';
+        $of = "IF(e.source_id IS NULL, e.id, FIELD(e.source_kind, $kinds) * ".self::KIND.' + e.source_id)';
         $document = self::id(SourceKind::Document);
         $settlement = self::id(SourceKind::Settlement, 's.id');
         $settled = <<<'SQL'
