@@ -10,14 +10,15 @@ use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\WaitingLine;
 use Nelbix\App\Platform\Waits;
+use Psr\Clock\ClockInterface;
 
 /**
  * Control accounts on which manual entries stand that no open item explains (the tie-out itself finds what else there is), and manual
- * entries that are not posted: drafts, and what waits for a decision.
+ * entries that are not posted: drafts, and what waits for a decision. For a controller also long work that is not through, and for how long.
  */
 final readonly class WaitingClose implements Waits
 {
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private ClockInterface $clock)
     {
     }
 
@@ -49,9 +50,13 @@ final readonly class WaitingClose implements Waits
             FROM manual_entry
             WHERE company_id = :company AND state IN ('draft', 'waiting')
             GROUP BY state
+            UNION ALL
+            SELECT 'long_work', COUNT(*), TIMESTAMPDIFF(SECOND, MIN(created_at), :now)
+            FROM job
+            WHERE company_id = :company AND ended_at IS NULL
             SQL
             ,
-            ['company' => $desk->id()],
+            ['company' => $desk->id(), 'now' => $this->clock->now()->format('Y-m-d H:i:s')],
         );
         foreach (
             [
@@ -73,6 +78,23 @@ final readonly class WaitingClose implements Waits
                     $do,
                 );
             }
+        }
+        if ($desk->may(Permission::Control)) {
+            $age = (int) ($rows['long_work']['amount'] ?? 0);
+            yield new WaitingLine(
+                WaitingLine::BOOKS,
+                90,
+                'long_work',
+                \sprintf(
+                    'long jobs wait or are under way, the oldest for %s',
+                    $age < 120 ? $age.' s' : intdiv($age, 60).' min',
+                ),
+                (int) ($rows['long_work']['n'] ?? 0),
+                0,
+                'work',
+                [],
+                'See how far',
+            );
         }
     }
 }
