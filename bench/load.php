@@ -3,8 +3,8 @@
 declare(strict_types=1);
 
 /*
- * Clerks at work over HTTP, with think times: php bench/load.php URL [clients] [seconds] [think]. Each client signs in and goes through jobs
- * of its role in random order (seeded): looks, searches, opens, types an invoice with its live panel and posts it. What is measured is how
+ * Clerks at work over HTTP, with think times: php bench/load.php URL [clients] [seconds] [think]. Each client signs in and goes through
+ * jobs of its role in random order (seeded): looks, searches, opens, types an invoice with its live panel and posts it. What is measured is how
  * long each page takes, at the count of clients; the ratio is to the page that asks the framework for nothing. See docs/performance.md.
  */
 [$base, $clients, $seconds, $think] = [
@@ -42,7 +42,7 @@ final class Clerk
                 'sign in',
                 'POST',
                 '/sign-in',
-                fn(): array => [
+                fn (): array => [
                     '_username' => $this->user,
                     '_password' => 'tamarack',
                     '_csrf_token' => $this->field('_csrf_token'),
@@ -74,7 +74,7 @@ final class Clerk
 
     public function field(string $name): string
     {
-        return 1 === preg_match('/name="' . preg_quote($name, '/') . '"\s+value="([^"]*)"/', $this->form, $m)
+        return 1 === preg_match('/name="'.preg_quote($name, '/').'"\s+value="([^"]*)"/', $this->form, $m)
             ? html_entity_decode($m[1])
             : '';
     }
@@ -83,7 +83,7 @@ final class Clerk
     private function link(string $part): string
     {
         preg_match_all(
-            '~(?:href|data-href)="(' . preg_quote($this->company, '~') . '[^"]*' . $part . '[^"]*)"~',
+            '~(?:href|data-href)="('.preg_quote($this->company, '~').'[^"]*'.$part.'[^"]*)"~',
             $this->page,
             $m,
         );
@@ -95,41 +95,41 @@ final class Clerk
     private function jobs(): array
     {
         $side = 'receivables' === $this->role ? 'receivables' : 'payables';
-        $at = $this->company . '/' . $side;
-        $invoice = fn(): array => [
+        $at = $this->company.'/'.$side;
+        $invoice = fn (): array => [
             '_token' => $this->field('_token'),
             '_key' => $this->field('_key'),
             '_action' => 'post',
             'kind' => 'invoice',
             'party' => sprintf('%s-%04d', 'payables' === $side ? 'V' : 'C', mt_rand(1, 9)),
-            'number' => 'payables' === $side ? 'L-' . bin2hex(random_bytes(5)) : '',
+            'number' => 'payables' === $side ? 'L-'.bin2hex(random_bytes(5)) : '',
             'document_date' => '.',
             'look_alike_reason' => 'another one',
-            'lines' => [['account' => 'payables' === $side ? '5000' : '4000', 'amount' => mt_rand(10, 900) . '.17']],
+            'lines' => [['account' => 'payables' === $side ? '5000' : '4000', 'amount' => mt_rand(10, 900).'.17']],
         ];
         $jobs = [
             [['today', 'GET', $this->company, null]],
-            [['open items', 'GET', $at . '/items', null], ['document', 'GET', '@/document/\d+', null]],
-            [['overdue', 'GET', $at . '/items?only=overdue', null], ['document', 'GET', '@/document/\d+', null]],
-            [['documents', 'GET', $at . '/documents', null], ['document', 'GET', '@/document/\d+', null]],
-            [['search', 'GET', $this->company . '/search?q=' . ['oak', 'sail', '120.00', 'rope'][mt_rand(0, 3)], null]],
-            [['aging', 'GET', $at . '/aging', null], ['aging items', 'GET', '@/aging/items', null]],
-            [['parties', 'GET', $at . '/parties', null], ['party', 'GET', '@/party/\d+', null]],
+            [['open items', 'GET', $at.'/items', null], ['document', 'GET', '@/document/\d+', null]],
+            [['overdue', 'GET', $at.'/items?only=overdue', null], ['document', 'GET', '@/document/\d+', null]],
+            [['documents', 'GET', $at.'/documents', null], ['document', 'GET', '@/document/\d+', null]],
+            [['search', 'GET', $this->company.'/search?q='.['oak', 'sail', '120.00', 'rope'][mt_rand(0, 3)], null]],
+            [['aging', 'GET', $at.'/aging', null], ['aging items', 'GET', '@/aging/items', null]],
+            [['parties', 'GET', $at.'/parties', null], ['party', 'GET', '@/party/\d+', null]],
             [
-                ['invoice form', 'GET', $at . '/invoice', null],
-                ['live panel', 'POST', $at . '/invoice/live', $invoice],
-                ['live panel', 'POST', $at . '/invoice/live', $invoice],
-                ['post an invoice', 'POST', $at . '/invoice', $invoice],
+                ['invoice form', 'GET', $at.'/invoice', null],
+                ['live panel', 'POST', $at.'/invoice/live', $invoice],
+                ['live panel', 'POST', $at.'/invoice/live', $invoice],
+                ['post an invoice', 'POST', $at.'/invoice', $invoice],
             ],
             [[EMPTY_PAGE, 'GET', '/health', null]],
         ];
         if ('controller' === $this->role) {
-            $jobs[] = [['outlook', 'GET', $this->company . '/bank/outlook', null]];
-            $jobs[] = [['tie-out', 'GET', $this->company . '/close/tie-out', null]];
-            $jobs[] = [['trial balance', 'GET', $this->company . '/close/trial-balance', null]];
+            $jobs[] = [['outlook', 'GET', $this->company.'/bank/outlook', null]];
+            $jobs[] = [['tie-out', 'GET', $this->company.'/close/tie-out', null]];
+            $jobs[] = [['trial balance', 'GET', $this->company.'/close/trial-balance', null]];
         }
         if ('payables' === $side) {
-            $jobs[] = [['what is due', 'GET', $this->company . '/payables/proposal', null]];
+            $jobs[] = [['what is due', 'GET', $this->company.'/payables/proposal', null]];
         }
 
         return $jobs;
@@ -154,7 +154,7 @@ while (microtime(true) < $end || [] !== $busy) {
         }
         unset($waiting[$n]);
         [$name, $method, $path, $fields] = $clerks[$n]->next();
-        $handle = curl_init($base . $path);
+        $handle = curl_init($base.$path);
         curl_setopt_array($handle, [
             CURLOPT_RETURNTRANSFER => true,
             CURLOPT_COOKIEJAR => $clerks[$n]->jar,
@@ -177,7 +177,7 @@ while (microtime(true) < $end || [] !== $busy) {
         [$name] = $busy[$n];
         $took[$name][] = 1000 * curl_getinfo($done['handle'], CURLINFO_TOTAL_TIME);
         if ($status >= 400 || 0 === $status) {
-            $wrong[$name . ' ' . $status] = ($wrong[$name . ' ' . $status] ?? 0) + 1;
+            $wrong[$name.' '.$status] = ($wrong[$name.' '.$status] ?? 0) + 1;
         }
         $clerks[$n]->got((string) curl_multi_getcontent($done['handle']));
         // what a browser does with its answer: the cookies are written when the handle goes

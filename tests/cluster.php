@@ -47,7 +47,7 @@ final class Somebody
 
     public static function field(string $page, string $name, bool $last = false): string
     {
-        preg_match_all('/name="' . preg_quote($name, '/') . '"[^>]*?value="([^"]*)"/s', $page, $m);
+        preg_match_all('/name="'.preg_quote($name, '/').'"[^>]*?value="([^"]*)"/s', $page, $m);
 
         return [] === $m[1] ? '' : html_entity_decode($last ? $m[1][count($m[1]) - 1] : $m[1][0]);
     }
@@ -71,7 +71,7 @@ final class Somebody
             $this->server = ($this->server + 1) % count($this->servers);
             usleep(200_000);
         } while (microtime(true) - $since < 90);
-        fwrite(STDERR, "nobody answered $path: $status\n" . substr(strip_tags($body), 0, 400) . "\n");
+        fwrite(STDERR, "nobody answered $path: $status\n".substr(strip_tags($body), 0, 400)."\n");
         exit(1);
     }
 
@@ -82,7 +82,7 @@ final class Somebody
      */
     private function ask(string $path, ?array $fields): array
     {
-        $handle = curl_init($this->servers[$this->server] . $path);
+        $handle = curl_init($this->servers[$this->server].$path);
         assert(false !== $handle);
         curl_setopt_array($handle, [
             CURLOPT_RETURNTRANSFER => true,
@@ -108,7 +108,7 @@ $url = (parse_url((string) getenv('NELBIX_DATABASE_URL')) ?: []) + [
     'pass' => '',
 ];
 $database = static function (string $sql, array $with = []) use ($url): array {
-    for ($try = 0; ; ++$try) {
+    for ($try = 0;; ++$try) {
         try {
             $pdo = new PDO("mysql:host={$url['host']};port={$url['port']};dbname=nelbix", $url['user'], $url['pass']);
             $statement = $pdo->prepare($sql);
@@ -142,14 +142,14 @@ if ('clerks' === $what) {
                     'number' => "CLUSTER-$n-$k",
                     'document_date' => '.',
                     'look_alike_reason' => 'another one',
-                    'lines' => [['account' => '5000', 'amount' => 1 + $k . '.' . sprintf('%02d', $n)]],
+                    'lines' => [['account' => '5000', 'amount' => 1 + $k.'.'.sprintf('%02d', $n)]],
                 ]);
                 if (303 !== $status && 302 !== $status) {
-                    fwrite(STDERR, "clerk $n, invoice $k: $status " . substr(trim(strip_tags($body)), 0, 600) . "\n");
+                    fwrite(STDERR, "clerk $n, invoice $k: $status ".substr(trim(strip_tags($body)), 0, 600)."\n");
                     exit(1);
                 }
             }
-            file_put_contents(sys_get_temp_dir() . '/cluster-waited-' . getmypid(), (string) $me->waited);
+            file_put_contents(sys_get_temp_dir().'/cluster-waited-'.getmypid(), (string) $me->waited);
             exit(0);
         }
         $children[] = $child;
@@ -159,7 +159,7 @@ if ('clerks' === $what) {
     foreach ($children as $child) {
         pcntl_waitpid($child, $status);
         $bad += 0 === pcntl_wexitstatus($status) ? 0 : 1;
-        $file = sys_get_temp_dir() . '/cluster-waited-' . $child;
+        $file = sys_get_temp_dir().'/cluster-waited-'.$child;
         $waited = max($waited, (float) @file_get_contents($file));
         @unlink($file);
     }
@@ -167,7 +167,7 @@ if ('clerks' === $what) {
         "SELECT COUNT(*), COUNT(DISTINCT their_number) FROM document WHERE their_number LIKE 'CLUSTER-%' AND state = 'posted'",
     )[0];
     $gaps = $database(
-        "SELECT MAX(CAST(SUBSTRING_INDEX(number, '-', -1) AS UNSIGNED)) - COUNT(*) FROM document WHERE company_id = " .
+        "SELECT MAX(CAST(SUBSTRING_INDEX(number, '-', -1) AS UNSIGNED)) - COUNT(*) FROM document WHERE company_id = ".
             "(SELECT id FROM company WHERE code = 'BOAT') AND number LIKE 'VI-26-%'",
     )[0][0];
     printf(
@@ -189,11 +189,11 @@ if ('clerks' === $what) {
     'SELECT id FROM proposal WHERE number = ? AND company_id = (SELECT id FROM company WHERE code = ?)',
     [$made['saved'], 'BOAT'],
 );
-$at = '/BOAT/payables/proposal/' . $id;
-$token = static fn(string $page): string => Somebody::field($page, '_token', true);
+$at = '/BOAT/payables/proposal/'.$id;
+$token = static fn (string $page): string => Somebody::field($page, '_token', true);
 $approver = new Somebody($servers, 'soto', 0);
 $page = $approver->page($at);
-$approver->send($at . '/decide', [
+$approver->send($at.'/decide', [
     '_token' => $token($page),
     '_action' => 'approve',
     '_version' => Somebody::field($page, '_version'),
@@ -201,14 +201,14 @@ $approver->send($at . '/decide', [
 $clerk = new Somebody($servers, 'ilves', 1);
 $page = $clerk->page($at);
 preg_match('/<select[^>]*name="check_book".*?value="(\d+)"/s', $page, $book);
-$clerk->send($at . '/print', [
+$clerk->send($at.'/print', [
     '_token' => $token($page),
     'check_book' => $book[1] ?? '',
     'first_number' => Somebody::field($page, 'first_number'),
 ]);
-$clerk->send($at . '/printed', ['_token' => $token($clerk->page($at))]);
-$clerk->send($at . '/post', ['_token' => $token($clerk->page($at))]);
-$posted = static fn(): int => (int) $database('SELECT COUNT(*) FROM document WHERE proposal_id = ?', [$id])[0][0];
+$clerk->send($at.'/printed', ['_token' => $token($clerk->page($at))]);
+$clerk->send($at.'/post', ['_token' => $token($clerk->page($at))]);
+$posted = static fn (): int => (int) $database('SELECT COUNT(*) FROM document WHERE proposal_id = ?', [$id])[0][0];
 for ($n = 0; $n < 300 && 0 === $posted(); ++$n) {
     usleep(50_000);
 }

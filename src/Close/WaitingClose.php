@@ -14,7 +14,8 @@ use Psr\Clock\ClockInterface;
 
 /**
  * Control accounts on which manual entries stand that no open item explains (the tie-out itself finds what else there is), and manual
- * entries that are not posted: drafts, and what waits for a decision. For a controller also long work that is not through, and for how long.
+ * entries that are not posted: drafts, and what waits for a decision. For a controller also long work that is not through, and for how
+ * long.
  */
 final readonly class WaitingClose implements Waits
 {

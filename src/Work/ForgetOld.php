@@ -8,8 +8,8 @@ use Doctrine\DBAL\Connection;
 use Psr\Clock\ClockInterface;
 
 /**
- * What grows for ever and is no book is forgotten by rule, a little at a time: sessions that are over, keys of forms that nobody sends again,
- * long work that ended more than a year ago, sign-ins of years ago. History and whatever is sealed stay.
+ * What grows for ever and is no book is forgotten by rule, a little at a time: sessions that are over, keys of forms that nobody sends
+ * again, long work that ended more than a year ago, sign-ins of years ago. History and whatever is sealed stay.
  */
 final class ForgetOld implements Chore
 {
