@@ -78,7 +78,11 @@ final class ManyRowsTest extends CommittedCase
             $queries = self::get(QueryLog::class)->during(fn () => $this->browser->request('GET', $path));
             $memory = (memory_get_peak_usage() - $before) >> 20;
             $answer = $this->browser->getInternalResponse();
-            self::assertSame(200, $answer->getStatusCode(), $name);
+            self::assertSame(
+                200,
+                $answer->getStatusCode(),
+                $name.': '.mb_substr(trim(strip_tags($answer->getContent())), 0, 600),
+            );
             $kilobytes = \strlen($answer->getContent()) >> 10;
             $asked = \count(
                 array_filter($queries, static fn (array $q): bool => str_starts_with(ltrim($q['sql']), 'SELECT')),
