@@ -171,5 +171,15 @@ final class MonthEndTest extends BrowserCase
         $this->see('tbody', 'Retained earnings');
         self::assertStringNotContainsString('Materials', $this->text('tbody'));
         $this->accessible();
+        // and takes an entry of its own
+        $this->go('/CHAND/close/journal/new');
+        $this->browser->executeScript('document.querySelector("[name=day]").value = ""');
+        $this->tabTo('day');
+        $this->type('1/2/2026', Key::TAB, 'rent of the new year', Key::TAB, Key::TAB);
+        $this->type('6400', Key::TAB, Key::TAB, '7', Key::TAB, Key::TAB, Key::TAB, Key::TAB, Key::TAB);
+        $this->type('1000', Key::TAB, Key::TAB, Key::TAB, '7', Key::TAB);
+        $this->main('JE-26-');
+        $this->go('/CHAND/close/trial-balance?from=2026-01-02&to=2026-01-02');
+        $this->see('tbody', '7.00');
     }
 }
