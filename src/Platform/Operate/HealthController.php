@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Platform\Operate;
 
-use Doctrine\DBAL\Connection;
 use Symfony\Component\DependencyInjection\Attribute\AutowireIterator;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -16,23 +15,17 @@ use Symfony\Component\Routing\Attribute\Route;
 final readonly class HealthController
 {
     /** @param iterable<Measures> $areas */
-    public function __construct(private Connection $db, #[AutowireIterator(Measures::class)] private iterable $areas)
-    {
+    public function __construct(
+        private DatabaseReady $database,
+        #[AutowireIterator(Measures::class)] private iterable $areas,
+    ) {
     }
 
     /** 200 while this server and its database take work, 503 while they do not: a proxy sends its requests elsewhere then. */
     #[Route('/health', name: 'health', methods: ['GET', 'HEAD'])]
     public function health(): Response
     {
-        try {
-            // a node that left its cluster answers, and must not be asked
-            $ready =
-                1 !== (int) $this->db->fetchOne('SELECT @@global.wsrep_on')
-                || 'ON' === ($this->db->fetchNumeric("SHOW STATUS LIKE 'wsrep_ready'")[1] ?? '');
-            $this->db->fetchOne('SELECT 1 FROM company LIMIT 1');
-        } catch (\Doctrine\DBAL\Exception) {
-            $ready = false;
-        }
+        $ready = $this->database->now();
         $response = new JsonResponse(
             ['status' => $ready ? 'ok' : 'down', 'database' => $ready ? 'ok' : 'away'],
             $ready ? 200 : 503,
