@@ -27,11 +27,20 @@ final class Rate
             );
         }
 
-        $rate = BigDecimal::of($value);
+        return self::inRange(BigDecimal::of($value), $field);
+    }
+
+    /**
+     * A rate that is kept lies between 0.00001 and 100,000: beyond that it is a slip of the pen, or turned round.
+     *
+     * @throws Refused
+     */
+    public static function inRange(BigDecimal $rate, string $field = 'rate'): BigDecimal
+    {
         if ($rate->isGreaterThan(100_000) || $rate->isLessThan('0.00001')) {
             throw Refused::because(
                 $field,
-                \sprintf('A rate of %s is out of range; write the base units for one unit, such as 1.0825.', $value),
+                \sprintf('A rate of %s is out of range; write the base units for one unit, such as 1.0825.', $rate),
                 ProblemKind::TooMuch,
             );
         }

@@ -11,6 +11,7 @@ use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Money\Currency;
+use Nelbix\Core\Money\Rate;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
@@ -49,6 +50,7 @@ final readonly class SaveRate
         return $this->transaction->run(function () use ($actor, $day, $from, $to, $rate, $source, $why): bool {
             Currency::of($from);
             Currency::of($to);
+            Rate::inRange($rate);
             if ($from === $to) {
                 throw Refused::because('from', 'A currency needs no rate to itself.');
             }
@@ -56,8 +58,9 @@ final readonly class SaveRate
             // of two who enter the first rate of a day the second waits here, and finds that of the first
             $mine = $this->db->executeStatement(
                 <<<'SQL'
-                INSERT IGNORE INTO exchange_rate (company_id, valid_on, from_currency, to_currency, rate, source)
+                INSERT INTO exchange_rate (company_id, valid_on, from_currency, to_currency, rate, source)
                 VALUES (:company_id, :valid_on, :from_currency, :to_currency, :rate, :source)
+                ON DUPLICATE KEY UPDATE id = id
                 SQL
                 ,
                 [...$key, 'to_currency' => $to, 'rate' => (string) $rate, 'source' => $source],

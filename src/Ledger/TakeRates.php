@@ -76,7 +76,8 @@ final readonly class TakeRates
                         }
                         continue;
                     }
-                    $this->saveRate->save(
+                    // somebody may have entered it in the meantime
+                    $isNew = $this->saveRate->save(
                         $actor,
                         Day::of((string) $iso),
                         (string) $currency,
@@ -84,7 +85,7 @@ final readonly class TakeRates
                         $rate,
                         $source,
                     );
-                    ++$taken['new'];
+                    ++$taken[$isNew ? 'new' : 'same'];
                 }
             }
             if ($taken['new'] > 0) {

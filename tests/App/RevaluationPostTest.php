@@ -58,6 +58,18 @@ final class RevaluationPostTest extends ScreenCase
         return $this->invoice(Side::Receivables, $amount, ['document_date' => '2026-05-10', 'currency' => 'EUR']);
     }
 
+    /** The table's door, not only the form's: a rate from a file is never kept as another one. */
+    public function testARateOutOfRangeIsRefusedWhereverItComesFrom(): void
+    {
+        foreach (['99999999999', '0.000001', '0'] as $rate) {
+            self::assertSame(['rate'], self::refusedFields(fn () => $this->rate('2026-06-11', $rate)), $rate);
+        }
+        self::assertSame(
+            0,
+            (int) $this->db()->fetchOne("SELECT COUNT(*) FROM exchange_rate WHERE valid_on = '2026-06-11'"),
+        );
+    }
+
     public function testItStandsBesideTheControlAccountOnItsDayAndIsTakenBackOnTheNext(): void
     {
         $this->sold();
