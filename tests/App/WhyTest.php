@@ -8,6 +8,8 @@ use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Invoices\KeepDraft;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\MakeProposal;
+use Nelbix\App\Platform\Settings;
+use Nelbix\App\Setup\SaveTerm;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Component\DomCrawler\Crawler;
 
@@ -81,13 +83,40 @@ final class WhyTest extends ScreenCase
         $this->as('receivables');
         $said = $this->whys('/TEST/receivables/why/document/'.$id);
         self::assertStringContainsString(
-            'would give 10 Jul 2026; it was typed or changed',
+            'as the terms stand now they give 10 Jul 2026; it was typed, or they were changed since',
             $said['Due 1 Aug 2026'] ?? '',
         );
         $number = (string) $this->db()->fetchOne('SELECT number FROM document WHERE id = ?', [$paid]);
         $open = (string) array_key_last($said);
         self::assertStringEndsWith(' 60.00', $open);
         self::assertStringContainsString('−40.00 on 15 Jun 2026, with '.$number, $said[$open]);
+    }
+
+    /** What changed after posting is not said of the document: neither its discount base nor the day it was entered on. */
+    public function testWhatChangedSinceIsNotSaidOfADocument(): void
+    {
+        $lines = [['account' => '5000', 'amount' => '100.00', 'tax_code' => 'P8']];
+        $id = $this->invoice(Side::Payables, '', ['lines' => $lines]);
+        $this->db()->executeStatement(
+            "INSERT INTO setting (company_id, name, value) VALUES (?, 'discount_base', 'net')",
+            [$this->clerk->companyId],
+        );
+        self::get(Settings::class)->reset();
+        self::get(SaveTerm::class)->save($this->clerk, [
+            'code' => 'ENTRY',
+            'text' => 'entry',
+            'use' => 'both',
+            'runs_from' => 'entry',
+            'net' => '30',
+        ]);
+        $entered = $this->invoice(Side::Payables, '50.00', ['terms' => 'ENTRY', 'document_date' => '2026-05-01']);
+        $this->as('payables');
+        $said = $this->whys('/TEST/payables/why/document/'.$id);
+        self::assertStringContainsString('2 % of the total', $said['Discount until 20 Jun 2026 2.16']);
+        // 15 June and 30 days
+        $said = $this->whys('/TEST/payables/why/document/'.$entered);
+        self::assertStringContainsString('the day of entry, which is not kept', $said['Due 15 Jul 2026']);
+        self::assertStringNotContainsString('typed', $said['Due 15 Jul 2026']);
     }
 
     public function testAFormThatIsTypedSaysTheSameAsItsPostedInvoice(): void

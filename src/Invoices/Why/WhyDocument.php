@@ -10,7 +10,6 @@ use Nelbix\App\Books\Document;
 use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Platform\BooksDay;
-use Nelbix\App\Platform\Settings;
 use Nelbix\App\Platform\Typography;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Terms\DatedDiscount;
@@ -26,7 +25,6 @@ final readonly class WhyDocument
         private Connection $db,
         private CodeBook $codes,
         private Rates $rates,
-        private Settings $settings,
         private BooksDay $booksDay,
     ) {
     }
@@ -90,7 +88,7 @@ final readonly class WhyDocument
         $dates = new TermDates(
             $document->documentDate,
             $document->postingDate,
-            null === $document->postedAt ? null : Day::fromDateTime($document->postedAt),
+            null,
             $document->startDate,
             $document->startDate,
         );
@@ -99,10 +97,7 @@ final readonly class WhyDocument
             $owed,
         );
         $steps = $this->steps(array_map(static fn (array $i): int => (int) $i['id'], $owed));
-        $rule = WhyInvoice::baseRule(
-            (string) $this->settings->of($document->companyId)->values['discount_base'],
-            false,
-        );
+        $rule = WhyInvoice::baseRule((int) $document->discountBase, (int) $document->total, (int) $document->net);
         $reasons = WhyInvoice::due($record?->term(), $record->code ?? '', $dates, $parts, $document->currency);
         foreach ($owed as $i) {
             $reasons = [
@@ -200,6 +195,9 @@ final readonly class WhyDocument
                     Day::of((string) $s['settled_on'])->long(),
                     null === $s['with_items'] ? '' : ', with '.mb_strimwidth((string) $s['with_items'], 0, 60, '…'),
                 );
+            }
+            if (self::MOST + 1 === \count($numbers)) {
+                $numbers[] = 'and more; the document lists them all';
             }
             $reasons[] = new Reasoned(
                 'Open, '.$i['number'],

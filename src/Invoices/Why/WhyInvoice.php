@@ -35,26 +35,22 @@ final class WhyInvoice
             return [];
         }
         $total = array_sum(array_column($parts, 'amount'));
+        $by = [];
+        $numbers = [];
         try {
             $by = $term->schedule(
                 new TermDates($dates->document, $dates->posting, $dates->entry, $dates->asked, $dates->start),
                 $total,
                 $total,
             );
-            $start = $term->start($dates);
+            $numbers = [self::from($term, $dates), 'the days run from '.$term->start($dates)->long()];
         } catch (Refused) {
-            return [];
+            // a posted document does not keep the day on which it was entered
+            $numbers = ['the days run from the day of entry, which is not kept'];
         }
-        $from = match (true) {
-            null !== $dates->start || RunsFrom::Asked === $term->runsFrom => 'start date typed',
-            RunsFrom::Posting === $term->runsFrom => 'posting date '.$dates->posting->long(),
-            RunsFrom::Entry === $term->runsFrom => 'day of entry '.$dates->entry?->long(),
-            default => 'document date '.$dates->document->long(),
-        };
-        $numbers = [$from, 'the days run from '.$start->long()];
         $reasons = [];
         foreach ($parts as $k => $part) {
-            $gives = $by[$k] ?? null;
+            $gives = ($by[$k] ?? null)?->due;
             $more = $numbers;
             if (\count($parts) > 1) {
                 $more[] = \sprintf(
@@ -64,11 +60,14 @@ final class WhyInvoice
                     Typography::amount($part['amount'], $currency),
                 );
             }
-            $more[] = match (true) {
-                null === $gives => 'the terms have fewer parts than this',
-                $gives->due->equals($part['due']) => 'gives '.$gives->due->long(),
-                default => \sprintf('would give %s; it was typed or changed', $gives->due->long()),
-            };
+            if (null !== $gives) {
+                $more[] = $gives->equals($part['due'])
+                    ? 'gives '.$gives->long()
+                    : \sprintf(
+                        'as the terms stand now they give %s; it was typed, or they were changed since',
+                        $gives->long(),
+                    );
+            }
             $reasons[] = new Reasoned('Due', $part['due']->long(), $code.': '.TermInWords::of($term), $more);
         }
 
@@ -116,14 +115,23 @@ final class WhyInvoice
         return $reasons;
     }
 
-    /** What the discount base is, as the company's settings say it. */
-    public static function baseRule(string $setting, bool $corrects): string
+    /** What the discount base of a document is, by its own figures: settings may have changed since. */
+    public static function baseRule(int $base, int $total, int $net): string
+    {
+        return match ($base) {
+            $total => 'the total',
+            $net => 'the total without tax',
+            default => 'the total without tax, freight and charges',
+        };
+    }
+
+    private static function from(PaymentTerm $term, TermDates $dates): string
     {
         return match (true) {
-            $corrects => 'the total, as taking the discount corrects the tax',
-            'net' === $setting => 'the total without tax',
-            'net_without_charges' === $setting => 'the total without tax, freight and charges',
-            default => 'the total with tax',
+            null !== $dates->start, RunsFrom::Asked === $term->runsFrom => 'start date typed',
+            RunsFrom::Posting === $term->runsFrom => 'posting date '.$dates->posting->long(),
+            RunsFrom::Entry === $term->runsFrom => 'day of entry '.$dates->entry?->long(),
+            default => 'document date '.$dates->document->long(),
         };
     }
 

@@ -9,14 +9,13 @@ use Nelbix\App\Invoices\InvoiceInput;
 use Nelbix\App\Invoices\InvoicePlan;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
-use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Terms\ScheduledPart;
 use Nelbix\Core\Terms\TermDates;
 
 /** Why the figures of an invoice that is being typed are what they are. */
 final readonly class WhyPlan
 {
-    public function __construct(private CodeBook $codes, private BooksDay $booksDay, private Settings $settings)
+    public function __construct(private CodeBook $codes, private BooksDay $booksDay)
     {
     }
 
@@ -35,8 +34,7 @@ final readonly class WhyPlan
             static fn (ScheduledPart $p): array => ['due' => $p->due, 'amount' => $p->amount],
             $plan->parts,
         );
-        $corrects = [] !== array_filter($plan->tax->taxes, static fn ($t): bool => $t->code->discountCorrectsTax);
-        $rule = WhyInvoice::baseRule($this->settings->of($actor->companyId)->values['discount_base'], $corrects);
+        $rule = WhyInvoice::baseRule($plan->discountBase, $plan->tax->total(), $plan->tax->net);
         $reasons = [
             ...[] === $parts || $input->kind->itemSign($input->side) < 0
                 ? []
