@@ -6,7 +6,6 @@ namespace Nelbix\App\Invoices;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\Document;
-use Nelbix\App\Books\Lookup;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Ledger\DraftLine;
@@ -19,8 +18,7 @@ final readonly class BatchJournal
 {
     public function __construct(
         private EntityManagerInterface $entities,
-        private InvoiceReader $reader,
-        private Lookup $lookup,
+        private BatchDrafts $read,
         private CheckInvoice $check,
         private Chart $chart,
     ) {
@@ -33,19 +31,17 @@ final readonly class BatchJournal
      */
     public function of(Actor $actor, Side $side, int $batchId): array
     {
-        $drafts = $this->drafts($actor, $batchId);
-        $parties = $this->lookup->parties($actor->companyId, $side, array_map(self::party(...), $drafts));
         $chart = $this->chart->accounts($actor->companyId);
         $along = new PostedAlong();
         $entries = $accounts = $refused = [];
-        foreach ($drafts as $draft) {
-            $input = $this->reader->read($actor, $side, $draft->draftInput ?? [], false, $parties);
-            $label = '' === $input->number ? 'draft '.$draft->id() : $input->number;
+        foreach ($this->read->toPost($actor, $side, $this->drafts($actor, $batchId)) as $one) {
+            $id = (int) $one->draftId;
+            $label = '' === $one->input->number ? 'draft '.$id : $one->input->number;
             try {
-                $plan = $this->check->plan($actor, new InvoiceToPost($input, $draft->id(), '', $draft), $along);
+                $plan = $this->check->plan($actor, $one, $along);
             } catch (Refused $e) {
                 $why = implode(' ', array_map(static fn (Problem $p): string => $p->message, $e->problems));
-                $refused[] = ['draft' => $draft->id(), 'label' => $label, 'why' => $why];
+                $refused[] = ['draft' => $id, 'label' => $label, 'why' => $why];
                 continue;
             }
             $lines = array_map(
@@ -59,7 +55,7 @@ final readonly class BatchJournal
                 $plan->entry->lines,
             );
             $entries[] = [
-                'draft' => $draft->id(),
+                'draft' => $id,
                 'label' => $label,
                 'day' => $plan->postingDate->iso(),
                 'lines' => $lines,
@@ -92,12 +88,5 @@ final readonly class BatchJournal
             )
             ->setParameters(['batch' => $batchId, 'company' => $actor->companyId])
             ->getResult();
-    }
-
-    private static function party(Document $draft): string
-    {
-        $code = $draft->draftInput['party'] ?? '';
-
-        return \is_scalar($code) ? trim((string) $code) : '';
     }
 }

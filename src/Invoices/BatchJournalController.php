@@ -34,13 +34,10 @@ final class BatchJournalController extends Screen
             throw $this->createNotFoundException('There is no such batch in this company.');
         }
         if (null !== $batch->postedAt) {
-            $this->say('The batch is posted; this is its journal in the books.');
+            $this->say('The batch is posted.');
+            $here = ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id];
 
-            return $this->redirectToRoute(
-                'batch',
-                ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
-                303,
-            );
+            return $this->redirectToRoute('batch', $here, 303);
         }
         $planned = $journal->of($desk->actor, $side, $id);
         if (self::wantsFile($request)) {

@@ -9,7 +9,6 @@ use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Doctrine\ORM\Query;
 use Nelbix\App\Books\Document;
-use Nelbix\App\Books\Lookup;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
@@ -27,8 +26,7 @@ final readonly class PostBatch
     public function __construct(
         private Transaction $transaction,
         private EntityManagerInterface $entities,
-        private InvoiceReader $reader,
-        private Lookup $lookup,
+        private BatchDrafts $read,
         private PostInvoice $postInvoice,
         private History $history,
         private ClockInterface $clock,
@@ -153,25 +151,7 @@ final readonly class PostBatch
             throw Refused::because('', 'A document of the batch was removed meanwhile; load the page anew.');
         }
 
-        $codes = array_map(static fn (Document $d): string => self::party($d), $drafts);
-        $parties = $this->lookup->parties($actor->companyId, $side, $codes);
-
-        return array_map(
-            fn (Document $d): InvoiceToPost => new InvoiceToPost(
-                $this->reader->read($actor, $side, $d->draftInput ?? [], false, $parties),
-                $d->id(),
-                'draft.'.$d->id().'.',
-                $d,
-            ),
-            $drafts,
-        );
-    }
-
-    private static function party(Document $draft): string
-    {
-        $code = $draft->draftInput['party'] ?? '';
-
-        return \is_scalar($code) ? trim((string) $code) : '';
+        return $this->read->toPost($actor, $side, $drafts);
     }
 
     /** @return array<int, int> total by id */
