@@ -63,6 +63,7 @@ final readonly class BankOutlook
             'uncounted' => 0,
             'expected' => 0,
         ];
+        $unpaid = ProposalState::unpaid();
         foreach (
             $this->db->fetchAllAssociative(
                 <<<SQL
@@ -72,7 +73,7 @@ final readonly class BankOutlook
                 JOIN open_item i ON i.id = l.item_id
                 LEFT JOIN proposal_payment y ON y.proposal_id = p.id AND y.payment = l.payment
                 WHERE p.company_id = ? AND p.bank_account_id = ? AND p.id <> ?
-                    AND p.state IN ('review', 'refused', 'approved', 'printed', 'posting') AND p.pay_date <= ?
+                    AND p.state IN ($unpaid) AND p.pay_date <= ?
                     AND y.document_id IS NULL
                 GROUP BY i.currency
                 SQL

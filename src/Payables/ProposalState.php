@@ -15,6 +15,14 @@ enum ProposalState: string
     case Posted = 'posted';
     case Dropped = 'dropped';
 
+    /** @return string for SQL: the states of runs that hold their items and have not paid */
+    public static function unpaid(): string
+    {
+        $unpaid = [self::Review, self::Refused, self::Approved, self::Printed, self::Posting];
+
+        return "'".implode("', '", array_column($unpaid, 'value'))."'";
+    }
+
     public function words(): string
     {
         return match ($this) {

@@ -72,17 +72,18 @@ final readonly class WaitingPayments implements Waits
     private function counts(Desk $desk): array
     {
         $runs = [];
+        $unpaid = ProposalState::unpaid();
         foreach (
             $this->db->iterateNumeric(
-                <<<'SQL'
-                SELECT p.state, COUNT(DISTINCT p.id), COALESCE(SUM(ROUND(l.pay * (i.original_base / i.original))), 0)
+                <<<SQL
+                SELECT p.state, COUNT(DISTINCT p.id), COALESCE(SUM(ROUND(CAST(l.pay AS DECIMAL(30)) * i.original_base / i.original)), 0)
                 FROM proposal p
                 LEFT JOIN proposal_line l ON l.proposal_id = p.id AND l.is_in = 1 AND l.dropped = 0
                 LEFT JOIN open_item i ON i.id = l.item_id
-                WHERE p.company_id = ? AND p.state IN ('review', 'refused', 'approved', 'printed', 'posting')
+                WHERE p.company_id = ? AND p.state IN ($unpaid)
                 GROUP BY p.state
                 UNION ALL
-                SELECT 'lapse', COUNT(*), COALESCE(SUM(ROUND(x.amount * (i.open_base / i.original))), 0)
+                SELECT 'lapse', COUNT(*), COALESCE(SUM(ROUND(CAST(x.amount AS DECIMAL(30)) * i.open_base / i.original)), 0)
                 FROM open_item i
                 JOIN item_discount x ON x.item_id = i.id
                 WHERE i.company_id = ? AND i.side = 'payables' AND i.open > 0 AND x.through BETWEEN ? AND ?

@@ -14,6 +14,8 @@ use Nelbix\App\Close\Outlook\WhatIf;
 use Nelbix\App\Goods\KeepOrder;
 use Nelbix\App\Goods\OrderReader;
 use Nelbix\App\Invoices\KeepRecurring;
+use Nelbix\App\Payables\CriteriaReader;
+use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Platform\Company;
 use Nelbix\App\Receivables\Promises;
 use Nelbix\Core\Calendar\Day;
@@ -160,6 +162,62 @@ final class OutlookTest extends ScreenCase
         self::assertSame(-4000, $weeks[9]->sums['recurring_out'] ?? null);
         self::assertSame(-12500, $weeks[4]->sums['orders'] ?? null);
         self::assertSame(-4000, $weeks[2]->sums['vendors'] ?? null);
+    }
+
+    /** What nobody can value is named, and counts for nothing. */
+    public function testAnOrderWithoutARateIsNamed(): void
+    {
+        // there was a rate when it was ordered
+        $this->db()->executeStatement(
+            'INSERT INTO exchange_rate (company_id, valid_on, from_currency, to_currency, rate) '.
+                "VALUES (?, '2026-06-01', 'CHF', 'USD', 1.1)",
+            [$this->clerk->companyId],
+        );
+        self::get(KeepOrder::class)->enter(
+            $this->clerk,
+            self::get(OrderReader::class)->read($this->clerk, [
+                'party' => 'V-1',
+                'ordered_on' => '2026-06-12',
+                'currency' => 'CHF',
+                'lines' => [
+                    ['account' => '1400', 'text' => 'oak', 'quantity' => '1', 'unit' => 'MTR', 'price' => '9.00'],
+                ],
+            ]),
+            null,
+        );
+        $this->db()->executeStatement('DELETE FROM exchange_rate');
+        $number = (string) $this->db()->fetchOne('SELECT number FROM purchase_order');
+        $seen = $this->seen();
+        self::assertSame([$number], $seen->unknown);
+        self::assertSame($seen->opening, $seen->weeks[5]->usual);
+        $this->as('controller');
+        self::assertStringContainsString(
+            'no rate or no amount is known: '.$number,
+            $this->page('/TEST/bank/outlook')->filter('[role=status]')->text(),
+        );
+    }
+
+    /** 1,000,000.00 at 1.2345678: by a rate of four places it would be 32.20 too much. */
+    public function testARunInAnotherCurrencyIsWorthWhatItsItemsAreBookedAt(): void
+    {
+        $this->db()->executeStatement(
+            'INSERT INTO exchange_rate (company_id, valid_on, from_currency, to_currency, rate) '.
+                "VALUES (?, '2026-05-01', 'EUR', 'USD', 1.2345678)",
+            [$this->clerk->companyId],
+        );
+        $this->invoice(Side::Payables, '1000000.00', [
+            'document_date' => '2026-05-01',
+            'terms' => 'N30',
+            'currency' => 'EUR',
+        ]);
+        $this->db()->executeStatement("UPDATE document SET approval = 'none'");
+        ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(
+            CriteriaReader::class,
+        )->read($this->clerk, ['pay_date' => self::DAY, 'currency' => 'EUR']);
+        self::get(MakeProposal::class)->make($this->clerk, $criteria, $bank, $method);
+        self::assertSame(-123456780, $this->seen()->weeks[0]->sums['runs'] ?? null);
+        $this->as('controller');
+        self::assertStringContainsString('1,234,567.80', $this->page('/TEST')->text(), 'on Today too');
     }
 
     public function testTheScreenMovesAPaymentAndOpensAFigure(): void

@@ -10,6 +10,8 @@ use Nelbix\Core\Calendar\Day;
 /** Money that is expected, and what it is expected of. */
 final readonly class Expected
 {
+    private const UNKNOWN = 'no rate or no amount is known';
+
     /**
      * @param string $route of what it comes of: document, party, proposal, order, recurring, bank, account
      * @param int|string $id of it
@@ -27,6 +29,17 @@ final readonly class Expected
         public string $why = '',
         public ?Day $was = null,
     ) {
+    }
+
+    /** Something that comes, of which nobody knows what it is worth: no rate, or no amount. It is named, and counts for nothing. */
+    public static function unknown(string $kind, Day $day, string $route, int|string $id, string $name): self
+    {
+        return new self(new CashFlow($kind, 0, $day), $route, $id, $name, why: self::UNKNOWN);
+    }
+
+    public function isUnknown(): bool
+    {
+        return self::UNKNOWN === $this->why;
     }
 
     /** The money as it is expected without anything moved. */

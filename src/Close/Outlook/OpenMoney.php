@@ -6,6 +6,7 @@ namespace Nelbix\App\Close\Outlook;
 
 use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Payables\ProposalState;
 use Nelbix\Core\Aging\AgingSum;
 use Nelbix\Core\Aging\CashFlow;
 use Nelbix\Core\Aging\DueNet;
@@ -121,7 +122,7 @@ final readonly class OpenMoney
         $join = '';
         if (Side::Payables === $side) {
             $rest = '(i.open_base - ROUND(i.open_base * COALESCE(t.applied, 0) / i.open))';
-            $running = RunningMoney::STATES;
+            $running = ProposalState::unpaid();
             $join = <<<SQL
             LEFT JOIN (
                 SELECT x.item_id, SUM(x.applied) AS applied

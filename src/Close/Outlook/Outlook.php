@@ -33,9 +33,13 @@ final readonly class Outlook
         $banks = $this->running->balances($company->id(), $today);
         $opening = array_sum(array_column($banks, 'balance'));
         $runs = $this->running->runs($company->id());
-        $flows = $plain = [];
+        $flows = $plain = $unknown = [];
         $beyond = 0;
         foreach ($this->expected($company, $today, $last, $whatIf, $runs, null) as $e) {
+            if ($e->isUnknown()) {
+                $unknown[$e->name] = $e->name;
+                continue;
+            }
             $flows[] = $e->flow;
             $plain[] = $e->plain();
             $beyond += $e->flow->usual->isAfter($last) ? $e->flow->amount : 0;
@@ -48,6 +52,7 @@ final readonly class Outlook
             $opening,
             $runs,
             $beyond,
+            array_values($unknown),
         );
     }
 

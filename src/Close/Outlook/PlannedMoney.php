@@ -49,8 +49,18 @@ final readonly class PlannedMoney
             $usual = $in ? $habit : null;
             foreach ($this->recurring->of($company->id(), $side) as $r) {
                 $total = $r->stopped ? 0 : $this->worth($company, $r, $today);
-                foreach (0 === $total ? [] : $r->next(self::TIMES) as $day) {
+                foreach ($r->stopped ? [] : $r->next(self::TIMES) as $day) {
                     if ($day->isAfter($last)) {
+                        break;
+                    }
+                    if (null === $total) {
+                        yield Expected::unknown(
+                            ($in ? OutlookKind::RecurringIn : OutlookKind::RecurringOut)->value,
+                            $day,
+                            'recurring',
+                            $side->value,
+                            $r->name,
+                        );
                         break;
                     }
                     foreach ($this->falls($this->term($company->id(), $r), $day, $total) as [$due, $amount]) {
@@ -99,11 +109,18 @@ final readonly class PlannedMoney
         ) {
             $currency = (string) $r['currency'];
             $rates[$currency] ??= $this->rates->find($company->id(), $currency, $company->baseCurrency, $today);
+            $comes = Day::latest($today, Day::of((string) $r['day']));
             if (null === $rates[$currency]) {
+                yield Expected::unknown(
+                    OutlookKind::Orders->value,
+                    $comes,
+                    'order',
+                    (int) $r['id'],
+                    (string) $r['number'],
+                );
                 continue;
             }
             $base = InvoiceEntry::base((int) $r['amount'], $currency, $company->baseCurrency, $rates[$currency]);
-            $comes = Day::latest($today, Day::of((string) $r['day']));
             foreach ($this->falls($terms[(int) $r['term_id']] ?? null, $comes, $base) as [$due, $amount]) {
                 yield new Expected(
                     new CashFlow(OutlookKind::Orders->value, -$amount, $due),
@@ -118,28 +135,27 @@ final readonly class PlannedMoney
         }
     }
 
-    /** @return int minor units of the base currency with tax, in the sign of what is owed; 0 when it cannot be told */
-    private function worth(Company $company, Recurring $r, Day $today): int
+    /** @return int|null minor units of the base currency with tax, in the sign of what is owed; null when it cannot be told */
+    private function worth(Company $company, Recurring $r, Day $today): ?int
     {
         $currency = (string) ($r->form['currency'] ?? $company->baseCurrency);
-        $codes = [];
-        foreach ($this->codes->taxCodes($company->id()) as $record) {
-            $codes[$record->code] = $record->rule();
-        }
         $lines = [];
         try {
             foreach (\is_array($r->form['lines'] ?? null) ? $r->form['lines'] : [] as $line) {
-                $amount = Money::parse((string) ($line['amount'] ?? ''), $currency, 'amount')->minor;
-                $lines[] = ['amount' => $amount, 'code' => $codes[(string) ($line['tax_code'] ?? '')] ?? null];
+                $code = (string) ($line['tax_code'] ?? '');
+                $lines[] = [
+                    'amount' => Money::parse((string) ($line['amount'] ?? ''), $currency, 'amount')->minor,
+                    'code' => $this->codes->taxCode($company->id(), $r->side, $code, 'tax_code')?->rule(),
+                ];
             }
+            $rate = $this->rates->on($company->id(), $currency, $company->baseCurrency, $today);
         } catch (Refused) {
-            return 0;
+            return null;
         }
-        $rate = $this->rates->find($company->id(), $currency, $company->baseCurrency, $today);
         $kind = DocumentKind::tryFrom((string) ($r->form['kind'] ?? '')) ?? DocumentKind::Invoice;
 
-        return null === $rate || [] === $lines
-            ? 0
+        return [] === $lines
+            ? null
             : $kind->itemSign($r->side) *
                     InvoiceEntry::base(
                         TaxCalculator::compute($lines)->total(),

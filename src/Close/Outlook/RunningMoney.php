@@ -5,15 +5,13 @@ declare(strict_types=1);
 namespace Nelbix\App\Close\Outlook;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Payables\ProposalState;
 use Nelbix\Core\Aging\CashFlow;
 use Nelbix\Core\Calendar\Day;
 
 /** Money at the bank, money on hand, and what runs will take that are planned and not posted. */
 final readonly class RunningMoney
 {
-    /** Of runs that have not paid yet. */
-    public const STATES = "'review', 'refused', 'approved', 'printed', 'posting'";
-
     public function __construct(private Connection $db)
     {
     }
@@ -80,7 +78,7 @@ final readonly class RunningMoney
     /** @return list<PlannedRun> runs that have not paid */
     public function runs(int $companyId): array
     {
-        $states = self::STATES;
+        $states = ProposalState::unpaid();
 
         return array_map(
             static fn (array $r): PlannedRun => new PlannedRun(
@@ -92,7 +90,7 @@ final readonly class RunningMoney
             ),
             $this->db->fetchAllAssociative(
                 <<<SQL
-                SELECT p.id, p.number, p.pay_date, p.state, SUM(ROUND(l.pay * (i.original_base / i.original))) AS amount
+                SELECT p.id, p.number, p.pay_date, p.state, SUM(ROUND(CAST(l.pay AS DECIMAL(30)) * i.original_base / i.original)) AS amount
                 FROM proposal p
                 JOIN proposal_line l ON l.proposal_id = p.id AND l.is_in = 1 AND l.dropped = 0
                 JOIN open_item i ON i.id = l.item_id

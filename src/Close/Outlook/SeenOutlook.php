@@ -16,6 +16,7 @@ final readonly class SeenOutlook
      * @param int $opening what the banks hold in all
      * @param list<PlannedRun> $runs
      * @param int $beyond what is expected after the last week
+     * @param list<string> $unknown names of what comes and nobody knows what it is worth; it is left out
      */
     public function __construct(
         public array $weeks,
@@ -24,6 +25,7 @@ final readonly class SeenOutlook
         public int $opening,
         public array $runs,
         public int $beyond,
+        public array $unknown,
     ) {
     }
 }
