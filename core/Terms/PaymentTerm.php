@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Nelbix\Core\Terms;
 
-use Brick\Math\BigDecimal;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Money\Rounding;
 use Nelbix\Core\Money\Shares;
@@ -49,9 +48,9 @@ final readonly class PaymentTerm
             );
         }
         $net = $problems->attempt(static fn (): Step => Step::parse('' === $text('net') ? '0' : $text('net')));
-        $windows = $problems->attempt(static fn (): array => self::readWindows($text('windows')));
-        $discounts = $problems->attempt(static fn (): array => self::readPercentSteps($text('discounts'), 'discounts'));
-        $instalments = $problems->attempt(static fn (): array => self::readInstalments($text('instalments')));
+        $windows = $problems->attempt(static fn (): array => TermText::windows($text('windows')));
+        $discounts = $problems->attempt(static fn (): array => TermText::percentSteps($text('discounts'), 'discounts'));
+        $instalments = $problems->attempt(static fn (): array => TermText::instalments($text('instalments')));
         $grace = '' === $text('grace_days') ? '0' : $text('grace_days');
         if (1 !== preg_match('/\A\d{1,3}\z/', $grace)) {
             $problems->add('grace_days', \sprintf('“%s” is not a number of days.', $grace));
@@ -227,79 +226,5 @@ final readonly class PaymentTerm
         );
 
         return new ScheduledPart($due, $amount, $base, $discounts);
-    }
-
-    /** @return list<Window> */
-    private static function readWindows(string $text): array
-    {
-        $windows = [];
-        foreach (preg_split('/\s+/', $text, -1, \PREG_SPLIT_NO_EMPTY) ?: [] as $word) {
-            if (
-                1 !== preg_match('/\A(\d{1,2})-(\d{1,2}):(.+)\z/', $word, $m)
-                || (int) $m[1] < 1
-                || (int) $m[2] > 31
-                || (int) $m[1] > (int) $m[2]
-            ) {
-                throw Refused::because(
-                    'windows',
-                    \sprintf('“%s” is not a window; write 1-15:+1m10.', mb_strimwidth($word, 0, 40, '…')),
-                );
-            }
-            foreach ($windows as $other) {
-                if ((int) $m[1] <= $other->toDay && (int) $m[2] >= $other->fromDay) {
-                    throw Refused::because(
-                        'windows',
-                        \sprintf(
-                            '“%s” overlaps %d-%d; a day belongs to one window.',
-                            $word,
-                            $other->fromDay,
-                            $other->toDay,
-                        ),
-                    );
-                }
-            }
-            $windows[] = new Window((int) $m[1], (int) $m[2], Step::parse($m[3], 'windows'));
-        }
-
-        return $windows;
-    }
-
-    /** @return list<PercentStep> */
-    private static function readPercentSteps(string $text, string $field): array
-    {
-        $steps = [];
-        foreach (preg_split('/\s+/', $text, -1, \PREG_SPLIT_NO_EMPTY) ?: [] as $word) {
-            if (1 !== preg_match('/\A(\d{1,3}(?:\.\d{1,6})?)@(.+)\z/', $word, $m)) {
-                throw Refused::because(
-                    $field,
-                    \sprintf('“%s” is not a percent with a step; write 2@10.', mb_strimwidth($word, 0, 40, '…')),
-                );
-            }
-            $percent = BigDecimal::of($m[1]);
-            if ($percent->isGreaterThan(100) || ('discounts' === $field && $percent->isEqualTo(100))) {
-                throw Refused::because($field, \sprintf('%s %% is too much.', $m[1]));
-            }
-            $steps[] = new PercentStep($percent, Step::parse($m[2], $field));
-        }
-
-        return $steps;
-    }
-
-    /** @return list<PercentStep> */
-    private static function readInstalments(string $text): array
-    {
-        $steps = self::readPercentSteps($text, 'instalments');
-        $sum = BigDecimal::zero();
-        foreach ($steps as $step) {
-            $sum = $sum->plus($step->percent);
-        }
-        if ([] !== $steps && !$sum->isEqualTo(100)) {
-            throw Refused::because(
-                'instalments',
-                \sprintf('The instalments add up to %s %%; they must add up to 100.', $sum),
-            );
-        }
-
-        return $steps;
     }
 }
