@@ -7,9 +7,7 @@ namespace Nelbix\App\Close\Journal;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Parties\Pickers;
-use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\Desk;
-use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\FormKey;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
@@ -34,8 +32,7 @@ final class JournalFormController extends Screen
         private readonly ManualEntryBook $book,
         private readonly EntityManagerInterface $entities,
         private readonly Chart $chart,
-        private readonly HistoryQuery $history,
-        private readonly FileStore $files,
+        private readonly AroundEntry $around,
     ) {
     }
 
@@ -88,8 +85,7 @@ final class JournalFormController extends Screen
         return $this->render('close/journal/one.html.twig', [
             'entry' => $entry,
             ...$this->worked($desk, $entry->form),
-            'history' => $this->history->of($desk->id(), 'manual_entry', $id),
-            'papers' => $this->files->of($desk->id(), 'journal', $id),
+            ...$this->around->of($entry),
             'needs_word' => $needsWord,
             'needs_approval' => $needsApproval,
             'decides' => ManualState::Waiting === $entry->state
@@ -170,8 +166,7 @@ final class JournalFormController extends Screen
                 'problems' => $problems,
                 'errors' => self::byField($problems),
                 'key' => FormKey::goOn($raw),
-                'papers' => null === $entry ? [] : $this->files->of($desk->id(), 'journal', $entry->id()),
-                'history' => null === $entry ? [] : $this->history->of($desk->id(), 'manual_entry', $entry->id()),
+                ...$this->around->of($entry),
             ],
             new Response(status: [] === $problems ? 200 : 422),
         );
