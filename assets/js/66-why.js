@@ -8,7 +8,7 @@ function whyShow(what) {
         dialog.className = 'quick why';
         dialog.setAttribute('aria-label', 'Why');
         dialog.innerHTML =
-            '<div id="why-said"></div><p><button type="button" class="btn btn-small" data-close>Close</button></p>';
+            '<div id="why-said" hx-sync="this:replace"></div><p><button type="button" class="btn btn-small" data-close>Close</button></p>';
         document.body.append(dialog);
     }
     const said = dialog.querySelector('#why-said');
@@ -27,11 +27,13 @@ function whyShow(what) {
         return;
     }
     const form = what.dataset.whyForm && what.closest('form');
+    // asked by the dialog, not by the form: what the form asks next would take the question back
     htmx.ajax(form ? 'POST' : 'GET', what.dataset.whyForm || what.dataset.why, {
+        source: '#why-said',
         target: '#why-said',
         swap: 'innerHTML',
-        ...(form ? { source: form, values: Object.fromEntries(new FormData(form)) } : {}),
-    });
+        ...(form ? { values: new FormData(form) } : {}),
+    }).catch(() => {}); // a later question took its place, or what went wrong is said already
 }
 function whyHere() {
     const at = document.activeElement;

@@ -146,6 +146,22 @@ abstract class BrowserCase extends TestCase
         self::assertTrue($this->browser->executeScript('return Boolean('.$expression.')'), $expression);
     }
 
+    /** What this page asks from now on goes out so many milliseconds late. */
+    protected function late(int $milliseconds): void
+    {
+        $this->browser->executeScript(
+            <<<'JS'
+            const [late] = arguments;
+            const send = XMLHttpRequest.prototype.send;
+            XMLHttpRequest.prototype.send = function (...with_) {
+                setTimeout(() => this.readyState === 1 && send.apply(this, with_), late);
+            };
+            JS
+            ,
+            [$milliseconds],
+        );
+    }
+
     /** What the first such element shows; nothing when there is none. */
     protected function text(string $selector): string
     {

@@ -45,15 +45,7 @@ final class TypingTest extends BrowserCase
         $this->go($path);
         if ($late) {
             // what was asked goes out when more has been typed, so its answer is to what stood there before
-            $this->browser->executeScript(
-                <<<'JS'
-                const send = XMLHttpRequest.prototype.send;
-                XMLHttpRequest.prototype.send = function (...with_) {
-                    setTimeout(() => this.readyState === 1 && send.apply(this, with_), 450);
-                };
-                JS
-                ,
-            );
+            $this->late(450);
         }
         $this->browser->executeScript(
             <<<'JS'
