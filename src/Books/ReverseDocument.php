@@ -195,7 +195,7 @@ final readonly class ReverseDocument
     {
         $touched = $this->entities->getConnection()->fetchAssociative(
             <<<'SQL'
-            SELECT i.number, i.reserved_as AS run
+            SELECT i.number, i.reserved_by_id, i.reserved_as
             FROM open_item i
             WHERE i.document_id = ? AND i.part > 1 AND (i.open <> i.original OR i.reserved_by_id IS NOT NULL)
             LIMIT 1
@@ -206,12 +206,10 @@ final readonly class ReverseDocument
         if (false !== $touched) {
             throw Refused::because(
                 '',
-                null === $touched['run']
+                null === $touched['reserved_by_id']
                     ? \sprintf('%s is paid or settled by now; undo that first.', $touched['number'])
-                    : \sprintf(
-                        '%s is in payment proposal %s; drop it there first.',
-                        $touched['number'],
-                        $touched['run'],
+                    : (new Reservation((int) $touched['reserved_by_id'], (string) $touched['reserved_as']))->refusal(
+                        (string) $touched['number'],
                     ),
             );
         }

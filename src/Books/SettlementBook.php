@@ -292,14 +292,11 @@ final readonly class SettlementBook
         }
     }
 
-    /** @throws Refused naming the proposal that holds the item */
+    /** @throws Refused naming what holds the item */
     private static function mustBeFree(string $item, ?Reservation $by, ?int $proposalId): void
     {
         if (null !== $by && $by->id !== $proposalId) {
-            throw Refused::because(
-                'items',
-                \sprintf('%s is reserved by payment proposal %s; drop it there first.', $item, $by->number),
-            );
+            throw Refused::because('items', $by->refusal($item));
         }
     }
 }

@@ -45,11 +45,9 @@ final readonly class Transfer
         string $text,
     ): WrittenDocument {
         self::check($from, $amount, $date);
-        if (null !== $from->reservedById) {
-            throw Refused::because(
-                'item',
-                \sprintf('%s is in payment proposal %s; drop it there first.', $from->number, $from->reservedAs),
-            );
+        $held = $from->reservation();
+        if (null !== $held) {
+            throw Refused::because('item', $held->refusal($from->number));
         }
         $base = self::base($from, $amount);
         $document = $this->documents->begin($actor, $from->side, $kind);

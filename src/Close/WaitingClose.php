@@ -87,7 +87,7 @@ final readonly class WaitingClose implements Waits
                 90,
                 'long_work',
                 \sprintf(
-                    'long jobs wait or are under way, the oldest for %s',
+                    'long jobs are not through, the oldest for %s',
                     $age < 120 ? $age.' s' : intdiv($age, 60).' min',
                 ),
                 (int) ($rows['long_work']['n'] ?? 0),

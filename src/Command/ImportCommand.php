@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Command;
 
+use Nelbix\App\Import\Importers;
 use Nelbix\App\Import\ImportFile;
+use Nelbix\App\Import\ImportInSlices;
 use Nelbix\Core\Refused;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Input\InputArgument;
@@ -15,15 +17,18 @@ use Symfony\Component\Console\Output\OutputInterface;
 #[AsCommand('nelbix:import', 'Imports a CSV file, all or nothing')]
 final class ImportCommand extends CompanyCommand
 {
-    public function __construct(private readonly ImportFile $importFile)
-    {
+    public function __construct(
+        private readonly ImportFile $importFile,
+        private readonly Importers $importers,
+        private readonly ImportInSlices $inSlices,
+    ) {
         parent::__construct();
     }
 
     protected function configure(): void
     {
         parent::configure();
-        $this->addArgument('kind', InputArgument::REQUIRED, implode(', ', $this->importFile->kinds()))
+        $this->addArgument('kind', InputArgument::REQUIRED, implode(', ', $this->importers->kinds()))
             ->addArgument('file', InputArgument::REQUIRED)
             ->addOption('dry-run', null, InputOption::VALUE_NONE, 'check only')
             ->addOption('again', null, InputOption::VALUE_NONE, 'the same file once more is meant')
@@ -37,15 +42,18 @@ final class ImportCommand extends CompanyCommand
         if (false === $bytes) {
             throw Refused::because('file', \sprintf('The file “%s” cannot be read.', $file));
         }
-        $result = $this->importFile->import(
-            $this->actor($input),
-            (string) $input->getArgument('kind'),
+        [$actor, $kind] = [$this->actor($input), (string) $input->getArgument('kind')];
+        [$dryRun, $again] = [(bool) $input->getOption('dry-run'), (bool) $input->getOption('again')];
+        $result = $dryRun ? null : $this->inSlices->import($actor, $kind, basename($file), $bytes, $again);
+        $result ??= $this->importFile->import(
+            $actor,
+            $kind,
             $bytes,
-            (bool) $input->getOption('dry-run'),
+            $dryRun,
             // what is imported from here is posted at once; only bank details wait for a second person
-            $input->getOption('approved') || 'journal' === $input->getArgument('kind'),
+            $input->getOption('approved') || 'journal' === $kind,
             null,
-            (bool) $input->getOption('again'),
+            $again,
         );
         if ([] !== $result['errors']) {
             $this->refuse($result['errors'], $input, $output);

@@ -8,6 +8,9 @@ use Doctrine\DBAL\Connection;
 use Doctrine\DBAL\Exception\UniqueConstraintViolationException;
 use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Problem;
+use Nelbix\Core\ProblemKind;
+use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
 /** Which files were taken over, by what is in them: what was posted from a file once is not posted from it again without a word. */
@@ -44,8 +47,32 @@ final readonly class FilesTaken
             );
     }
 
+    /**
+     * @param bool $again the same file once more is meant
+     *
+     * @return int what ends it
+     *
+     * @throws Refused asking whether it is meant once more
+     */
+    public function claim(Actor $actor, string $kind, string $bytes, bool $again): int
+    {
+        $before = $again ? null : $this->before($actor, $kind, $bytes);
+        $begun = null === $before ? $this->begin($actor, $kind, $bytes) : null;
+
+        return $begun ??
+            throw Refused::all([
+                new Problem(
+                    '',
+                    ($before ?? 'Somebody else takes this very file over just now.').
+                        ' Say that it is meant once more, or leave it.',
+                    1,
+                    ProblemKind::Asks,
+                ),
+            ]);
+    }
+
     /** @return int|null what ends it; null when somebody else is at it, or was, since it was looked at */
-    public function begin(Actor $actor, string $kind, string $bytes): ?int
+    private function begin(Actor $actor, string $kind, string $bytes): ?int
     {
         $known = [$actor->companyId, self::digest($bytes), $kind];
         $round = (int) $this->db->fetchOne(

@@ -25,32 +25,16 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/{company}/import', requirements: ['company' => '[A-Z0-9]{2,12}'])]
 final class ImportController extends Screen
 {
-    private const PERMISSIONS = [
-        'electronic-invoice' => Permission::EnterPayables,
-        'vendors' => Permission::EnterPayables,
-        'vendor-invoices' => Permission::EnterPayables,
-        'purchase-orders' => Permission::EnterOrders,
-        'electronic-order' => Permission::EnterOrders,
-        'deliveries' => Permission::RecordDeliveries,
-        'payments' => Permission::PayVendors,
-        'customers' => Permission::EnterReceivables,
-        'customer-invoices' => Permission::EnterReceivables,
-        'receipts' => Permission::EnterReceivables,
-    ];
-
-    /** Not a list but one invoice, read into a draft. */
-    private const ELECTRONIC = 'electronic-invoice';
-
-    /** Nor this: one order. */
-    private const ORDER = 'electronic-order';
-
     private const XML = [
-        self::ELECTRONIC => 'UBL 2.1 or CII after EN 16931, an XML file; it becomes a draft, matched as far as it names orders or notes',
-        self::ORDER => 'Order in UBL 2.1, an XML file; the vendor is found by tax number',
+        ImportDoors::ELECTRONIC => 'UBL 2.1 or CII after EN 16931, an XML file; it becomes a draft, matched as far as it names orders or notes',
+        ImportDoors::ORDER => 'Order in UBL 2.1, an XML file; the vendor is found by tax number',
     ];
 
     public function __construct(
         private readonly ImportFile $importFile,
+        private readonly Importers $importers,
+        private readonly ImportDoors $doors,
+        private readonly LotQuery $lots,
         private readonly FileStore $files,
         private readonly TakeElectronicInvoice $takeElectronicInvoice,
         private readonly TakeElectronicOrder $takeElectronicOrder,
@@ -71,7 +55,7 @@ final class ImportController extends Screen
     public function check(Desk $desk, Request $request): Response
     {
         $kind = (string) $request->request->get('kind', '');
-        $this->mayTake($desk, $kind);
+        $this->doors->mayTake($desk, $kind);
         $upload = $request->files->get('file');
         try {
             if (!($upload instanceof UploadedFile) || !$upload->isValid()) {
@@ -83,10 +67,10 @@ final class ImportController extends Screen
                 );
             }
             $bytes = $upload->getContent();
-            if (self::ELECTRONIC === $kind) {
+            if (ImportDoors::ELECTRONIC === $kind) {
                 return $this->electronic($desk, $bytes, $upload->getClientOriginalName());
             }
-            if (self::ORDER === $kind) {
+            if (ImportDoors::ORDER === $kind) {
                 return $this->order($desk, $bytes);
             }
             $id = $this->files->keep($desk->actor, 'import', null, $upload->getClientOriginalName(), $bytes, [
@@ -126,7 +110,7 @@ final class ImportController extends Screen
     public function take(Desk $desk, Request $request): Response
     {
         $kind = (string) $request->request->get('kind', '');
-        $this->mayTake($desk, $kind);
+        $this->doors->mayTake($desk, $kind);
         $id = self::int($request->request, 'file');
         $file = $this->files->read($desk->id(), 'import', $id);
         if (null === $file || $file['created_by'] !== $desk->actor->userId) {
@@ -179,6 +163,10 @@ final class ImportController extends Screen
         ['kind' => $kind, 'dryRun' => $dryRun] = ImportLongFile::asked($job['options']);
         if ($job['state']->underWay()) {
             return $this->page($desk, $kind, ['job' => $job]);
+        }
+        $lot = null === $job['result'] ? $this->lots->ofFile($desk->id(), $id) : null;
+        if (null !== $lot) {
+            return $this->redirectToRoute('import_lot', ['company' => $desk->company->code, 'id' => $lot['id']]);
         }
         if (null === $job['result']) {
             return $this->page($desk, $kind, ['refused' => $job['said']], 422);
@@ -247,30 +235,10 @@ final class ImportController extends Screen
         return $this->redirectToRoute('order', ['company' => $desk->company->code, 'id' => $id], 303);
     }
 
-    /** @return list<string> */
-    private function kinds(Desk $desk): array
-    {
-        return array_values(
-            array_filter(
-                [...$this->importFile->kinds(), self::ELECTRONIC, self::ORDER],
-                static fn (string $kind): bool => $desk->may(self::PERMISSIONS[$kind] ?? Permission::Control),
-            ),
-        );
-    }
-
-    private function mayTake(Desk $desk, string $kind): void
-    {
-        if (!\in_array($kind, $this->kinds($desk), true)) {
-            throw new AccessDeniedHttpException(
-                \sprintf('Your role may not import %s here.', '' === $kind ? 'this' : mb_strimwidth($kind, 0, 30, '…')),
-            );
-        }
-    }
-
     /** @param array<string, mixed> $more */
     private function page(Desk $desk, string $kind, array $more = [], int $status = 200): Response
     {
-        $kinds = $this->kinds($desk);
+        $kinds = $this->doors->kinds($desk);
         if ([] === $kinds) {
             throw new AccessDeniedHttpException('Your role may not import here.');
         }
@@ -278,7 +246,7 @@ final class ImportController extends Screen
         foreach ($kinds as $k) {
             $columns[$k] = isset(self::XML[$k])
                 ? ['required' => [self::XML[$k]], 'optional' => []]
-                : $this->importFile->columns($k);
+                : $this->importers->columns($k);
         }
 
         return $this->render(
@@ -295,6 +263,10 @@ final class ImportController extends Screen
                 'before' => null,
                 'name' => '',
                 'lines' => [],
+                'lots' => array_filter(
+                    $this->lots->open($desk->id()),
+                    static fn (array $l): bool => \in_array($l['kind'], $kinds, true),
+                ),
                 ...$more,
             ],
             new Response(null, $status),

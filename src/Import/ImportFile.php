@@ -7,11 +7,8 @@ namespace Nelbix\App\Import;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Transaction;
-use Nelbix\Core\Formats\Csv;
 use Nelbix\Core\Problem;
-use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
-use Symfony\Component\DependencyInjection\Attribute\AutowireIterator;
 
 /** Imports a CSV file whole or not at all, and lists every error with its line and field. */
 final readonly class ImportFile
@@ -29,9 +26,8 @@ final readonly class ImportFile
         'opening-receivables',
     ];
 
-    /** @param iterable<CsvImporter> $importers */
     public function __construct(
-        #[AutowireIterator(CsvImporter::class)] private iterable $importers,
+        private Importers $importers,
         private Transaction $transaction,
         private EntityManagerInterface $entities,
         private FilesTaken $taken,
@@ -42,26 +38,6 @@ final readonly class ImportFile
     public function takenBefore(Actor $actor, string $kind, string $bytes): ?string
     {
         return \in_array($kind, self::POSTS, true) ? $this->taken->before($actor, $kind, $bytes) : null;
-    }
-
-    /** @return list<string> */
-    public function kinds(): array
-    {
-        $kinds = [];
-        foreach ($this->importers as $importer) {
-            array_push($kinds, ...$importer->kinds());
-        }
-        sort($kinds);
-
-        return $kinds;
-    }
-
-    /** @return array{required: list<string>, optional: list<string>} */
-    public function columns(string $kind): array
-    {
-        $importer = $this->importer($kind);
-
-        return ['required' => $importer->required($kind), 'optional' => $importer->optional($kind)];
     }
 
     /**
@@ -81,9 +57,9 @@ final readonly class ImportFile
         ?callable $progress = null,
         bool $again = false,
     ): array {
-        $importer = $this->importer($kind);
+        $importer = $this->importers->of($kind);
         try {
-            $rows = Csv::read($bytes, $importer->required($kind), $importer->optional($kind));
+            $records = FileRecords::of($importer, $kind, $bytes);
         } catch (Refused $e) {
             return ['created' => 0, 'errors' => $e->problems];
         }
@@ -91,7 +67,7 @@ final readonly class ImportFile
             $actor,
             $importer,
             $kind,
-            $this->records($rows, $importer->key($kind)),
+            $records,
             $approved,
             $progress ?? static fn (int $done): null => null,
         );
@@ -121,18 +97,10 @@ final readonly class ImportFile
         TakeRecords $take,
         \Closure $work,
     ): array {
-        $before = $again ? null : $this->takenBefore($actor, $kind, $bytes);
-        $begun = null === $before ? $this->taken->begin($actor, $kind, $bytes) : null;
-        if (null === $begun) {
-            return [
-                new Problem(
-                    '',
-                    ($before ?? 'Somebody else takes this very file over just now.').
-                        ' Say that it is meant once more, or leave it.',
-                    1,
-                    ProblemKind::Asks,
-                ),
-            ];
+        try {
+            $begun = $this->taken->claim($actor, $kind, $bytes, $again);
+        } catch (Refused $e) {
+            return $e->problems;
         }
         $records = null;
         try {
@@ -143,43 +111,5 @@ final readonly class ImportFile
         }
 
         return $errors;
-    }
-
-    private function importer(string $kind): CsvImporter
-    {
-        foreach ($this->importers as $importer) {
-            if (\in_array($kind, $importer->kinds(), true)) {
-                return $importer;
-            }
-        }
-        throw Refused::because(
-            'kind',
-            \sprintf('“%s” is not a kind of file; %s are.', $kind, implode(', ', $this->kinds())),
-        );
-    }
-
-    /**
-     * Consecutive rows that share the key columns are one record.
-     *
-     * @param list<array{line: int, row: array<string, string>}> $rows
-     * @param list<string> $key
-     *
-     * @return list<non-empty-list<array{line: int, row: array<string, string>}>>
-     */
-    private function records(array $rows, array $key): array
-    {
-        $records = [];
-        $last = null;
-        foreach ($rows as $row) {
-            $value = array_map(static fn (string $column): string => $row['row'][$column], $key);
-            if ([] !== $key && $value === $last && '' !== implode('', $value)) {
-                $records[\count($records) - 1][] = $row;
-            } else {
-                $records[] = [$row];
-            }
-            $last = $value;
-        }
-
-        return $records;
     }
 }

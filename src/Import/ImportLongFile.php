@@ -15,7 +15,12 @@ use Nelbix\App\Work\StartWork;
 use Nelbix\Core\Problem;
 use Nelbix\Core\Refused;
 
-/** A file that is too long for one page: checked, then taken over, by the worker. One slice, because it is taken whole or not at all. */
+/**
+ * A file that is too long for one page: checked, then taken over, by the worker. One slice, because it is taken
+ * whole or not at all; or, for documents, as many as TakeInSlices makes of it.
+ *
+ * @phpstan-import-type SliceTaken from TakeInSlices
+ */
 final readonly class ImportLongFile implements LongWork
 {
     private const CHECK = 'check ';
@@ -23,6 +28,7 @@ final readonly class ImportLongFile implements LongWork
 
     public function __construct(
         private ImportFile $importFile,
+        private TakeInSlices $slices,
         private FileStore $files,
         private StartWork $startWork,
     ) {
@@ -31,6 +37,8 @@ final readonly class ImportLongFile implements LongWork
     /**
      * @param bool $dryRun only to see what is wrong
      * @param bool $again the same file once more is meant
+     *
+     * @return int the job's id
      *
      * @throws Refused while the file is worked on
      */
@@ -41,15 +49,32 @@ final readonly class ImportLongFile implements LongWork
         string $bytes,
         bool $dryRun,
         bool $again = false,
-    ): void {
-        $this->startWork->start(
+    ): int {
+        return $this->startWork->start(
             $actor,
             $this,
             $fileId,
-            \sprintf('%s of %s', $dryRun ? 'Check' : 'Import', str_replace('-', ' ', $kind)),
+            self::title($kind, $dryRun),
             substr_count(rtrim($bytes), "\n"),
             ($dryRun ? self::CHECK : '').($again ? self::AGAIN : '').$kind,
         );
+    }
+
+    /**
+     * What stopped in the middle.
+     *
+     * @param int $records how many are left
+     *
+     * @throws Refused while the file is worked on
+     */
+    public function goOn(Actor $actor, int $fileId, string $kind, int $records): void
+    {
+        $this->startWork->start($actor, $this, $fileId, self::title($kind, false), $records, $kind);
+    }
+
+    private static function title(string $kind, bool $dryRun): string
+    {
+        return \sprintf('%s of %s', $dryRun ? 'Check' : 'Import', str_replace('-', ' ', $kind));
     }
 
     /** @return array{kind: string, dryRun: bool, again: bool} what a job was asked */
@@ -91,21 +116,45 @@ final readonly class ImportLongFile implements LongWork
         $file =
             $this->files->read($actor->companyId, 'import', $id) ??
             throw Refused::because('file', 'The file is gone; choose it again.');
-        $result = $this->importFile->import(
-            $actor,
-            $kind,
-            $file['content'],
-            $dryRun,
-            false,
-            $progress->at(...),
-            $again,
-        );
+        $result = $dryRun ? null : $this->slices->next($actor, $kind, $id, $file, $again);
+        $result ??= $this->atOnce($actor, $kind, $file['content'], $dryRun, $again, $progress);
+        if ($result['more']) {
+            return new Slice($result['done'], true);
+        }
         if (!$dryRun || [] !== $result['errors']) {
             $this->files->drop($actor->companyId, 'import', $id);
         }
+
+        return new Slice($result['done'], false, $this->said($actor, $kind, $file, $dryRun, $result));
+    }
+
+    /** @return SliceTaken */
+    private function atOnce(
+        Actor $actor,
+        string $kind,
+        string $bytes,
+        bool $dryRun,
+        bool $again,
+        Progress $progress,
+    ): array {
+        $result = $this->importFile->import($actor, $kind, $bytes, $dryRun, false, $progress->at(...), $again);
+
+        return ['done' => $result['created'], 'more' => false, ...$result];
+    }
+
+    /**
+     * What the page says of it.
+     *
+     * @param array{name: string, content: string} $file
+     * @param SliceTaken $result
+     *
+     * @return array<string, mixed>
+     */
+    private function said(Actor $actor, string $kind, array $file, bool $dryRun, array $result): array
+    {
         $lines = preg_split('/\r\n|\n|\r/', $file['content']) ?: [];
 
-        return new Slice($result['created'], false, [
+        return [
             'name' => $file['name'],
             'before' => $dryRun ? $this->importFile->takenBefore($actor, $kind, $file['content']) : null,
             'created' => $result['created'],
@@ -118,6 +167,6 @@ final readonly class ImportLongFile implements LongWork
                 ],
                 $result['errors'],
             ),
-        ]);
+        ];
     }
 }

@@ -45,10 +45,8 @@ final class InvoiceFile implements PlannedFile
     {
     }
 
-    public function write(): void
+    public function write(): array
     {
-        if ([] !== $this->toPost) {
-            $this->postInvoice->postPlanned($this->actor, $this->toPost, $this->plans);
-        }
+        return [] === $this->toPost ? [] : $this->postInvoice->postPlanned($this->actor, $this->toPost, $this->plans);
     }
 }

@@ -64,8 +64,10 @@ final class OpeningBalancesFile implements PlannedFile
         $this->takeBalances->draft($this->actor, $this->day, $this->balances, $this->fields);
     }
 
-    public function write(): void
+    public function write(): array
     {
         $this->takeBalances->take($this->actor, $this->day, $this->balances, $this->fields, 'Opening balances');
+
+        return [];
     }
 }

@@ -25,8 +25,8 @@ final readonly class OpeningItemsFile implements PlannedFile
         $this->invoices->whole();
     }
 
-    public function write(): void
+    public function write(): array
     {
-        $this->invoices->write();
+        return $this->invoices->write();
     }
 }

@@ -28,7 +28,9 @@ interface PlannedFile
     /**
      * Writes all that was planned, in one transaction and in few statements.
      *
+     * @return list<int> the documents that were made
+     *
      * @throws Refused when somebody else was first; fields are prefixed "record.N."
      */
-    public function write(): void;
+    public function write(): array;
 }

@@ -38,6 +38,9 @@ final class TakeRecords
         'note_number' => ['note'],
     ];
 
+    /** @var list<int> the documents that were made of what was planned */
+    public array $made = [];
+
     /** @var list<Problem> */
     private array $errors = [];
 
@@ -79,7 +82,7 @@ final class TakeRecords
         }
         if ([] === $this->errors) {
             try {
-                $dryRun ? $file->whole() : $file->write();
+                $dryRun ? $file->whole() : ($this->made = $file->write());
             } catch (Refused $e) {
                 foreach ($e->problems as $problem) {
                     preg_match('/\Arecord\.(\d+)\.(.*)\z/', $problem->field, $m);

@@ -14,7 +14,20 @@ use Nelbix\Core\ProblemList;
 /** Which documents a list shows, read from what was typed; what cannot be read is named and does not filter. */
 final readonly class DocumentFilter
 {
-    public const KEYS = ['state', 'party', 'kind', 'from', 'to', 'least', 'most', 'batch', 'text', 'who', 'as_of'];
+    public const KEYS = [
+        'state',
+        'party',
+        'kind',
+        'from',
+        'to',
+        'least',
+        'most',
+        'batch',
+        'text',
+        'who',
+        'as_of',
+        'lot',
+    ];
     public const STATES = [
         'posted' => 'posted',
         'draft' => 'drafts',
@@ -107,6 +120,7 @@ final readonly class DocumentFilter
             ['d.kind = :kind', ['kind' => $typed['kind']]],
             ['u.username = :who', ['who' => $typed['who']]],
             ['b.name = :batch', ['batch' => $typed['batch']]],
+            ['d.lot_id = :lot', ['lot' => $typed['lot']]],
             [
                 '(d.number LIKE :text OR d.their_number LIKE :text OR d.description LIKE :text OR d.reference LIKE :text)',
                 ['text' => null === $typed['text'] ? null : '%'.$like($typed['text'])],

@@ -28,6 +28,7 @@ final readonly class WaitingDocuments implements Waits
             'drafts' => [90, 'vendor drafts wait', 'documents', ['state' => 'draft'], 'Go on'],
             'batches' => [100, 'vendor batches are open', 'batches', [], 'Go on'],
             'recurring' => [110, 'recurring vendor documents are due', 'recurring', [], 'Prepare'],
+            'lots' => [120, 'vendor files are not through', 'import', [], 'Go on'],
         ],
         'receivables' => [
             'overdue' => [20, 'customer items are overdue', 'items', ['only' => 'overdue'], 'Look through them'],
@@ -35,6 +36,7 @@ final readonly class WaitingDocuments implements Waits
             'drafts' => [90, 'customer drafts wait', 'documents', ['state' => 'draft'], 'Go on'],
             'batches' => [100, 'customer batches are open', 'batches', [], 'Go on'],
             'recurring' => [110, 'recurring customer documents are due', 'recurring', [], 'Prepare'],
+            'lots' => [120, 'customer files are not through', 'import', [], 'Go on'],
         ],
     ];
 
@@ -60,7 +62,7 @@ final readonly class WaitingDocuments implements Waits
                     $count,
                     $amount,
                     $route,
-                    ['side' => $side, ...$parameters],
+                    'import' === $route ? $parameters : ['side' => $side, ...$parameters],
                     $do,
                 );
             }
@@ -191,9 +193,14 @@ final readonly class WaitingDocuments implements Waits
             FROM recurring
             WHERE company_id = ? AND stopped = 0 AND next_on <= ?
             GROUP BY side
+            UNION ALL
+            SELECT IF(kind IN ('vendor-invoices', 'opening-payables'), 'payables', 'receivables') AS side, 'lots', COUNT(*), 0
+            FROM posting_lot
+            WHERE company_id = ? AND ended_at IS NULL
+            GROUP BY side
             SQL
             ,
-            [$desk->company->baseCurrency, $desk->id(), $desk->id(), $desk->today->iso()],
+            [$desk->company->baseCurrency, $desk->id(), $desk->id(), $desk->today->iso(), $desk->id()],
         );
         foreach ($rows as [$side, $name, $count, $amount]) {
             yield [(string) $side, (string) $name, (int) $count, (int) $amount];

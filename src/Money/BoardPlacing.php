@@ -143,7 +143,7 @@ final class BoardPlacing
         return match (true) {
             null === $kept => null,
             null !== $row['reserved_by'] => \sprintf(
-                '%s is reserved by payment proposal %s; drop it there first.',
+                '%s is in %s; nothing is placed on it until it is out of there.',
                 $row['number'],
                 $row['reserved_by'],
             ),

@@ -60,11 +60,10 @@ final readonly class CandidateQuery
                 EXISTS (SELECT 1 FROM party_stop s WHERE s.party_id = p.id AND s.what = 'payment' AND $stopHolds) AS payment_stop,
                 p.bank_confirmed,
                 (p.iban <> '' OR (p.routing_number <> '' AND p.account_number <> '')) AS has_bank, d.held_reason, d.approval,
-                i.discount_base, i.grace_days, r.number AS reserved_by, $steps AS steps
+                i.discount_base, i.grace_days, IF(i.reserved_by_id <> ?, i.reserved_as, NULL) AS reserved_by, $steps AS steps
             FROM open_item i
             JOIN party p ON p.id = i.party_id
             JOIN document d ON d.id = i.document_id
-            LEFT JOIN proposal r ON r.id = i.reserved_by_id AND r.id <> ?
             WHERE i.company_id = ? AND i.side = 'payables' AND i.open <> 0$only
             ORDER BY p.code, i.due_date, i.id
             SQL

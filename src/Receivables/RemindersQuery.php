@@ -123,6 +123,7 @@ final readonly class RemindersQuery
             JOIN reminder_ladder l ON l.id = p.reminder_ladder_id AND l.retired = 0
             JOIN document d ON d.id = i.document_id AND d.held_reason IS NULL
             WHERE i.company_id = :company AND i.side = 'receivables' AND i.is_open = 1 AND i.due_date < :day AND i.open > 0
+                AND COALESCE(i.reserved_by_id, 0) >= 0
                 AND i.kind NOT IN ('claim', 'refund_request')
                 AND NOT EXISTS (SELECT 1 FROM promise k WHERE k.party_id = i.party_id AND k.until_on >= :day AND k.taken_back_at IS NULL)
             ORDER BY p.code, i.due_date, i.id

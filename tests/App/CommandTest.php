@@ -112,6 +112,19 @@ final class CommandTest extends AppCase
         self::assertSame(1, (int) $this->db()->fetchOne("SELECT bank_confirmed FROM party WHERE code = 'V-10'"));
     }
 
+    public function testALongFileOfInvoicesIsTakenInSlices(): void
+    {
+        $csv = "party,number,document_date,account,amount\n";
+        for ($n = 1; $n <= 120; ++$n) {
+            $csv .= \sprintf("V-1,F-%d,2026-06-02,5000,%d.00\n", $n, 100 + $n);
+        }
+        $import = ['kind' => 'vendor-invoices', 'file' => $this->file($csv)];
+        self::assertSame(120, $this->console('nelbix:import', $import)['created']);
+        self::assertSame([['released', 120]], $this->db()->fetchAllNumeric('SELECT state, posted FROM posting_lot'));
+        $again = $this->console('nelbix:import', $import, 1);
+        self::assertStringContainsString('This very file was taken over on', $again['errors'][0]['message']);
+    }
+
     public function testTerms(): void
     {
         $expected = [

@@ -50,6 +50,10 @@ final class DoorsTest extends ScreenCase
         'import_check' => 'payables controller',
         'import_take' => 'payables controller',
         'import_file' => self::ALL,
+        // of a kind that one may take over: LotTest
+        'import_lot' => self::ALL,
+        'import_lot_go_on' => self::ALL,
+        'import_lot_take_back' => self::ALL,
         'note_done' => self::WRITES_NOTES,
         'contra' => 'controller',
         'contra_post' => 'controller',
@@ -469,6 +473,7 @@ final class DoorsTest extends ScreenCase
             str_contains($path, '/reconcile/') => 'reconciliation',
             str_contains($path, '/statement/{id}') => 'bank_statement',
             str_contains($path, '/import/file/') => 'import',
+            str_contains($path, '/import/lot/') => 'posting_lot',
             str_contains($path, '/long-work/') => 'job',
             str_contains($path, '/close/account/') => 'account',
             str_contains($path, '/close/party/') => 'party_payables',
@@ -627,6 +632,8 @@ final class DoorsTest extends ScreenCase
                     "($id, $user, $user, NOW(), NOW(), 'x'",
                 'app_user' => "username, name, password_hash) VALUES ('theirs', 'Theirs', 'x'",
                 'presence' => "user_id, begun_at, seen_at, confirmed, address, agent) VALUES (0, NOW(), NOW(), 1, '', ''",
+                'posting_lot' => 'company_id, kind, name, file_id, taken_id, records, state, created_by_id, created_at) VALUES '.
+                    "($id, 'vendor-invoices', 'x', 0, 0, 9, 'under_way', $user, NOW()",
                 'job' => "company_id, user_id, kind, state, created_at) VALUES ($id, $user, 'run', 'done', NOW()",
             ] as $table => $values
         ) {

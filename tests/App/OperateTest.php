@@ -88,7 +88,7 @@ final class OperateTest extends ScreenCase
             $this->as($role);
             self::assertSame(
                 $lines,
-                substr_count($this->page('/TEST')->text(), 'long jobs wait or are under way, the oldest for 9 min'),
+                substr_count($this->page('/TEST')->text(), 'long jobs are not through, the oldest for 9 min'),
                 $role,
             );
         }

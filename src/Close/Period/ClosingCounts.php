@@ -45,6 +45,8 @@ final readonly class ClosingCounts
             WHERE company_id = :company AND state = 'draft' AND COALESCE(posting_date, document_date, DATE(created_at)) <= :day
             GROUP BY side
             UNION ALL
+            SELECT 'lots', COUNT(*), NULL FROM posting_lot WHERE company_id = :company AND ended_at IS NULL
+            UNION ALL
             SELECT 'journal', COUNT(*), SUM(amount) FROM manual_entry
             WHERE company_id = :company AND state IN ('draft', 'waiting') AND day <= :day
             UNION ALL

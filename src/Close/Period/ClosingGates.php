@@ -29,6 +29,7 @@ final readonly class ClosingGates
             Permission::SeeLedger,
             ['state' => 'draft'],
         ],
+        'lots' => ['files are not taken over whole', 'every file is taken over whole', 'import', Permission::Enter, []],
         'recurring_%s' => [
             'recurring %s drafts are not made',
             'every recurring %s draft is made',

@@ -1,0 +1,52 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Nelbix\App\Books;
+
+use Doctrine\ORM\Mapping as ORM;
+use Nelbix\App\Platform\Stored;
+
+/** The documents of one long file: posted part by part, and held until all of them are there. */
+#[ORM\Entity]
+#[ORM\Table(name: 'posting_lot')]
+class PostingLot
+{
+    use Stored;
+
+    #[ORM\Column(length: 12, enumType: LotState::class)]
+    public LotState $state = LotState::UnderWay;
+
+    /** How many records of the file are posted. */
+    #[ORM\Column(options: ['default' => 0])]
+    public int $posted = 0;
+
+    /** Why it is taken back, in the words of whoever does. */
+    #[ORM\Column(length: 255, options: ['default' => ''])]
+    public string $reason = '';
+
+    #[ORM\Column(nullable: true)]
+    public ?\DateTimeImmutable $endedAt = null;
+
+    /**
+     * @param string $kind of file
+     * @param int $takenId what says that the file was taken over
+     * @param int $records how many the file holds
+     */
+    public function __construct(
+        #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 30)] public readonly string $kind,
+        #[ORM\Column(length: 200)] public readonly string $name,
+        #[ORM\Column] public readonly int $fileId,
+        #[ORM\Column] public readonly int $takenId,
+        #[ORM\Column] public readonly int $records,
+        #[ORM\Column] public readonly int $createdById,
+        #[ORM\Column] public \DateTimeImmutable $createdAt,
+    ) {
+    }
+
+    public function reservation(): Reservation
+    {
+        return Reservation::ofLot($this->id());
+    }
+}
