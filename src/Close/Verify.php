@@ -36,21 +36,25 @@ final readonly class Verify
     /** @return array<int, list<string>> findings by check; all empty when everything holds */
     public function of(int $companyId): array
     {
-        return [
-            1 => $this->entries($companyId),
-            2 => $this->items($companyId),
-            3 => $this->settlements($companyId),
-            4 => $this->controls($companyId),
-            5 => $this->checks($companyId),
-            6 => [
-                ...array_merge(
-                    ...array_map(fn (string $sql): array => $this->find($sql, $companyId), VerifyMoney::queries()),
-                ),
-                ...$this->rows->of($companyId),
-            ],
-            7 => $this->documents($companyId),
-            8 => [...$this->seal->of($companyId), ...$this->signOffs->of($companyId)],
+        return iterator_to_array($this->each($companyId));
+    }
+
+    /** @return \Generator<int, list<string>> the same, a check after another as it is through */
+    public function each(int $companyId): \Generator
+    {
+        yield 1 => $this->entries($companyId);
+        yield 2 => $this->items($companyId);
+        yield 3 => $this->settlements($companyId);
+        yield 4 => $this->controls($companyId);
+        yield 5 => $this->checks($companyId);
+        yield 6 => [
+            ...array_merge(
+                ...array_map(fn (string $sql): array => $this->find($sql, $companyId), VerifyMoney::queries()),
+            ),
+            ...$this->rows->of($companyId),
         ];
+        yield 7 => $this->documents($companyId);
+        yield 8 => [...$this->seal->of($companyId), ...$this->signOffs->of($companyId)];
     }
 
     /** @return list<string> */

@@ -7,34 +7,67 @@ namespace Nelbix\App\Command;
 use Nelbix\App\Close\Verify;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Input\InputInterface;
+use Symfony\Component\Console\Input\InputOption;
+use Symfony\Component\Console\Output\ConsoleOutputInterface;
 use Symfony\Component\Console\Output\OutputInterface;
 
 #[AsCommand('nelbix:verify', 'Checks what must always hold; all companies unless one is named')]
 final class VerifyCommand extends CompanyCommand
 {
-    public function __construct(private readonly Verify $verify)
+    public function __construct(private readonly Verify $verify, private readonly VerifyApart $apart)
     {
         parent::__construct();
     }
 
+    protected function configure(): void
+    {
+        parent::configure();
+        $this->addOption(
+            'at-once',
+            null,
+            InputOption::VALUE_REQUIRED,
+            'so many companies at once, a process each',
+            '1',
+        );
+    }
+
     protected function work(InputInterface $input, OutputInterface $output): int
     {
-        $bad = 0;
+        $companies = $this->companies($input);
+        $atOnce = (int) $input->getOption('at-once');
+        $tell = static function (string $line) use ($output): void {
+            $output instanceof ConsoleOutputInterface ? $output->getErrorOutput()->writeln($line) : null;
+        };
         $rows = [];
-        foreach ($this->companies($input) as $company) {
-            foreach ($this->verify->of($company->id()) as $check => $findings) {
-                $bad += \count($findings);
-                $rows[] = [
-                    'company' => $company->code,
-                    'check' => $check,
-                    'what' => Verify::CHECKS[$check],
-                    'holds' => [] === $findings ? 'yes' : 'NO',
-                    'found' => $findings,
-                ];
+        if ($atOnce > 1 && \count($companies) > 1) {
+            $rows = $this->apart->of(array_map(static fn ($c): string => $c->code, $companies), $atOnce, $tell);
+        } else {
+            foreach ($companies as $company) {
+                $begun = microtime(true);
+                foreach ($this->verify->each($company->id()) as $check => $findings) {
+                    $rows[] = [
+                        'company' => $company->code,
+                        'check' => $check,
+                        'what' => Verify::CHECKS[$check],
+                        'holds' => [] === $findings ? 'yes' : 'NO',
+                        'found' => $findings,
+                    ];
+                    $tell(
+                        \sprintf(
+                            '%s: check %d of %d after %.1f s',
+                            $company->code,
+                            $check,
+                            \count(Verify::CHECKS),
+                            microtime(true) - $begun,
+                        ),
+                    );
+                }
             }
         }
         self::rows($rows, $input, $output);
 
-        return 0 === $bad ? self::SUCCESS : self::FAILURE;
+        return [] === array_filter($rows, static fn (array $r): bool => 'yes' !== $r['holds'])
+            ? self::SUCCESS
+            : self::FAILURE;
     }
 }

@@ -26,7 +26,8 @@ use Symfony\Component\Routing\Attribute\Route;
 final class ImportController extends Screen
 {
     private const XML = [
-        ImportDoors::ELECTRONIC => 'UBL 2.1 or CII after EN 16931, an XML file; it becomes a draft, matched as far as it names orders or notes',
+        ImportDoors::ELECTRONIC => 'UBL 2.1 or CII after EN 16931, an XML file; it becomes a draft, matched as far as it '.
+            'names orders or notes',
         ImportDoors::ORDER => 'Order in UBL 2.1, an XML file; the vendor is found by tax number',
     ];
 

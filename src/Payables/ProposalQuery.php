@@ -99,7 +99,8 @@ final readonly class ProposalQuery
             <<<SQL
             SELECT l.id, l.item_id, l.payment, l.is_in, l.dropped, l.added, l.reason, l.open, l.applied, i.original, l.discount,
                 l.offered, l.withholding, l.pay, l.stake, i.number, d.their_number, d.id AS document_id, i.due_date,
-                i.document_date, i.currency, p.code, p.name, p.id AS party_id, IF(i.reserved_by_id <> l.proposal_id, i.reserved_as, NULL) AS reserved_by,
+                i.document_date, i.currency, p.code, p.name, p.id AS party_id,
+                IF(i.reserved_by_id <> l.proposal_id, i.reserved_as, NULL) AS reserved_by,
                 EXISTS (SELECT 1 FROM stored_file f WHERE f.company_id = i.company_id AND f.subject = 'paper'
                 AND f.subject_id = d.id) AS paper
             FROM proposal_line l

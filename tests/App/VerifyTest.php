@@ -10,6 +10,7 @@ use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Close\Verify;
+use Nelbix\App\Command\VerifyApart;
 use Nelbix\App\Money\MoneyInput;
 use Nelbix\App\Money\PostMoney;
 use Nelbix\Core\Calendar\Day;
@@ -153,5 +154,26 @@ final class VerifyTest extends AppCase
         }
         self::assertSame([], $missed);
         self::assertSame([], $this->findings());
+    }
+
+    /** Of what is verified apart, a process that breaks off is never taken for books that hold. */
+    public function testAProcessThatBreaksOffIsSaid(): void
+    {
+        $root = sys_get_temp_dir().'/nelbix-apart-'.bin2hex(random_bytes(4));
+        mkdir($root.'/bin', 0o700, true);
+        // the second company's process ends well and says only a part
+        file_put_contents(
+            $root.'/bin/console',
+            "<?php fwrite(STDERR, 'half way'); echo str_contains(implode(' ', \$argv), '=TWO') ? '[{}]' : 'Out of memory'; exit(0);",
+        );
+        $rows = (new VerifyApart($root))->of(['ONE', 'TWO'], 2, static fn (string $line): null => null);
+        unlink($root.'/bin/console');
+        rmdir($root.'/bin');
+        rmdir($root);
+        self::assertSame(
+            [['ONE', 'NO'], ['TWO', 'NO']],
+            array_map(static fn (array $r): array => [$r['company'], $r['holds']], $rows),
+        );
+        self::assertStringContainsString('Out of memory', $rows[0]['found'][0]);
     }
 }
