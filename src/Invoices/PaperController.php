@@ -81,6 +81,9 @@ final class PaperController extends Screen
             throw $this->createNotFoundException('The paper has no such page.');
         }
         $png = $this->pages->page($file['sha256'], $page);
+        if (null === $png) {
+            $this->pages->ask($desk->id(), $id);
+        }
         if (!\is_string($png)) {
             return null === $png
                 ? new Response('', Response::HTTP_ACCEPTED, ['Retry-After' => '1'])

@@ -67,6 +67,15 @@ final readonly class PageImages
         return false === $row ? null : $row['png'] ?? false;
     }
 
+    /** Somebody looks at a paper whose pictures were forgotten: they are drawn once more. */
+    public function ask(int $companyId, int $id): void
+    {
+        $this->db->executeStatement(
+            'UPDATE stored_file SET to_draw_from = ? WHERE id = ? AND company_id = ? AND to_draw_from IS NULL',
+            [$this->clock->now()->format('Y-m-d H:i:s'), $id, $companyId],
+        );
+    }
+
     /** Draws all pages of the paper that waits longest; false when none waits. */
     public function drawNext(): bool
     {
@@ -111,8 +120,8 @@ final readonly class PageImages
     private function keep(string $sha256, int $page, ?string $png): void
     {
         $this->db->executeStatement(
-            'INSERT IGNORE INTO page_image (sha256, page, png) VALUES (?, ?, ?)',
-            [$sha256, $page, $png],
+            'INSERT IGNORE INTO page_image (sha256, page, png, drawn_at) VALUES (?, ?, ?, ?)',
+            [$sha256, $page, $png, $this->clock->now()->format('Y-m-d H:i:s')],
             [2 => null === $png ? ParameterType::NULL : ParameterType::LARGE_OBJECT],
         );
     }

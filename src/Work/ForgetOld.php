@@ -9,7 +9,8 @@ use Psr\Clock\ClockInterface;
 
 /**
  * What grows for ever and is no book is forgotten by rule, a little at a time: sessions that are over, keys of forms that nobody sends
- * again, long work that ended more than a year ago, sign-ins of years ago. History and whatever is sealed stay.
+ * again, long work that ended more than a year ago, sign-ins of years ago, pictures of papers that were drawn a year ago. Papers
+ * themselves, history and whatever is sealed stay.
  */
 final class ForgetOld implements Chore
 {
@@ -26,6 +27,8 @@ final class ForgetOld implements Chore
         'job_progress' => ['job_id IN (SELECT id FROM job WHERE ended_at < :day)', 400],
         'job' => ['ended_at < :day', 400],
         'sign_in' => ['at < :day', 1100],
+        // drawn anew when somebody looks at the paper
+        'page_image' => ['drawn_at < :day', 400],
     ];
 
     /** Their ids rise with time: only the first of them are looked at. */

@@ -13,6 +13,7 @@ use Nelbix\App\Invoices\WriteNote;
 use Nelbix\App\Platform\Apart;
 use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Work\DrawPages;
+use Nelbix\App\Work\ForgetOld;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Settlement\AdjustmentKind;
@@ -388,6 +389,16 @@ final class DocumentsInTest extends ScreenCase
         self::assertSame(202, $this->browser->getResponse()->getStatusCode(), 'it waits for a worker');
         self::assertTrue(self::get(DrawPages::class)->do());
         self::assertFalse(self::get(DrawPages::class)->do(), 'once');
+        $this->browser->request('GET', (string) $figure->filter('img')->eq(1)->attr('src'));
+        self::assertStringStartsWith("\x89PNG", (string) $this->browser->getResponse()->getContent());
+        // a picture that was forgotten is drawn once more when somebody looks
+        $this->db()->executeStatement('UPDATE page_image SET drawn_at = ?', [
+            date('Y-m-d H:i:s', time() - 401 * 86400),
+        ]);
+        self::get(ForgetOld::class)->do();
+        $this->browser->request('GET', (string) $figure->filter('img')->eq(1)->attr('src'));
+        self::assertSame(202, $this->browser->getResponse()->getStatusCode());
+        self::assertTrue(self::get(DrawPages::class)->do());
         $this->browser->request('GET', (string) $figure->filter('img')->eq(1)->attr('src'));
         self::assertStringStartsWith("\x89PNG", (string) $this->browser->getResponse()->getContent());
         self::assertSame('nosniff', $this->browser->getResponse()->headers->get('X-Content-Type-Options'));

@@ -4,13 +4,17 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Doctrine\DBAL\ParameterType;
 use Nelbix\App\Books\ChangePosted;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
+use Nelbix\App\Close\Proving\HistoryListQuery;
 use Nelbix\App\Close\Seal\CheckSeal;
 use Nelbix\App\Close\Seal\Digests;
+use Nelbix\App\Close\Seal\PackHistory;
 use Nelbix\App\Close\Seal\SealedKind;
 use Nelbix\App\Close\Seal\SealPosted;
+use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\FileStore;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
@@ -34,6 +38,92 @@ final class SealTest extends AppCase
     private function check(): array
     {
         return self::get(CheckSeal::class)->of($this->clerk->companyId);
+    }
+
+    /** What happened years ago is packed: it is said of its record as before, and the seal holds, and finds a pack that was altered. */
+    public function testOldHistoryIsPackedWithTheSealIntact(): void
+    {
+        $document = $this->invoice(Side::Payables, '100.00');
+        $company = $this->clerk->companyId;
+        for ($n = 0; $n < 600; ++$n) {
+            $this->db()->executeStatement(
+                'INSERT INTO history (company_id, subject, subject_id, action, detail, user_id, happened_at) VALUES (?, ?, ?, ?, ?, ?, ?)',
+                [
+                    $company,
+                    0 === $n % 200 ? 'exchange_rate' : 'document',
+                    0 === $n % 3 ? $document : $document + $n,
+                    'amended',
+                    'π to “'.$n.'”',
+                    $this->clerk->userId,
+                    '2022-05-0'.(1 + ($n % 9)).' 08:00:00',
+                ],
+            );
+        }
+        $count = fn (): int => (int) $this->db()->fetchOne('SELECT COUNT(*) FROM history WHERE company_id = ?', [
+            $company,
+        ]);
+        $all = $count();
+        $of = fn (): array => self::get(HistoryQuery::class)->of($company, 'document', $document);
+        $before = $of();
+        self::assertFalse(self::get(PackHistory::class)->company($company), 'what is not sealed stays');
+        $this->seal();
+        self::assertTrue(self::get(PackHistory::class)->company($company));
+        self::assertFalse(self::get(PackHistory::class)->company($company));
+        self::assertSame($all - 597, $count(), 'all of that year but the rates');
+        self::assertSame('', implode($this->check()));
+        $sorted = static function (array $rows): array {
+            sort($rows);
+
+            return $rows;
+        };
+        self::assertSame($sorted($before), $sorted($of()));
+        self::assertSame('posted', $of()[\count($before) - 1]['action'], 'what came later stands last');
+        $asked = ['who' => '', 'what' => '', 'text' => '“3”', 'from' => '2022-05-04', 'to' => '2022-05-04'];
+        self::assertSame(
+            [['2022-05-04 08:00:00', 'document', (string) $document]],
+            array_map(
+                static fn (array $r): array => [$r[0], $r[2], $r[3]],
+                iterator_to_array(self::get(HistoryListQuery::class)->packed($company, $asked), false),
+            ),
+        );
+        $this->db()->executeStatement('SAVEPOINT honest');
+        $this->db()->executeStatement(
+            'UPDATE history_pack SET content = ? WHERE company_id = ?',
+            [
+                gzdeflate(
+                    str_replace(
+                        'π to “5”',
+                        'π to “6”',
+                        (string) gzinflate((string) $this->db()->fetchOne('SELECT content FROM history_pack')),
+                    ),
+                ),
+                $company,
+            ],
+            [ParameterType::LARGE_OBJECT],
+        );
+        self::assertStringContainsString('was changed since it was sealed', implode($this->check()));
+        $this->db()->executeStatement('DELETE FROM history_packed');
+        $this->db()->executeStatement('DELETE FROM history_pack');
+        self::assertStringContainsString('has gone since it was sealed', implode($this->check()));
+        $this->db()->executeStatement('ROLLBACK TO honest');
+    }
+
+    /** What was altered is not packed away: it stays where the seal finds it, and so does what comes after it. */
+    public function testAlteredHistoryIsNotPacked(): void
+    {
+        $company = $this->clerk->companyId;
+        $this->db()->executeStatement(
+            'INSERT INTO history (company_id, subject, subject_id, action, detail, user_id, happened_at) '.
+                "SELECT ?, 'document', seq, 'amended', 'x', ?, '2022-05-01 08:00:00' FROM seq_1_to_700",
+            [$company, $this->clerk->userId],
+        );
+        $this->seal();
+        $this->db()->executeStatement("UPDATE history SET detail = 'y' WHERE subject_id = 650 AND detail = 'x'");
+        self::assertTrue(self::get(PackHistory::class)->company($company));
+        self::assertSame(51, (int) $this->db()->fetchOne("SELECT COUNT(*) FROM history WHERE action = 'amended'"));
+        self::assertStringContainsString('was changed since it was sealed', implode($this->check()));
+        $this->db()->executeStatement("UPDATE history SET detail = 'x' WHERE detail = 'y'");
+        self::assertSame('', implode($this->check()));
     }
 
     public function testWhatIsDoneInTheProductKeepsTheSeal(): void

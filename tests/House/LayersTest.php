@@ -46,6 +46,8 @@ final class LayersTest extends TestCase
         'done_once' => 'Platform',
         'stored_file' => 'Platform',
         'page_image' => 'Platform',
+        'history_pack' => 'Platform',
+        'history_packed' => 'Platform',
         'installation' => 'People',
         'presence' => 'People',
         'sign_in' => 'People',

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Close\Proving;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Platform\HistoryPacks;
 use Nelbix\App\Platform\Keyset;
 
 /** The history of a company: who did what to which record, and when, from what to what. */
@@ -12,7 +13,7 @@ final readonly class HistoryListQuery
 {
     public const PAGE = 200;
 
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private HistoryPacks $packs)
     {
     }
 
@@ -78,6 +79,36 @@ final readonly class HistoryListQuery
         );
 
         return ['rows' => $rows, 'next' => $next];
+    }
+
+    /** @return string|null the last day of what is packed, ISO; null when nothing is */
+    public function packedThrough(int $companyId): ?string
+    {
+        return $this->packs->through($companyId);
+    }
+
+    /**
+     * What is packed, a line each, the oldest first.
+     *
+     * @param array{who: string, what: string, text: string, from: string, to: string} $asked
+     *
+     * @return \Generator<list<string>> at, by, record, its id, action, detail
+     */
+    public function packed(int $companyId, array $asked): \Generator
+    {
+        $people = $this->db->fetchAllAssociativeIndexed('SELECT id, username, name FROM app_user');
+        foreach ($this->packs->between($companyId, $asked['from'], $asked['to']) as $entry) {
+            [, $subject, $id, $action, $detail, $user, $at] = $entry;
+            $by = $people[(int) $user] ?? ['username' => '', 'name' => ''];
+            $text = mb_strtolower($asked['text']);
+            if (
+                ('' === $asked['what'] || $asked['what'] === $subject)
+                && ('' === $asked['who'] || \in_array($asked['who'], [$by['username'], $by['name']], true))
+                && ('' === $text || str_contains(mb_strtolower($action.' '.$detail), $text))
+            ) {
+                yield [$at, (string) $by['name'], $subject, $id, $action, $detail];
+            }
+        }
     }
 
     /** @return array{n: int, chain: string}|null the head of the seal; null while nothing is sealed */

@@ -42,6 +42,14 @@ final class ProvingController extends Screen
                 $error = $e->getMessage();
             }
         }
+        if (self::wantsFile($request) && $request->query->has('packed')) {
+            return $this->exported(
+                $request,
+                'history-packed',
+                ['at', 'by', 'record', 'id', 'action', 'detail'],
+                $query->packed($desk->id(), $asked),
+            );
+        }
         if (self::wantsFile($request)) {
             $rows = (static function () use ($desk, $query, $asked): \Generator {
                 $after = null;
@@ -70,6 +78,7 @@ final class ProvingController extends Screen
             'error' => $error,
             'subjects' => $query->subjects($desk->id()),
             'seal' => $query->seal($desk->id()),
+            'packed_through' => $query->packedThrough($desk->id()),
         ]);
     }
 

@@ -6,11 +6,12 @@ namespace Nelbix\App\Close\Seal;
 
 use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Platform\HistoryPacks;
 
 /** The digests of records, and the links of their chain. SHA-256, FIPS 180-4. */
 final readonly class Digests
 {
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private HistoryPacks $packs)
     {
     }
 
@@ -31,6 +32,13 @@ final readonly class Digests
                     static fn (mixed $v): ?string => null === $v ? null : (string) $v,
                     $row,
                 );
+            }
+        }
+
+        if (SealedKind::History === $kind) {
+            // what was packed is what it was
+            foreach ($this->packs->entries(array_values(array_diff($ids, array_keys($content)))) as $id => $entry) {
+                $content[$id] = [[$entry]];
             }
         }
 

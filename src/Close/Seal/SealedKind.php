@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Close\Seal;
 
+use Nelbix\App\Platform\HistoryPacks;
+
 /** What is sealed, in the order in which one pass takes it. Only what never changes of a record is in its digest. */
 enum SealedKind: string
 {
@@ -105,9 +107,7 @@ enum SealedKind: string
                 'SELECT id, bank_account_id, proposal_id, number, format, pay_date, payments, amount, SHA2(content, 256), '.
                 'created_by_id, created_at FROM bank_file WHERE id IN (?)',
             ],
-            self::History => [
-                'SELECT id, subject, subject_id, action, detail, user_id, happened_at FROM history WHERE id IN (?)',
-            ],
+            self::History => ['SELECT '.HistoryPacks::COLUMNS.' FROM history WHERE id IN (?)'],
         };
     }
 
