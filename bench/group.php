@@ -69,7 +69,7 @@ foreach (
         'a vendor' => '/G01/payables/party/'.$party,
         'search for a number' => '/G01/search?q='.$number,
         'search for a word' => '/G01/search?q=varnish',
-        'what is due' => '/G01/payables/due',
+        'what is due' => '/G01/payables/due/overdue',
         'aging as of a past day' => '/G01/receivables/aging?as_of=2025-12-31',
         'documents of the aging' => '/G01/receivables/aging/items?as_of=2025-12-31',
         'tie-out with its break day' => '/G01/close/tie-out',

@@ -5,8 +5,8 @@ declare(strict_types=1);
 /*
  * What people do while tests/cluster kills a node: "clerks COUNT EACH SERVERS" posts invoices through all servers, asking again with the
  * same form when nobody answered; "run MADE FILE SERVERS" approves, prints and posts a payment run and makes FILE when it is under way;
- * "batch FILE SERVERS" keeps 200 rows as drafts of a batch, makes FILE and posts it whole; "races ROUNDS CONSOLE A B" lets two servers, each
- * at a node of its own, do at once what must not both happen.
+ * "batch FILE SERVERS" keeps 200 rows as drafts of a batch, makes FILE and posts it whole; "races ROUNDS CONSOLE A B" lets two servers,
+ * each at a node of its own, do at once what must not both happen.
  */
 
 /** Somebody at a browser, who goes to the other server when one does not answer. */

@@ -17,33 +17,82 @@ final readonly class SumSearch
      */
     public static function masks(int $amount, array $worth, int $most): array
     {
+        // what is more than the amount and all credits together is in no set, and need not be tried
+        $credits = -array_sum(array_filter($worth, static fn (int $w): bool => $w < 0));
+        $tried = array_keys(array_filter($worth, static fn (int $w): bool => $w <= $amount + $credits));
+        $values = array_map(static fn (int $k): int => $worth[$k], $tried);
+        if (array_sum(array_filter($values, static fn (int $w): bool => $w > 0)) < $amount) {
+            return [];
+        }
+
+        return array_map(
+            static fn (int $mask): int => self::bits($mask, $tried),
+            self::met($amount, $values, $most),
+        );
+    }
+
+    /**
+     * @param list<int> $worth
+     *
+     * @return list<int>
+     */
+    private static function met(int $amount, array $worth, int $most): array
+    {
         $half = intdiv(\count($worth), 2);
-        [$sums, $sizes] = self::subsets(\array_slice($worth, 0, $half));
-        $first = [];
+        [$sums, $lowSizes] = self::subsets(\array_slice($worth, 0, $half));
+        // nearly every sum is of one set: those of more are kept apart
+        $first = $more = [];
         foreach ($sums as $mask => $sum) {
+            if ($lowSizes[$mask] > $most) {
+                continue;
+            }
+            if (!isset($first[$sum])) {
+                $first[$sum] = $mask;
+                continue;
+            }
             // two of a sum and a size are enough to know that one is not the only one, and equal amounts do not multiply
-            if ($sizes[$mask] <= $most && \count($first[$sum][$sizes[$mask]] ?? []) < 2) {
-                $first[$sum][$sizes[$mask]][] = $mask;
+            $equal = 0;
+            foreach ([$first[$sum], ...$more[$sum] ?? []] as $known) {
+                $equal += $lowSizes[$known] === $lowSizes[$mask] ? 1 : 0;
+            }
+            if ($equal < 2) {
+                $more[$sum][] = $mask;
             }
         }
         [$sums, $sizes] = self::subsets(\array_slice($worth, $half));
         $found = [];
         foreach ($sums as $high => $sum) {
-            foreach ($first[$amount - $sum] ?? [] as $size => $lows) {
-                $both = $size + $sizes[$high];
+            if (!isset($first[$amount - $sum])) {
+                continue;
+            }
+            foreach ([$first[$amount - $sum], ...$more[$amount - $sum] ?? []] as $low) {
+                $both = $lowSizes[$low] + $sizes[$high];
                 if (0 === $both || $both > $most) {
                     continue;
                 }
-                foreach ($lows as $low) {
-                    $found[] = $low | ($high << $half);
-                    if (\count($found) > 1) {
-                        return $found;
-                    }
+                $found[] = $low | ($high << $half);
+                if (\count($found) > 1) {
+                    return $found;
                 }
             }
         }
 
         return $found;
+    }
+
+    /**
+     * A mask over some of the amounts as one over all of them.
+     *
+     * @param list<int> $places of the some
+     */
+    private static function bits(int $mask, array $places): int
+    {
+        $bits = 0;
+        foreach ($places as $k => $place) {
+            $bits |= (($mask >> $k) & 1) << $place;
+        }
+
+        return $bits;
     }
 
     /**

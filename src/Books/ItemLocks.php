@@ -88,9 +88,33 @@ final readonly class ItemLocks
      */
     public function held(Actor $actor, array $ids): array
     {
+        $items = [];
+        foreach ($this->locked($actor, $ids) as $r) {
+            $items[(int) $r['id']] = new HeldItem(
+                StoredItem::of($r, Side::from((string) $r['side'])),
+                null === $r['reserved_by_id']
+                    ? null
+                    : new Reservation((int) $r['reserved_by_id'], (string) $r['reserved_as']),
+            );
+        }
+
+        return $items;
+    }
+
+    /**
+     * The same as rows, one at a time, however many there are.
+     *
+     * @param list<int> $ids
+     *
+     * @return \Generator<int, array<string, mixed>>
+     *
+     * @throws Refused when one does not exist in this company
+     */
+    public function locked(Actor $actor, array $ids): \Generator
+    {
         $ids = array_values(array_unique($ids));
         sort($ids);
-        $items = [];
+        $found = 0;
         foreach (array_chunk($ids, 1000) as $chunk) {
             foreach (
                 $this->entities->getConnection()->iterateAssociative(
@@ -106,19 +130,31 @@ final readonly class ItemLocks
                     [$actor->companyId],
                 ) as $r
             ) {
-                $items[(int) $r['id']] = new HeldItem(
-                    StoredItem::of($r, Side::from((string) $r['side'])),
-                    null === $r['reserved_by_id']
-                        ? null
-                        : new Reservation((int) $r['reserved_by_id'], (string) $r['reserved_as']),
-                );
+                ++$found;
+                yield $r;
             }
         }
-        if (\count($items) !== \count($ids)) {
+        if ($found !== \count($ids)) {
             throw Refused::because('items', 'An item was not found in this company; load the page anew.');
         }
+    }
 
-        return $items;
+    /**
+     * Reserves items that are locked, many a statement. Call locked() before.
+     *
+     * @param list<int> $ids
+     */
+    public function reserve(array $ids, Reservation $by): void
+    {
+        sort($ids);
+        foreach (array_chunk($ids, 1000) as $chunk) {
+            $this->entities
+                ->getConnection()
+                ->executeStatement(
+                    'UPDATE open_item SET reserved_by_id = ?, reserved_as = ? WHERE id IN ('.implode(',', $chunk).')',
+                    [$by->id, $by->number],
+                );
+        }
     }
 
     /**

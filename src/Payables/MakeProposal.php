@@ -73,22 +73,11 @@ final readonly class MakeProposal
                     'Nothing falls into this proposal; look at the reasons below, or choose a later due date.',
                 );
             }
-            $items = $this->items->lock(
-                $actor,
-                array_map(static fn (Decision $d): int => $d->candidate->item->id, $result->in),
-            );
+            $open = [];
             foreach ($result->in as $d) {
-                $item = $items[$d->candidate->item->id];
-                if (null !== $item->reservedById || $item->open !== $d->candidate->item->open) {
-                    throw Refused::because(
-                        '',
-                        \sprintf(
-                            '%s was settled or reserved by somebody else just now; make the proposal again.',
-                            $item->number,
-                        ),
-                    );
-                }
+                $open[$d->candidate->item->id] = $d->candidate->item->open;
             }
+            $this->mustBeAsPlanned($actor, $open);
             $number = $this->numbering->document($actor->companyId, 'PP', $criteria->payDate);
             $proposal = new Proposal(
                 $actor->companyId,
@@ -137,9 +126,7 @@ final readonly class MakeProposal
                     ),
                 );
             }
-            foreach ($items as $item) {
-                $item->reserve($proposal->reservation());
-            }
+            $this->items->reserve(array_keys($open), $proposal->reservation());
             $this->history->note(
                 $actor,
                 'proposal',
@@ -150,6 +137,28 @@ final readonly class MakeProposal
 
             return $proposal->id();
         });
+    }
+
+    /**
+     * Locks the items, in order of their ids.
+     *
+     * @param array<int, int> $open what was open of each when it was planned, by id
+     *
+     * @throws Refused naming the first that somebody else settled or reserved
+     */
+    private function mustBeAsPlanned(Actor $actor, array $open): void
+    {
+        foreach ($this->items->locked($actor, array_keys($open)) as $item) {
+            if (null !== $item['reserved_by_id'] || (int) $item['open'] !== $open[(int) $item['id']]) {
+                throw Refused::because(
+                    '',
+                    \sprintf(
+                        '%s was settled or reserved by somebody else just now; make the proposal again.',
+                        $item['number'],
+                    ),
+                );
+            }
+        }
     }
 
     private function line(Proposal $proposal, Decision $d, int $payment): ProposalLine

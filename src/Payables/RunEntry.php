@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Payables;
 
+use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\CorrectedTax;
 use Nelbix\App\Books\StoredItem;
@@ -88,7 +89,7 @@ final readonly class RunEntry
      */
     private function drafted(Actor $actor, Proposal $proposal): array
     {
-        $rows = $this->db->fetchAllAssociative(
+        $rows = $this->db->iterateAssociative(
             <<<'SQL'
             SELECT l.payment, i.id, i.open, i.number, i.currency, i.kind, i.account_id, l.open AS proposed, l.applied, l.discount,
                 l.withholding, l.pay, y.pay_by, y.party_id, p.name AS payee, i.party_id AS owner_id, i.original, i.original_base,
@@ -103,30 +104,57 @@ final readonly class RunEntry
             ,
             [$proposal->id],
         );
-        $payments = $items = [];
+        $taxes = $this->taxes->of($this->discounted($proposal->id()));
+        $drafted = $rates = $lines = [];
         foreach ($rows as $r) {
-            $payments[(int) $r['payment']][] = $r;
+            if ([] !== $lines && $lines[0]['payment'] !== $r['payment']) {
+                array_push($drafted, ...$this->payment($actor, $proposal, $lines, $taxes, $rates));
+                $lines = [];
+            }
+            $lines[] = $r;
+        }
+        if ([] !== $lines) {
+            array_push($drafted, ...$this->payment($actor, $proposal, $lines, $taxes, $rates));
+        }
+
+        return $drafted;
+    }
+
+    /** @return list<int> the items that are paid less a discount */
+    private function discounted(int $proposalId): array
+    {
+        return array_map(
+            'intval',
+            $this->db->fetchFirstColumn(
+                'SELECT item_id FROM proposal_line WHERE proposal_id = ? AND is_in = 1 AND dropped = 0 AND discount <> 0',
+                [$proposalId],
+            ),
+        );
+    }
+
+    /**
+     * @param non-empty-list<array<string, mixed>> $lines of one payment
+     * @param array<int, non-empty-list<array<string, mixed>>> $taxes by item
+     * @param array<string, BigDecimal> $rates by currency, as they are looked up
+     *
+     * @return list<array{int, string, int}>
+     */
+    private function payment(Actor $actor, Proposal $proposal, array $lines, array $taxes, array &$rates): array
+    {
+        $currency = (string) $lines[0]['currency'];
+        $rates[$currency] ??= $this->rates->on($actor->companyId, $currency, $actor->baseCurrency, $proposal->payDate);
+        $input = RunMoney::of($proposal, $lines[0], array_map(self::row(...), $lines), '', $rates[$currency]);
+        if ($input->amount <= 0) {
+            return []; // credits alone leave nothing to pay; posting says so
+        }
+        $items = [];
+        foreach ($lines as $r) {
             $items[(int) $r['id']] = StoredItem::of([...$r, 'party_id' => $r['owner_id']], Side::Payables);
         }
-        $discounted = array_filter($rows, static fn (array $r): bool => 0 !== (int) $r['discount']);
-        $taxes = $this->taxes->of(array_map(static fn (array $r): int => (int) $r['id'], array_values($discounted)));
-        $drafted = $rates = [];
-        foreach ($payments as $lines) {
-            $currency = (string) $lines[0]['currency'];
-            $rates[$currency] ??= $this->rates->on(
-                $actor->companyId,
-                $currency,
-                $actor->baseCurrency,
-                $proposal->payDate,
-            );
-            $input = RunMoney::of($proposal, $lines[0], array_map(self::row(...), $lines), '', $rates[$currency]);
-            if ($input->amount <= 0) {
-                continue; // credits alone leave nothing to pay; posting says so
-            }
-            foreach ($this->postMoney->preview($actor, $input, $items, $taxes) as $draft) {
-                foreach ($draft instanceof JournalDraft ? $draft->lines : [] as $line) {
-                    $drafted[] = [$line->account, (string) $lines[0]['payee'], $line->base];
-                }
+        $drafted = [];
+        foreach ($this->postMoney->preview($actor, $input, $items, $taxes) as $draft) {
+            foreach ($draft instanceof JournalDraft ? $draft->lines : [] as $line) {
+                $drafted[] = [$line->account, (string) $lines[0]['payee'], $line->base];
             }
         }
 
