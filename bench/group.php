@@ -4,12 +4,13 @@ declare(strict_types=1);
 
 /*
  * A group of ten companies: php bench/group.php make [documents] makes it, php bench/group.php measure [file] looks at it, and keeps
- * what it took as JSON. See docs/performance.md.
+ * what it took as JSON; php bench/group.php seal G01 seals what a company has posted. See docs/performance.md.
  */
 use Nelbix\App\Bank\BankAccounts;
 use Nelbix\App\Banking\Statement\FindPlaces;
 use Nelbix\App\Banking\Statement\TakeStatement;
 use Nelbix\App\Close\Audit\AuditXml;
+use Nelbix\App\Close\Seal\SealPosted;
 use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Platform\Company;
 use Nelbix\Core\Calendar\Day;
@@ -20,6 +21,15 @@ use Nelbix\Core\Proposal\Criteria;
 require __DIR__.'/Bench.php';
 require __DIR__.'/Group.php';
 
+if ('seal' === ($argv[1] ?? '')) {
+    // a company a process, to be run beside each other
+    $bench = new Bench(0, $argv[2]);
+    $seconds = Bench::time(static function () use ($bench): void {
+        while ($bench->get(SealPosted::class)->company($bench->companyId)) {
+        }
+    });
+    exit(sprintf("%s sealed in %.0f s\n", $argv[2], $seconds));
+}
 if ('measure' !== ($argv[1] ?? 'make')) {
     $documents = (int) ($argv[2] ?? 10_000);
     $bench = new Bench(0);

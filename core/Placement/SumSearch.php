@@ -25,10 +25,7 @@ final readonly class SumSearch
             return [];
         }
 
-        return array_map(
-            static fn (int $mask): int => self::bits($mask, $tried),
-            self::met($amount, $values, $most),
-        );
+        return array_map(static fn (int $mask): int => self::bits($mask, $tried), self::met($amount, $values, $most));
     }
 
     /**

@@ -151,7 +151,9 @@ final readonly class ItemLocks
             $this->entities
                 ->getConnection()
                 ->executeStatement(
-                    'UPDATE open_item SET reserved_by_id = ?, reserved_as = ? WHERE id IN ('.implode(',', $chunk).')',
+                    'UPDATE open_item SET reserved_by_id = ?, reserved_as = ? WHERE id IN ('.
+                        implode(',', $chunk).
+                        ')',
                     [$by->id, $by->number],
                 );
         }

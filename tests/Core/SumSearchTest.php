@@ -30,7 +30,11 @@ final class SumSearchTest extends TestCase
             $size = mt_rand(1, 6);
             $all = [];
             for ($mask = 1; $mask < 1 << \count($worth); ++$mask) {
-                $set = array_filter($worth, static fn (int $k): bool => 0 !== (($mask >> $k) & 1), \ARRAY_FILTER_USE_KEY);
+                $set = array_filter(
+                    $worth,
+                    static fn (int $k): bool => 0 !== (($mask >> $k) & 1),
+                    \ARRAY_FILTER_USE_KEY,
+                );
                 if (\count($set) <= $size && array_sum($set) === $amount) {
                     $all[] = $mask;
                 }
@@ -38,7 +42,11 @@ final class SumSearchTest extends TestCase
             $found = SumSearch::masks($amount, $worth, $size);
             self::assertSame([], array_diff($found, $all), 'what is found adds up');
             self::assertSame($found, array_unique($found), 'each once');
-            self::assertCount(min(2, \count($all)), $found, json_encode([$amount, $worth, $size], \JSON_THROW_ON_ERROR));
+            self::assertCount(
+                min(2, \count($all)),
+                $found,
+                json_encode([$amount, $worth, $size], \JSON_THROW_ON_ERROR),
+            );
         }
     }
 }

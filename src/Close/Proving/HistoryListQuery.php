@@ -22,9 +22,21 @@ final readonly class HistoryListQuery
     {
         return array_map(
             'strval',
-            $this->db->fetchFirstColumn('SELECT DISTINCT subject FROM history WHERE company_id = ? ORDER BY subject', [
-                $companyId,
-            ]),
+            $this->db->fetchFirstColumn(
+                // from one to the next along the index, however many lines each has
+                <<<'SQL'
+                WITH RECURSIVE s AS (
+                    SELECT MIN(subject) AS subject FROM history WHERE company_id = :company
+                    UNION ALL
+                    SELECT (SELECT MIN(h.subject) FROM history h WHERE h.company_id = :company AND h.subject > s.subject)
+                    FROM s
+                    WHERE s.subject IS NOT NULL
+                )
+                SELECT subject FROM s WHERE subject IS NOT NULL
+                SQL
+                ,
+                ['company' => $companyId],
+            ),
         );
     }
 
@@ -53,7 +65,10 @@ final readonly class HistoryListQuery
             }
         }
         if ('' !== $asked['text']) {
-            $where .= ' AND (h.detail LIKE :text OR h.action LIKE :text OR d.number = :number)';
+            $where .= <<<'SQL'
+             AND (h.detail LIKE :text OR h.action LIKE :text OR (h.subject = 'document' AND h.subject_id IN (
+                SELECT n.id FROM document n WHERE n.company_id = :company AND n.number = :number)))
+            SQL;
             $with['text'] = '%'.addcslashes($asked['text'], '%_\\').'%';
             $with['number'] = $asked['text'];
         }
@@ -63,14 +78,15 @@ final readonly class HistoryListQuery
                 <<<SQL
                 SELECT h.id, h.happened_at, h.subject, h.subject_id, h.action, h.detail, u.name AS `by`, d.number, d.side, p.name AS party,
                     p.side AS party_side, e.number AS entry, $keys
-                FROM history h
+                FROM (
+                    -- the page first, along its index, and then what its lines speak of
+                    SELECT h.* FROM history h WHERE h.company_id = :company$where$later ORDER BY h.id DESC LIMIT $most
+                ) h
                 JOIN app_user u ON u.id = h.user_id
                 LEFT JOIN document d ON h.subject = 'document' AND d.id = h.subject_id
                 LEFT JOIN party p ON h.subject = 'party' AND p.id = h.subject_id
                 LEFT JOIN journal_entry e ON h.subject = 'entry' AND e.id = h.subject_id
-                WHERE h.company_id = :company$where$later
                 ORDER BY h.id DESC
-                LIMIT $most
                 SQL
                 ,
                 [...$with, ...$place],
