@@ -71,9 +71,8 @@ final readonly class SealPosted implements Chore
                         array_push($values, $companyId, $n, $kind->value, $id, $digests[$id], $chain);
                     }
                 }
-                if (\count($waiting[$kind->value]) < self::AT_ONCE) {
-                    $this->moveMark($companyId, $kind);
-                }
+                $full = self::AT_ONCE === \count($waiting[$kind->value]);
+                $this->moveMark($companyId, $kind, $full ? end($waiting[$kind->value]) : null);
             }
             foreach (array_chunk($rows, self::AT_ONCE) as $k => $chunk) {
                 $this->db->executeStatement(
@@ -102,7 +101,9 @@ final readonly class SealPosted implements Chore
         return array_map(
             'intval',
             $this->db->fetchFirstColumn(
+                // each is looked up along the index; the whole seal is not read into a table of its own for so few
                 <<<SQL
+                SET STATEMENT optimizer_switch = 'materialization=off' FOR
                 SELECT r.id
                 FROM $from AND NOT EXISTS (
                     SELECT 1 FROM seal s WHERE s.company_id = :company AND s.subject = :subject AND s.subject_id = r.id
@@ -144,16 +145,33 @@ final readonly class SealPosted implements Chore
         ]);
     }
 
-    /** Everything of a kind is sealed: what is so old that no transaction can still add to it need not be looked at again. */
-    private function moveMark(int $companyId, SealedKind $kind): void
+    /**
+     * Everything of a kind is sealed, or everything up to a record: what of it is so old that no transaction can still add to it need
+     * not be looked at again.
+     *
+     * @param int|null $through the record's id, the last of a pass that may not be the last
+     */
+    private function moveMark(int $companyId, SealedKind $kind, ?int $through): void
     {
         $from = $kind->rows();
         $order = $kind->order();
         $made = $kind->made();
         $settled = self::SETTLED;
+        $with = ['company' => $companyId, 'mark' => $this->marked($companyId, $kind)];
+        $most = '';
+        if (null !== $through) {
+            $with['most'] = $this->db->fetchOne("SELECT FLOOR($order) FROM $from AND r.id = :through", [
+                ...$with,
+                'through' => $through,
+            ]);
+            if (!is_numeric($with['most'])) {
+                return;
+            }
+            $most = " AND $order <= :most";
+        }
         $mark = $this->db->fetchOne(
-            "SELECT FLOOR(MAX($order)) FROM $from AND $made < UTC_TIMESTAMP() - INTERVAL $settled SECOND",
-            ['company' => $companyId, 'mark' => $this->marked($companyId, $kind)],
+            "SELECT FLOOR(MAX($order)) FROM $from AND $made < UTC_TIMESTAMP() - INTERVAL $settled SECOND$most",
+            $with,
         );
         if (is_numeric($mark)) {
             $this->db->executeStatement(
