@@ -8,51 +8,44 @@ use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Platform\HistoryPacks;
 use Nelbix\App\Platform\Transaction;
-use Nelbix\App\Work\Chore;
 use Psr\Clock\ClockInterface;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
 
 /**
  * Packs what happened years ago, once it is sealed and still is what was sealed: what was altered stays where the seal finds it. Changes of
- * rates stay, since the page of the rates says why.
+ * rates stay, since the page of the rates says why. The application may not take anything out of the history; this is done by the user
+ * that keeps the schema.
  *
  * @phpstan-import-type PackedEntry from HistoryPacks
  */
-final class PackHistory implements Chore
+final readonly class PackHistory
 {
     private const MOST = 2000;
 
     /** Fewer are left until there are more of them. */
     private const LEAST = 500;
 
-    /** Seconds between two looks of one worker. */
-    private const PAUSE = 600;
-
-    private int $next = 0;
-
     public function __construct(
-        private readonly Transaction $transaction,
-        private readonly Connection $db,
-        private readonly HistoryPacks $packs,
-        private readonly Digests $digests,
-        private readonly ClockInterface $clock,
-        #[Autowire('%nelbix.history_years%')] private readonly int $years,
+        private Transaction $transaction,
+        private Connection $db,
+        private HistoryPacks $packs,
+        private Digests $digests,
+        private ClockInterface $clock,
+        #[Autowire('%nelbix.history_years%')] private int $years,
     ) {
     }
 
-    public function do(): bool
+    /** @return int how many packs were made */
+    public function all(): int
     {
-        $now = $this->clock->now()->getTimestamp();
-        if ($now < $this->next) {
-            return false;
-        }
-        $more = false;
+        $packs = 0;
         foreach ($this->db->fetchFirstColumn('SELECT id FROM company ORDER BY id') as $company) {
-            $more = $this->company((int) $company) || $more;
+            while ($this->company((int) $company)) {
+                ++$packs;
+            }
         }
-        $this->next = $more ? 0 : $now + self::PAUSE;
 
-        return $more;
+        return $packs;
     }
 
     /** @return bool whether a pack was made, so that there may be another */
