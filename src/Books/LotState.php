@@ -22,7 +22,7 @@ enum LotState: string
     public function words(): string
     {
         return match ($this) {
-            self::UnderWay => 'under way',
+            self::UnderWay => 'not through',
             self::TakingBack => 'being taken back',
             self::Released => 'taken over',
             self::TakenBack => 'taken back',

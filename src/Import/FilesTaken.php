@@ -25,9 +25,10 @@ final readonly class FilesTaken
     {
         $row = $this->db->fetchAssociative(
             <<<'SQL'
-            SELECT t.taken_at, t.records, u.name
+            SELECT t.taken_at, t.records, u.name, l.id AS lot
             FROM file_taken t
             JOIN app_user u ON u.id = t.taken_by_id
+            LEFT JOIN posting_lot l ON l.taken_id = t.id AND l.company_id = t.company_id AND l.ended_at IS NULL
             WHERE t.company_id = ? AND t.digest = ? AND t.kind = ?
             ORDER BY t.round DESC
             LIMIT 1
@@ -39,9 +40,12 @@ final readonly class FilesTaken
         return false === $row
             ? null
             : \sprintf(
-                null === $row['records']
-                    ? 'This very file was begun on %s by %s, and whether it was taken over is not known.'
-                    : 'This very file was taken over on %s by %s.',
+                match (true) {
+                    null !== $row['lot'] => 'This very file was begun on %s by %s and is not through; go on with it, '.
+                        'or take it back, under Import.',
+                    null === $row['records'] => 'This very file was begun on %s by %s, and whether it was taken over is not known.',
+                    default => 'This very file was taken over on %s by %s.',
+                },
                 Day::of(substr((string) $row['taken_at'], 0, 10))->long(),
                 $row['name'],
             );

@@ -89,6 +89,7 @@ final readonly class ChargesQuery
                     WHERE l.item_id = i.id AND (l.document_id IS NULL OR d.state = 'posted')) AS charged_through
             FROM party p
             JOIN open_item i ON i.party_id = p.id AND i.side = 'receivables' AND i.original > 0 AND i.due_date < :through
+                AND COALESCE(i.reserved_by_id, 0) >= 0
                 AND (i.kind IN ('invoice', 'debit_note') OR (i.kind = 'finance_charge' AND p.charge_on_charges = 1))
                 AND (i.open <> 0 OR i.last_moved_on > i.due_date)
             JOIN document o ON o.id = i.document_id AND o.state = 'posted'

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Import\ImportFile;
 use Nelbix\App\Payables\CandidateQuery;
 use Nelbix\App\Work\Worker;
 use Nelbix\Core\Ledger\Side;
@@ -21,6 +22,10 @@ final class LotTest extends ScreenCase
         self::assertTrue($worker->next());
         self::assertSame([50, 'under_way'], $this->lot());
         self::assertSame(50, $this->posted());
+        self::assertStringContainsString(
+            'go on with it, or take it back, under Import',
+            (string) self::get(ImportFile::class)->takenBefore($this->clerk, 'vendor-invoices', self::csv(120)),
+        );
         $page = $this->page('/TEST/import')->filter('main')->text();
         self::assertStringContainsString('Not through yet', $page);
         self::assertStringContainsString('1 vendor file is not through', $this->page('/TEST')->text());
