@@ -22,6 +22,7 @@ final class Version20261127000007 extends AbstractMigration
             CREATE TABLE posting_lot (
                 id INT AUTO_INCREMENT NOT NULL,
                 company_id INT NOT NULL,
+                side VARCHAR(12) NOT NULL,
                 kind VARCHAR(30) NOT NULL,
                 name VARCHAR(200) NOT NULL,
                 file_id INT NOT NULL,

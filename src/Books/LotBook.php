@@ -11,6 +11,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Words;
+use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
@@ -26,10 +27,22 @@ final readonly class LotBook
     ) {
     }
 
-    public function open(Actor $actor, string $kind, string $name, int $fileId, int $takenId, int $records): PostingLot
-    {
+    /**
+     * @param string $kind of file
+     * @param int $takenId what says that the file was taken over
+     */
+    public function open(
+        Actor $actor,
+        Side $side,
+        string $kind,
+        string $name,
+        int $fileId,
+        int $takenId,
+        int $records,
+    ): PostingLot {
         $lot = new PostingLot(
             $actor->companyId,
+            $side,
             $kind,
             mb_substr($name, 0, 200),
             $fileId,

@@ -6,6 +6,7 @@ namespace Nelbix\App\Books;
 
 use Doctrine\ORM\Mapping as ORM;
 use Nelbix\App\Platform\Stored;
+use Nelbix\Core\Ledger\Side;
 
 /** The documents of one long file: posted part by part, and held until all of them are there. */
 #[ORM\Entity]
@@ -35,6 +36,7 @@ class PostingLot
      */
     public function __construct(
         #[ORM\Column] public readonly int $companyId,
+        #[ORM\Column(length: 12, enumType: Side::class)] public readonly Side $side,
         #[ORM\Column(length: 30)] public readonly string $kind,
         #[ORM\Column(length: 200)] public readonly string $name,
         #[ORM\Column] public readonly int $fileId,

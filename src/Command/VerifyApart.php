@@ -35,12 +35,14 @@ final readonly class VerifyApart
                 $code = array_shift($waiting);
                 $running[$code] = $this->begun($code);
             }
-            foreach ($running as $code => $process) {
+            foreach ($running as $key => $process) {
+                // a code of digits alone is a number to an array
+                $code = (string) $key;
                 $lines = trim($process->getIncrementalErrorOutput());
                 '' === $lines ? null : $tell($lines);
                 if (!$process->isRunning()) {
                     $said[$code] = self::rows($code, $process);
-                    unset($running[$code]);
+                    unset($running[$key]);
                 }
             }
             usleep(50_000);

@@ -26,6 +26,7 @@ final class LotController extends Screen
         private readonly LotQuery $lots,
         private readonly ImportDoors $doors,
         private readonly ImportLongFile $longFile,
+        private readonly GoOnWithLot $goOn,
         private readonly GiveBackLot $giveBack,
         private readonly JobQuery $jobs,
     ) {
@@ -44,7 +45,7 @@ final class LotController extends Screen
     {
         $lot = $this->lot($desk, $id);
         try {
-            $this->longFile->goOn($desk->actor, $lot['file_id'], $lot['kind'], $lot['records'] - $lot['posted']);
+            $this->goOn->start($desk->actor, $id);
         } catch (Refused $e) {
             return $this->page($lot, $e->getMessage());
         }

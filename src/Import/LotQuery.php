@@ -6,11 +6,13 @@ namespace Nelbix\App\Import;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Books\LotState;
+use Nelbix\Core\Ledger\Side;
 
 /**
  * Reads files that are taken over in slices.
  *
- * @phpstan-type LotRow array{id: int, kind: string, name: string, file_id: int, records: int, posted: int, state: LotState, reason: string,
+ * @phpstan-type LotRow array{id: int, side: Side, kind: string, name: string, file_id: int, records: int, posted: int,
+ *     state: LotState, reason: string,
  *     by_name: string, created_at: string}
  */
 final readonly class LotQuery
@@ -48,7 +50,7 @@ final readonly class LotQuery
         foreach (
             $this->db->fetchAllAssociative(
                 <<<SQL
-                SELECT l.id, l.kind, l.name, l.file_id, l.records, l.posted, l.state, l.reason, u.name AS by_name, l.created_at
+                SELECT l.id, l.side, l.kind, l.name, l.file_id, l.records, l.posted, l.state, l.reason, u.name AS by_name, l.created_at
                 FROM posting_lot l
                 JOIN app_user u ON u.id = l.created_by_id
                 WHERE $where
@@ -59,6 +61,7 @@ final readonly class LotQuery
         ) {
             $rows[] = [
                 'id' => (int) $r['id'],
+                'side' => Side::from((string) $r['side']),
                 'kind' => (string) $r['kind'],
                 'name' => (string) $r['name'],
                 'file_id' => (int) $r['file_id'],

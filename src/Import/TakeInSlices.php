@@ -10,6 +10,7 @@ use Nelbix\App\Books\LotState;
 use Nelbix\App\Books\PostingLot;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FileStore;
+use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Problem;
 use Nelbix\Core\Refused;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
@@ -26,7 +27,13 @@ use Symfony\Component\DependencyInjection\Attribute\Autowire;
  */
 final class TakeInSlices
 {
-    private const KINDS = ['vendor-invoices', 'customer-invoices', 'opening-payables', 'opening-receivables'];
+    /** The kinds of file that become documents, and of which side. */
+    private const SIDES = [
+        'vendor-invoices' => Side::Payables,
+        'customer-invoices' => Side::Receivables,
+        'opening-payables' => Side::Payables,
+        'opening-receivables' => Side::Receivables,
+    ];
 
     /** @var array{int, list<FileRecord>}|null the file that was read last: a worker reads it once, not for every slice */
     private ?array $read = null;
@@ -45,7 +52,7 @@ final class TakeInSlices
     /** Whether a file of this kind and length is taken over in slices. */
     public function takes(string $kind, string $bytes): bool
     {
-        return \in_array($kind, self::KINDS, true) && substr_count(rtrim($bytes), "\n") > $this->records;
+        return isset(self::SIDES[$kind]) && substr_count(rtrim($bytes), "\n") > $this->records;
     }
 
     /**
@@ -60,7 +67,7 @@ final class TakeInSlices
      */
     public function next(Actor $actor, string $kind, int $fileId, array $file, bool $again): ?array
     {
-        if (!\in_array($kind, self::KINDS, true)) {
+        if (!isset(self::SIDES[$kind])) {
             return null;
         }
         try {
@@ -99,7 +106,7 @@ final class TakeInSlices
 
             return ['done' => 0, 'more' => false, 'created' => 0, 'errors' => $errors];
         }
-        $this->lots->open($actor, $kind, $file['name'], $fileId, $claim, $records);
+        $this->lots->open($actor, self::SIDES[$kind], $kind, $file['name'], $fileId, $claim, $records);
 
         return ['done' => 0, 'more' => true, 'created' => 0, 'errors' => []];
     }

@@ -62,7 +62,7 @@ final readonly class WaitingDocuments implements Waits
                     $count,
                     $amount,
                     $route,
-                    'import' === $route ? $parameters : ['side' => $side, ...$parameters],
+                    ['side' => $side, ...$parameters],
                     $do,
                 );
             }
@@ -194,7 +194,7 @@ final readonly class WaitingDocuments implements Waits
             WHERE company_id = ? AND stopped = 0 AND next_on <= ?
             GROUP BY side
             UNION ALL
-            SELECT IF(kind IN ('vendor-invoices', 'opening-payables'), 'payables', 'receivables') AS side, 'lots', COUNT(*), 0
+            SELECT side, 'lots', COUNT(*), 0
             FROM posting_lot
             WHERE company_id = ? AND ended_at IS NULL
             GROUP BY side

@@ -632,8 +632,8 @@ final class DoorsTest extends ScreenCase
                     "($id, $user, $user, NOW(), NOW(), 'x'",
                 'app_user' => "username, name, password_hash) VALUES ('theirs', 'Theirs', 'x'",
                 'presence' => "user_id, begun_at, seen_at, confirmed, address, agent) VALUES (0, NOW(), NOW(), 1, '', ''",
-                'posting_lot' => 'company_id, kind, name, file_id, taken_id, records, state, created_by_id, created_at) VALUES '.
-                    "($id, 'vendor-invoices', 'x', 0, 0, 9, 'under_way', $user, NOW()",
+                'posting_lot' => 'company_id, side, kind, name, file_id, taken_id, records, state, created_by_id, created_at) VALUES '.
+                    "($id, 'payables', 'vendor-invoices', 'x', 0, 0, 9, 'under_way', $user, NOW()",
                 'job' => "company_id, user_id, kind, state, created_at) VALUES ($id, $user, 'run', 'done', NOW()",
             ] as $table => $values
         ) {

@@ -4,11 +4,21 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Import\ImportFile;
+use Nelbix\App\Money\ClaimKind;
+use Nelbix\App\Money\ClaimRequest;
+use Nelbix\App\Money\MakeClaim;
+use Nelbix\App\Money\WriteOff;
+use Nelbix\App\Parties\SaveReminderLadder;
 use Nelbix\App\Payables\CandidateQuery;
+use Nelbix\App\Receivables\ChargesQuery;
+use Nelbix\App\Receivables\RemindersQuery;
 use Nelbix\App\Work\Worker;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Settlement\AdjustmentKind;
 
 /** A long file of invoices: posted in slices (50 documents each in the tests), usable when all of it is there, or taken back. */
 final class LotTest extends ScreenCase
@@ -159,18 +169,107 @@ final class LotTest extends ScreenCase
         self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM posting_lot'));
     }
 
+    /** What came with a lot that is not through is in the books, and no door takes it, asks for it or charges it. */
+    public function testNothingTakesWhatCameWithALotThatIsNotThrough(): void
+    {
+        $csv = str_replace(['V-1,', ',5000,', '2026-06-02'], ['C-1,', ',4000,', '2026-03-02'], self::csv(120));
+        $this->taken($csv, 'customer-invoices');
+        $worker = self::get(Worker::class);
+        $worker->next();
+        $company = $this->clerk->companyId;
+        $ladder = self::get(SaveReminderLadder::class)->save($this->clerk, [
+            'code' => 'USUAL',
+            'name' => 'usual',
+            'rungs' => '7',
+            'fees' => '0',
+            'texts' => 'kindly',
+        ]);
+        $this->db()->executeStatement(
+            "UPDATE party SET charge_rate = 18, reminder_ladder_id = ? WHERE company_id = ? AND code = 'C-1'",
+            [$ladder, $company],
+        );
+        $asked = fn (): array => [
+            \count(self::get(RemindersQuery::class)->of($company, 'USD', Day::of(self::DAY))),
+            \count(self::get(ChargesQuery::class)->of($company, Day::of(self::DAY))),
+        ];
+        $worker->next();
+        self::assertSame([50, 'under_way'], $this->lot());
+        $item = (int) $this->db()->fetchOne('SELECT MIN(id) FROM open_item WHERE reserved_by_id < 0');
+        $account = (int) $this->db()->fetchOne('SELECT id FROM account WHERE company_id = ? AND number = ?', [
+            $company,
+            '6900',
+        ]);
+        $waits = '/came with import \d+, which is not through/';
+        foreach (
+            [
+                'a receipt' => fn () => $this->money(Side::Receivables, 10100, [new PlacementRequest($item, 10100)]),
+                'a write-off' => fn () => self::get(WriteOff::class)->write(
+                    $this->clerk,
+                    [$item => 10100],
+                    AdjustmentKind::BadDebt,
+                    $account,
+                    Day::of(self::DAY),
+                    'x',
+                ),
+                'a claim' => fn () => self::get(MakeClaim::class)->make(
+                    $this->clerk,
+                    new ClaimRequest($item, 100, ClaimKind::Disputed, 'x'),
+                    Day::of(self::DAY),
+                ),
+            ] as $door => $do
+        ) {
+            self::assertMatchesRegularExpression($waits, self::said($do), $door);
+        }
+        self::assertSame([0, 0], $asked(), 'neither reminded of nor charged');
+        while ($worker->next()) {
+        }
+        self::assertSame([120, 'released'], $this->lot());
+        self::assertNotSame([0, 0], $asked());
+        self::assertGreaterThan(0, $this->money(Side::Receivables, 10100, [new PlacementRequest($item, 10100)]));
+    }
+
+    /** Pages an hour old, second clicks and second persons: each finds the lot as it stands. */
+    public function testALotIsGoneOnWithOrTakenBackOnce(): void
+    {
+        $this->taken(self::csv(120));
+        $worker = self::get(Worker::class);
+        $worker->next();
+        $worker->next();
+        $at = '/TEST/import/lot/'.$this->lotId();
+        self::assertStringContainsString('under way already', $this->post($at, $at.'/go-on', [])->text());
+        $this->post($at, $at.'/take-back', ['reason' => 'the wrong month']);
+        $worker->next();
+        self::assertStringContainsString('being taken back', $this->post($at, $at.'/go-on', [])->text());
+        self::assertStringContainsString('under way already', $this->post($at, $at.'/take-back', [])->text());
+        $this->as('payables');
+        self::assertStringContainsString(
+            'has it worked on',
+            $this->page($at)->text(),
+            'another clerk is told, and asks no job of hers',
+        );
+        $this->as('controller');
+        while ($worker->next()) {
+        }
+        self::assertSame([50, 'taken_back'], $this->lot());
+        self::assertStringContainsString('load the page anew', $this->post('/TEST/import', $at.'/go-on', [])->text());
+        self::assertSame(
+            0,
+            (int) $this->db()->fetchOne("SELECT COUNT(*) FROM job WHERE state IN ('waiting', 'running')"),
+        );
+    }
+
     /** @return int the stored file's id, once its check is through and it is to be taken over */
-    private function taken(string $csv): int
+    private function taken(string $csv, string $kind = 'vendor-invoices'): int
     {
         $this->post(
             '/TEST/import',
             '/TEST/import/check',
-            ['kind' => 'vendor-invoices'],
+            ['kind' => $kind],
             ['file' => self::upload($csv, 'june.csv')],
         );
         $file = (int) $this->db()->fetchOne('SELECT MAX(subject_id) FROM job');
         self::assertTrue(self::get(Worker::class)->next());
-        $this->post('/TEST/import', '/TEST/import/take', ['kind' => 'vendor-invoices', 'file' => $file]);
+        $this->post('/TEST/import', '/TEST/import/take', ['kind' => $kind, 'file' => $file]);
 
         return $file;
     }

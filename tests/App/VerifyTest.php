@@ -166,12 +166,12 @@ final class VerifyTest extends AppCase
             $root.'/bin/console',
             "<?php fwrite(STDERR, 'half way'); echo str_contains(implode(' ', \$argv), '=TWO') ? '[{}]' : 'Out of memory'; exit(0);",
         );
-        $rows = (new VerifyApart($root))->of(['ONE', 'TWO'], 2, static fn (string $line): null => null);
+        $rows = (new VerifyApart($root))->of(['ONE', 'TWO', '33'], 2, static fn (string $line): null => null);
         unlink($root.'/bin/console');
         rmdir($root.'/bin');
         rmdir($root);
         self::assertSame(
-            [['ONE', 'NO'], ['TWO', 'NO']],
+            [['ONE', 'NO'], ['TWO', 'NO'], ['33', 'NO']],
             array_map(static fn (array $r): array => [$r['company'], $r['holds']], $rows),
         );
         self::assertStringContainsString('Out of memory', $rows[0]['found'][0]);
