@@ -21,6 +21,12 @@ class BankFile
     #[ORM\Column(nullable: true)]
     public ?int $sentById = null;
 
+    #[ORM\Column(nullable: true)]
+    public ?\DateTimeImmutable $withdrawnAt = null;
+
+    #[ORM\Column(nullable: true)]
+    public ?int $withdrawnById = null;
+
     /** What the bank answered, as it came. */
     #[ORM\Column(type: 'text', nullable: true)]
     public ?string $answer = null;

@@ -150,6 +150,18 @@ final class BankFileController extends Screen
         return $this->redirectToRoute('bank_file', ['company' => $desk->company->code, 'id' => $id], 303);
     }
 
+    #[Route('/{id<\d+>}/withdraw', name: 'bank_file_withdraw', methods: ['POST'])]
+    #[Needs(Permission::PayVendors)]
+    public function withdraw(Desk $desk, int $id, Request $request, FileTalk $talk): Response
+    {
+        $file = $this->bankFile($desk, $id);
+
+        return $this->act(static fn (): string => $talk->withdraw($desk, $file, $request), 'bank_file', [
+            'company' => $desk->company->code,
+            'id' => $id,
+        ]);
+    }
+
     #[Route('/{id<\d+>}/send', name: 'bank_file_send', methods: ['POST'])]
     #[Needs(Permission::PayVendors)]
     public function send(Desk $desk, int $id, Request $request, FileTalk $talk): Response

@@ -202,6 +202,18 @@ final class DebitController extends Screen
         );
     }
 
+    #[Route('/debits/{id<\d+>}/withdraw', name: 'debit_file_withdraw', methods: ['POST'])]
+    #[Needs(Permission::EnterReceivables)]
+    public function withdraw(Desk $desk, int $id, Request $request, FileTalk $talk): Response
+    {
+        $file = $this->collected($desk, $id);
+
+        return $this->act(static fn (): string => $talk->withdraw($desk, $file, $request), 'debit_file', [
+            'company' => $desk->company->code,
+            'id' => $id,
+        ]);
+    }
+
     #[Route('/debits/{id<\d+>}/send', name: 'debit_file_send', methods: ['POST'])]
     #[Needs(Permission::EnterReceivables)]
     public function send(Desk $desk, int $id, Request $request, FileTalk $talk): Response

@@ -6,6 +6,7 @@ namespace Nelbix\App\Banking;
 
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\StandIns;
+use Nelbix\App\Platform\Words;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\File\UploadedFile;
 use Symfony\Component\HttpFoundation\Request;
@@ -13,8 +14,26 @@ use Symfony\Component\HttpFoundation\Request;
 /** What a person does with a file at the bank, and says what came of it: of payments and of direct debits alike. */
 final readonly class FileTalk
 {
-    public function __construct(private SendBankFile $send, private TakeAnswer $take, private StandIns $standIns)
+    public function __construct(
+        private SendBankFile $send,
+        private TakeAnswer $take,
+        private WithdrawFile $withdraw,
+        private StandIns $standIns,
+    ) {
+    }
+
+    /** @throws Refused */
+    public function withdraw(Desk $desk, BankFile $file, Request $request): string
     {
+        $back = $this->withdraw->withdraw($desk->actor, $file->id(), (string) $request->request->get('reason', ''));
+
+        return FileFormat::Debit === $file->format
+            ? \sprintf(
+                '%s is withdrawn; %s taken back.',
+                $file->number,
+                Words::count($back, 'receipt is', 'receipts are'),
+            )
+            : \sprintf('%s is withdrawn. Its payments wait for another file, or can be voided.', $file->number);
     }
 
     /** @throws Refused */

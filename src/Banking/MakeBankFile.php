@@ -20,7 +20,7 @@ use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
-/** Puts the posted transfers of a run into one file for the bank. A payment is in one file, ever. */
+/** Puts the posted transfers of a run into one file for the bank. A payment is in one file, unless that is withdrawn. */
 final readonly class MakeBankFile
 {
     public function __construct(
@@ -49,6 +49,18 @@ final readonly class MakeBankFile
             if (false === $run) {
                 throw Refused::because('', 'Only a posted run of this company goes into a bank file.');
             }
+            // none of them is voided before the file is there
+            $this->db->fetchFirstColumn(
+                <<<'SQL'
+                SELECT d.id
+                FROM document d
+                WHERE d.id IN (SELECT y.document_id FROM proposal_payment y WHERE y.proposal_id = ? AND y.pay_by = 'file')
+                ORDER BY d.id
+                FOR UPDATE
+                SQL
+                ,
+                [$proposalId],
+            );
             $rows = $this->db->fetchAllAssociative(
                 <<<SQL
                 SELECT d.id, d.number, d.total, d.currency, COALESCE(v.party_name, p.name) AS name,

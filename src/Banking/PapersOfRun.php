@@ -59,7 +59,7 @@ final readonly class PapersOfRun implements RunPapers
     private function files(int $proposalId): array
     {
         return $this->db->fetchAllAssociative(
-            'SELECT id, number, format, payments, amount, sent_at FROM bank_file WHERE proposal_id = ? ORDER BY id',
+            'SELECT id, number, format, payments, amount, sent_at, withdrawn_at FROM bank_file WHERE proposal_id = ? ORDER BY id',
             [$proposalId],
         );
     }

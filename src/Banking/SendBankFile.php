@@ -73,6 +73,9 @@ final readonly class SendBankFile
             throw Refused::because('', 'There is no such bank file in this company.', ProblemKind::Unknown);
         }
         $this->entities->refresh($file, LockMode::PESSIMISTIC_WRITE);
+        if (null !== $file->withdrawnAt) {
+            throw Refused::because('', \sprintf('%s is withdrawn; it does not go to the bank.', $file->number));
+        }
         if (null !== $file->sentAt && !$again) {
             throw Refused::because(
                 '',

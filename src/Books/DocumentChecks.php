@@ -24,23 +24,14 @@ final readonly class DocumentChecks
      *
      * @param bool $bankSaid the bank gives the money back, or says that it never took it
      *
-     * @throws Refused when the bank has it, and did not say so
+     * @throws Refused when the bank has it, or is to get it, and did not say so
      */
     public function giveUp(int $documentId, string $reason, bool $bankSaid = false): void
     {
         if (!$bankSaid) {
             $this->onStatement->mustNotHold(Source::document($documentId));
         }
-        $with = $bankSaid ? null : $this->left->with($documentId);
-        if (null !== $with) {
-            throw Refused::because(
-                '',
-                \sprintf(
-                    'The bank has this payment, in %s. It comes back when the bank rejects it, or as returned: somebody else records that.',
-                    $with,
-                ),
-            );
-        }
+        $this->mustNotBeInAFile($documentId, $bankSaid);
         $check = $this->db->fetchAssociative(
             'SELECT id, number, state FROM bank_check WHERE document_id = ? ORDER BY id DESC LIMIT 1 FOR UPDATE',
             [$documentId],
@@ -64,5 +55,21 @@ final readonly class DocumentChecks
                 $check['id'],
             ]);
         }
+    }
+
+    /** @throws Refused */
+    private function mustNotBeInAFile(int $documentId, bool $bankSaid): void
+    {
+        $with = $this->left->with($documentId);
+        if (null === $with || ($bankSaid && $with['sent'])) {
+            return;
+        }
+        $words = match (true) {
+            $with['sent'] => 'The bank has this payment, in %s. It comes back when the bank rejects it, or as returned: '.
+                'somebody else records that.',
+            $bankSaid => 'It is in bank file %s, which nobody said is at the bank. Say first that it is handed over.',
+            default => 'It is in bank file %s, which the bank would carry out. Withdraw the file first.',
+        };
+        throw Refused::because('', \sprintf($words, $with['number']));
     }
 }

@@ -84,11 +84,15 @@ final readonly class DocumentForm
                 'cost' => null === $line['cost'] ? '' : Money::of((int) $line['cost'], $this->base($d))->decimal(),
             ];
         }
+        [$party, $terms] = $this->db->fetchNumeric(
+            'SELECT p.code, t.code FROM document d JOIN party p ON p.id = d.party_id LEFT JOIN payment_term t ON t.id = d.term_id WHERE d.id = ?',
+            [$d->id()],
+        ) ?: ['', ''];
         $form = [
-            'party' => (string) $this->db->fetchOne('SELECT code FROM party WHERE id = ?', [$d->partyId]),
+            'party' => (string) $party,
             'kind' => $d->kind->value,
             'description' => $d->description,
-            'terms' => (string) $this->db->fetchOne('SELECT code FROM payment_term WHERE id = ?', [$d->termId]),
+            'terms' => (string) $terms,
             'currency' => $d->currency,
             'lines' => $lines,
         ];

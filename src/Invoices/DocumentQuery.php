@@ -6,6 +6,7 @@ namespace Nelbix\App\Invoices;
 
 use Brick\Math\BigDecimal;
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Books\Approval;
 use Nelbix\App\Books\Document;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\Core\Ledger\Side;
@@ -17,10 +18,15 @@ final readonly class DocumentQuery
     {
     }
 
-    /** The table's rate, when the one a vendor invoice was entered at is far off it. */
+    /** The table's rate, for whoever is to approve a vendor invoice that was entered at one far off it. */
     public function farFrom(Document $document, string $base): ?string
     {
-        if (Side::Payables !== $document->side || $document->currency === $base || null === $document->postingDate) {
+        if (
+            Side::Payables !== $document->side
+            || $document->currency === $base
+            || null === $document->postingDate
+            || !\in_array($document->approval, [Approval::Awaiting, Approval::Refused], true)
+        ) {
             return null;
         }
         $table = $this->rates->find($document->companyId, $document->currency, $base, $document->postingDate);
@@ -45,26 +51,82 @@ final readonly class DocumentQuery
         return (string) $this->db->fetchOne('SELECT number FROM document WHERE id = ?', [$id]);
     }
 
-    /** @return array<string, mixed>|false id, code and name */
-    public function party(Document $document): array|false
+    /**
+     * Who and what else its page names, asked at once.
+     *
+     * @return array{party: array<string, mixed>|false, other: array<string, mixed>|false, check: array<string, mixed>|false,
+     *     related: list<array<string, mixed>>} the party; what it reverses, or is reversed by; the check that pays it, and whether it is
+     *                                         printed on its own; what it puts right, is put right by, names, or is named by, in a word
+     */
+    public function names(Document $document): array
     {
-        return $this->db->fetchAssociative('SELECT id, code, name FROM party WHERE id = ?', [$document->partyId]);
+        $found = ['party' => [], 'other' => [], 'check' => [], 'related' => []];
+        foreach (
+            $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT 'party' AS part, id, code, name, '' AS number, '' AS posting_date, '' AS state, 0 AS printed, '' AS word
+                FROM party WHERE id = :party
+                UNION ALL
+                SELECT 'other', id, '', '', number, posting_date, '', 0, '' FROM document WHERE id = :other
+                UNION ALL
+                SELECT 'check', id, '', '', number, '', state, payee IS NOT NULL, '' FROM bank_check WHERE document_id = :document
+                UNION ALL
+                SELECT 'related', id, '', '', number, '', '', 0, CASE WHEN id = :replaces THEN 'puts right'
+                    WHEN replaces_id = :document THEN 'put right as' WHEN id = :against THEN 'against' ELSE 'credited by' END
+                FROM document
+                WHERE id IN (:replaces, :against) OR replaces_id = :document OR against_id = :document
+                SQL
+                ,
+                [
+                    'party' => $document->partyId ?? 0,
+                    'other' => $document->reversesId ?? ($document->reversedById ?? 0),
+                    'document' => $document->id(),
+                    'replaces' => $document->replacesId ?? 0,
+                    'against' => $document->againstId ?? 0,
+                ],
+            ) as $row
+        ) {
+            $found[$row['part']][] = $row;
+        }
+
+        return [
+            'party' => $found['party'][0] ?? false,
+            'other' => $found['other'][0] ?? false,
+            'check' => $found['check'][0] ?? false,
+            'related' => $found['related'],
+        ];
     }
 
-    /** @return list<array<string, mixed>> with their accounts and who holds them */
+    /**
+     * @return array{items: list<array<string, mixed>>, discounts: list<array<string, mixed>>} items with their accounts and who holds
+     *                                                                                         them; the earliest discount first
+     */
     public function items(int $id): array
     {
-        return $this->db->fetchAllAssociative(
-            <<<'SQL'
-            SELECT i.*, a.number AS account, i.reserved_as AS reserved_by, i.reserved_by_id AS reserved_id
-            FROM open_item i
-            JOIN account a ON a.id = i.account_id
-            WHERE i.document_id = ?
-            ORDER BY i.part
-            SQL
-            ,
-            [$id],
-        );
+        $items = $discounts = [];
+        foreach (
+            $this->db->fetchAllAssociative(
+                <<<'SQL'
+                SELECT i.*, a.number AS account, i.reserved_as AS reserved_by, i.reserved_by_id AS reserved_id, x.through, x.percent,
+                    x.amount
+                FROM open_item i
+                JOIN account a ON a.id = i.account_id
+                LEFT JOIN item_discount x ON x.item_id = i.id
+                WHERE i.document_id = ?
+                ORDER BY i.part, x.through
+                SQL
+                ,
+                [$id],
+            ) as $row
+        ) {
+            $items[(int) $row['id']] ??= $row;
+            if (null !== $row['through']) {
+                $discounts[] = $row;
+            }
+        }
+        usort($discounts, static fn (array $a, array $b): int => $a['through'] <=> $b['through']);
+
+        return ['items' => array_values($items), 'discounts' => $discounts];
     }
 
     /** @return list<array<string, mixed>> with accounts, tax codes and analysis */
@@ -85,61 +147,5 @@ final readonly class DocumentQuery
             ,
             [$id],
         );
-    }
-
-    /** @return list<array<string, mixed>> the earliest first */
-    public function discounts(int $id): array
-    {
-        return $this->db->fetchAllAssociative(
-            <<<'SQL'
-            SELECT x.through, x.percent, x.amount
-            FROM item_discount x
-            JOIN open_item i ON i.id = x.item_id
-            WHERE i.document_id = ?
-            ORDER BY x.through
-            SQL
-            ,
-            [$id],
-        );
-    }
-
-    /** @return array<string, mixed>|false the check that pays it: its number and state, and whether it is printed on its own */
-    public function check(int $id): array|false
-    {
-        return $this->db->fetchAssociative(
-            'SELECT number, state, payee IS NOT NULL AS printed FROM bank_check WHERE document_id = ?',
-            [$id],
-        );
-    }
-
-    /** @return list<array<string, mixed>> what it puts right, is put right by, names, or is named by, in a word */
-    public function related(Document $document): array
-    {
-        return $this->db->fetchAllAssociative(
-            <<<'SQL'
-            SELECT id, number, CASE WHEN id = ? THEN 'puts right' WHEN replaces_id = ? THEN 'put right as' WHEN id = ?
-                THEN 'against' ELSE 'credited by' END AS word
-            FROM document
-            WHERE id IN (?, ?) OR replaces_id = ? OR against_id = ?
-            SQL
-            ,
-            [
-                $document->replacesId ?? 0,
-                $document->id(),
-                $document->againstId ?? 0,
-                $document->replacesId ?? 0,
-                $document->againstId ?? 0,
-                $document->id(),
-                $document->id(),
-            ],
-        );
-    }
-
-    /** @return array<string, mixed>|false id and number of what it reverses, or is reversed by */
-    public function other(Document $document): array|false
-    {
-        return $this->db->fetchAssociative('SELECT id, number, posting_date FROM document WHERE id = ?', [
-            $document->reversesId ?? ($document->reversedById ?? 0),
-        ]);
     }
 }

@@ -344,7 +344,7 @@ final class InvoiceController extends Screen
     /** The day it falls due; of instalments every one, with what falls due on it. */
     private function due(Document $document): string
     {
-        $parts = $this->documents->items($document->id());
+        $parts = $this->documents->items($document->id())['items'];
 
         return \count($parts) < 2
             ? (string) $document->dueDate?->long()

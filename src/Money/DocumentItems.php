@@ -9,19 +9,17 @@ use Nelbix\App\Books\Document;
 use Nelbix\App\Books\DocumentState;
 use Nelbix\App\Books\OpenItemRecord;
 use Nelbix\App\Invoices\BeyondInvoices;
-use Nelbix\App\Ledger\Chart;
+use Nelbix\App\Ledger\Account;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Actor;
+use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\DocumentKind;
 
 /** What may become of a document's open items, and the claim that it made, for its page. */
 final readonly class DocumentItems implements BeyondInvoices
 {
-    public function __construct(
-        private EntityManagerInterface $entities,
-        private Chart $chart,
-        private ClaimQuery $claims,
-    ) {
+    public function __construct(private EntityManagerInterface $entities, private ClaimQuery $claims)
+    {
     }
 
     public function actions(Actor $actor, Document $document): array
@@ -31,13 +29,7 @@ final readonly class DocumentItems implements BeyondInvoices
         }
         $actions = [];
         $claim = $this->claim($document);
-        /** @var list<OpenItemRecord> $items */
-        $items = $this->entities
-            ->getRepository(OpenItemRecord::class)
-            ->findBy(['document' => $document], ['part' => 'ASC']);
-        foreach ($items as $item) {
-            $role = $this->chart->account($actor->companyId, $item->accountId)['role'];
-            $nobodys = true === $this->entities->find(Party::class, $item->partyId)?->nobody;
+        foreach ($this->items($document) as ['item' => $item, 'role' => $role, 'nobody' => $nobodys]) {
             if ('awaiting' === ($claim['state'] ?? '')) {
                 continue; // somebody decides on it
             }
@@ -46,12 +38,30 @@ final readonly class DocumentItems implements BeyondInvoices
                     'item' => $item->id(),
                     'number' => $item->number,
                     'action' => $action->value,
-                    'words' => $action->words($role === $item->side->prepaymentRole()->value),
+                    'words' => $action->words($role === $item->side->prepaymentRole()),
                 ];
             }
         }
 
         return $actions;
+    }
+
+    /** @return list<array{item: OpenItemRecord, role: AccountRole|null, nobody: bool}> with the role of its account, read at once */
+    private function items(Document $document): array
+    {
+        /** @var list<array{item: OpenItemRecord, role: AccountRole|null, nobody: bool}> */
+        return $this->entities
+            ->createQuery(
+                'SELECT i AS item, a.role, p.nobody FROM '.
+                    OpenItemRecord::class.
+                    ' i JOIN '.
+                    Account::class.
+                    ' a WITH a.id = i.accountId JOIN '.
+                    Party::class.
+                    ' p WITH p.id = i.partyId WHERE i.document = :document ORDER BY i.part',
+            )
+            ->setParameter('document', $document)
+            ->getResult();
     }
 
     public function claim(Document $document): ?array

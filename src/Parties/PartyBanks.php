@@ -185,11 +185,15 @@ final readonly class PartyBanks
         );
     }
 
-    /** The bank details of a party in short, to tell whether they are still those that somebody looked at. */
-    public function digest(Party $party): string
+    /**
+     * The bank details of a party in short, to tell whether they are still those that somebody looked at.
+     *
+     * @param list<array<string, mixed>>|null $banks as of() gave them; null to read them
+     */
+    public function digest(Party $party, ?array $banks = null): string
     {
         $all = [[$party->iban, $party->bic, $party->routingNumber, $party->accountNumber, $party->bankConfirmed]];
-        foreach ($this->of($party->id()) as $b) {
+        foreach ($banks ?? $this->of($party->id()) as $b) {
             $all[] = [$b['id'], $b['iban'], $b['bic'], $b['routing_number'], $b['account_number'], $b['confirmed']];
         }
 

@@ -188,33 +188,48 @@ final readonly class PartyDetails
      */
     public function of(int $partyId): array
     {
-        $stops = $this->db->fetchAllAssociativeIndexed(
-            <<<'SQL'
-            SELECT s.what AS k, s.what, s.reason, s.ends_on, s.set_at, u.name AS by_name
-            FROM party_stop s
-            JOIN app_user u ON u.id = s.set_by_id
-            WHERE s.party_id = ?
-            SQL
-            ,
-            [$partyId],
-        );
-        $addresses = $this->db->fetchAllAssociativeIndexed(
-            'SELECT kind AS k, kind, name, street, city, country FROM party_address WHERE party_id = ? ORDER BY kind',
-            [$partyId],
-        );
+        $of = ['stops' => [], 'addresses' => [], 'contacts' => []];
+        foreach (
+            $this->db->fetchAllNumeric(
+                <<<'SQL'
+                SELECT 'stops' AS part, 0 AS place, s.what AS of, s.reason, s.ends_on, s.set_at, u.name
+                FROM party_stop s
+                JOIN app_user u ON u.id = s.set_by_id
+                WHERE s.party_id = :party
+                UNION ALL
+                SELECT 'addresses', 0, kind, name, street, city, country FROM party_address WHERE party_id = :party
+                UNION ALL
+                SELECT 'contacts', position, '', name, does, email, phone FROM party_contact WHERE party_id = :party
+                ORDER BY part, place, of
+                SQL
+                ,
+                ['party' => $partyId],
+            ) as [$part, , $kind, $a, $b, $c, $d]
+        ) {
+            match ($part) {
+                'stops' => ($of['stops'][$kind] = [
+                    'what' => $kind,
+                    'reason' => $a,
+                    'ends_on' => $b,
+                    'set_at' => $c,
+                    'by_name' => $d,
+                ]),
+                'addresses' => ($of['addresses'][$kind] = [
+                    'kind' => $kind,
+                    'name' => $a,
+                    'street' => $b,
+                    'city' => $c,
+                    'country' => $d,
+                ]),
+                default => ($of['contacts'][] = ['name' => $a, 'does' => $b, 'email' => $c, 'phone' => $d]),
+            };
+        }
 
         /**
          * @var array{stops: array<string, array<string, mixed>>, addresses: array<string, array<string, mixed>>,
          *     contacts: list<array<string, mixed>>}
          */
-        return [
-            'stops' => $stops,
-            'addresses' => $addresses,
-            'contacts' => $this->db->fetchAllAssociative(
-                'SELECT name, does, email, phone FROM party_contact WHERE party_id = ? ORDER BY position',
-                [$partyId],
-            ),
-        ];
+        return $of;
     }
 
     /**

@@ -271,12 +271,14 @@ final readonly class ProposalQuery
         return $totals;
     }
 
-    /** @return array<string, mixed> who made it, who decided, and whether this person touched it */
+    /** @return array<string, mixed> who made it, who decided, whether this person touched it, what currency it pays, if anything */
     public function people(int $proposalId, int $userId): array
     {
         return $this->db->fetchAssociative(
             <<<'SQL'
-            SELECT a.name AS made, b.name AS decided, h.id IS NOT NULL OR p.created_by_id = ? AS touched
+            SELECT a.name AS made, b.name AS decided, h.id IS NOT NULL OR p.created_by_id = ? AS touched,
+                (SELECT i.currency FROM proposal_line l JOIN open_item i ON i.id = l.item_id
+                    WHERE l.proposal_id = p.id AND l.is_in = 1 LIMIT 1) AS currency
             FROM proposal p
             JOIN app_user a ON a.id = p.created_by_id
             LEFT JOIN app_user b ON b.id = p.decided_by_id

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Nelbix\App\Bank\BankAccounts;
+use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Books\LapsedDiscount;
 use Nelbix\App\Parties\PartyBanks;
 use Nelbix\App\People\HistoryQuery;
@@ -45,26 +46,14 @@ final class ReviewController extends ProposalScreen
         RunPapers $papers,
         JobQuery $jobs,
         BankAccounts $accounts,
-        BankOutlook $outlook,
         LapsedDiscount $lapsed,
-        RunEntry $entry,
     ): Response {
         $proposal = $this->proposal($desk, $id);
-        $account =
-            $accounts->find($desk->id(), $proposal->bankAccountId) ??
-            throw new \LogicException('A proposal has a bank account.');
-        $bank = $outlook->of(
-            $desk->id(),
-            $account,
-            $desk->company->baseCurrency,
-            $desk->today,
-            $proposal->payDate,
-            $id,
-        );
-        $currency = $this->query->currency($id) ?? $bank['currency'];
         if (self::wantsFile($request)) {
             return $this->asFile($request, $proposal);
         }
+        $bank = $this->bank($desk, $proposal, $accounts);
+        $people = $this->query->people($id, $desk->user->id());
         $totals = $this->query->totals($id);
         $payments = $this->query->payments($id);
         $opened = $totals['items'] <= self::OPEN_LINES ? null : self::int($request->query, 'open');
@@ -82,19 +71,15 @@ final class ReviewController extends ProposalScreen
         return $this->render('payables/proposal.html.twig', [
             'proposal' => $proposal,
             'payments' => $payments,
-            'entry' => $entry->of($desk->actor, $proposal),
             'lines' => $lines,
             'outs' => $this->query->lines($id, false, null, self::OUT_LINES),
             'totals' => $totals,
             'bank' => $bank,
-            'currency' => $currency,
-            'taken' => ProposalState::Posted === $proposal->state
-                    ? 0
-                    : $outlook->taken($desk->id(), $bank, $totals['pay'], $currency, $proposal->payDate),
+            'currency' => $people['currency'] ?? $bank->currency,
             'changes' => $changes,
             'digest' => Underneath::digest($changes),
             'may_take' => array_column(TakeIn::MAY, 'value'),
-            'people' => $this->query->people($id, $desk->user->id()),
+            'people' => $people,
             ...$papers->of($proposal),
             'history' => $history->of($desk->id(), 'proposal', $id),
             'picked' => $picked[0] ?? null,
@@ -104,6 +89,38 @@ final class ReviewController extends ProposalScreen
             'ways' => PayBy::cases(),
             'job' => ProposalState::Posting === $proposal->state ? $jobs->last('run', $id) : null,
         ]);
+    }
+
+    /** What the run does to the bank account and the books, worked out anew; the review asks for it once the lines stand. */
+    #[Route('/books', name: 'proposal_books', methods: ['GET'])]
+    #[Needs(Permission::SeePayables)]
+    public function books(Desk $desk, int $id, BankAccounts $accounts, BankOutlook $outlook, RunEntry $entry): Response
+    {
+        $proposal = $this->proposal($desk, $id);
+        $account = $this->bank($desk, $proposal, $accounts);
+        $base = $desk->company->baseCurrency;
+        $bank = $outlook->of($desk->id(), $account, $base, $desk->today, $proposal->payDate, $id);
+
+        return $this->render('payables/review/_books.html.twig', [
+            'st' => $proposal->state->value,
+            'bank' => $bank,
+            'pay' => ProposalState::Posted === $proposal->state
+                    ? 0
+                    : $outlook->taken(
+                        $desk->id(),
+                        $bank,
+                        $this->query->totals($id)['pay'],
+                        $this->query->currency($id) ?? $account->currency,
+                        $proposal->payDate,
+                    ),
+            'entry' => $entry->of($desk->actor, $proposal),
+        ]);
+    }
+
+    private function bank(Desk $desk, Proposal $proposal, BankAccounts $accounts): BankRow
+    {
+        return $accounts->find($desk->id(), $proposal->bankAccountId) ??
+            throw new \LogicException('A proposal has a bank account.');
     }
 
     /** One payment with its lines, for a long proposal. */

@@ -62,44 +62,31 @@ final readonly class Underneath
         foreach (
             $this->db->fetchAllAssociative(
                 <<<SQL
-                SELECT DISTINCT p.id, p.name, s.reason
+                SELECT DISTINCT 'stop' AS what, p.id, p.name, s.reason
                 FROM proposal_payment y
                 JOIN party p ON p.id = y.party_id
                 JOIN party_stop s ON s.party_id = p.id AND s.what = 'payment'
                 JOIN proposal r ON r.id = y.proposal_id
-                WHERE y.proposal_id = ? AND $stopHolds AND $stands
-                ORDER BY p.id
-                SQL
-                ,
-                [$proposalId],
-            ) as $r
-        ) {
-            $found[] = [
-                'what' => \sprintf('No payment to %s by now: %s', $r['name'], $r['reason']),
-                'document_id' => null,
-                'party_id' => (int) $r['id'],
-                'item_id' => null,
-            ];
-        }
-        foreach (
-            $this->db->fetchAllAssociative(
-                <<<SQL
-                SELECT DISTINCT p.id, p.name
+                WHERE y.proposal_id = :run AND $stopHolds AND $stands
+                UNION ALL
+                SELECT DISTINCT 'unconfirmed bank', p.id, p.name, ''
                 FROM proposal_payment y
                 JOIN party p ON p.id = y.party_id
                 LEFT JOIN party_bank b ON b.id = y.party_bank_id
-                WHERE y.proposal_id = ? AND y.pay_by = 'file' AND IF(b.id IS NULL, p.bank_confirmed, b.confirmed) = 0 AND $stands
-                ORDER BY p.id
+                WHERE y.proposal_id = :run AND y.pay_by = 'file' AND IF(b.id IS NULL, p.bank_confirmed, b.confirmed) = 0 AND $stands
+                ORDER BY what, id
                 SQL
                 ,
-                [$proposalId],
+                ['run' => $proposalId],
             ) as $r
         ) {
             $found[] = [
-                'what' => \sprintf(
-                    'The bank details of %s changed; until a second person confirms them the run cannot be posted',
-                    $r['name'],
-                ),
+                'what' => 'stop' === $r['what']
+                        ? \sprintf('No payment to %s by now: %s', $r['name'], $r['reason'])
+                        : \sprintf(
+                            'The bank details of %s changed; until a second person confirms them the run cannot be posted',
+                            $r['name'],
+                        ),
                 'document_id' => null,
                 'party_id' => (int) $r['id'],
                 'item_id' => null,

@@ -26,14 +26,21 @@ final readonly class CustomerStanding
      */
     public function of(int $partyId, Day $day): array
     {
-        $paid =
+        $is =
             $this->db->fetchAssociative(
                 <<<'SQL'
-                SELECT COUNT(*) AS n, ROUND(AVG(IF(last_moved_on > :late, DATEDIFF(last_moved_on, document_date), NULL))) AS days,
-                    ROUND(AVG(IF(last_moved_on > :late, NULL, DATEDIFF(last_moved_on, document_date)))) AS days_before,
-                    ROUND(AVG(DATEDIFF(last_moved_on, due_date))) AS late_days
-                FROM open_item
-                WHERE party_id = :party AND open = 0 AND original > 0 AND kind = 'invoice' AND last_moved_on BETWEEN :year AND :day
+                SELECT one.*, k.until_on, k.text, r.rung, r.sent_on
+                FROM (
+                    SELECT COUNT(*) AS n, ROUND(AVG(IF(last_moved_on > :late, DATEDIFF(last_moved_on, document_date), NULL))) AS days,
+                        ROUND(AVG(IF(last_moved_on > :late, NULL, DATEDIFF(last_moved_on, document_date)))) AS days_before,
+                        ROUND(AVG(DATEDIFF(last_moved_on, due_date))) AS late_days
+                    FROM open_item
+                    WHERE party_id = :party AND open = 0 AND original > 0 AND kind = 'invoice'
+                        AND last_moved_on BETWEEN :year AND :day
+                ) one
+                LEFT JOIN promise k ON k.id = (SELECT MAX(id) FROM promise WHERE party_id = :party AND taken_back_at IS NULL
+                    AND until_on >= :day)
+                LEFT JOIN reminder r ON r.id = (SELECT MAX(id) FROM reminder WHERE party_id = :party)
                 SQL
                 ,
                 [
@@ -44,30 +51,17 @@ final readonly class CustomerStanding
                 ],
             ) ?:
             [];
-        $agreed =
-            $this->db->fetchAssociative(
-                <<<'SQL'
-                SELECT k.until_on, k.text, r.rung, r.sent_on
-                FROM (SELECT 1) one
-                LEFT JOIN promise k ON k.id = (SELECT MAX(id) FROM promise WHERE party_id = :party AND taken_back_at IS NULL
-                    AND until_on >= :day)
-                LEFT JOIN reminder r ON r.id = (SELECT MAX(id) FROM reminder WHERE party_id = :party)
-                SQL
-                ,
-                ['party' => $partyId, 'day' => $day->iso()],
-            ) ?:
-            [];
         $number = static fn (mixed $v): ?int => null === $v ? null : (int) $v;
 
         return [
-            'paid' => (int) ($paid['n'] ?? 0),
-            'days' => $number($paid['days'] ?? null),
-            'late_days' => $number($paid['late_days'] ?? null),
-            'days_before' => $number($paid['days_before'] ?? null),
-            'promise' => isset($agreed['until_on']) ? (string) $agreed['until_on'] : null,
-            'promised' => (string) ($agreed['text'] ?? ''),
-            'rung' => (int) ($agreed['rung'] ?? 0),
-            'reminded' => isset($agreed['sent_on']) ? (string) $agreed['sent_on'] : null,
+            'paid' => (int) ($is['n'] ?? 0),
+            'days' => $number($is['days'] ?? null),
+            'late_days' => $number($is['late_days'] ?? null),
+            'days_before' => $number($is['days_before'] ?? null),
+            'promise' => isset($is['until_on']) ? (string) $is['until_on'] : null,
+            'promised' => (string) ($is['text'] ?? ''),
+            'rung' => (int) ($is['rung'] ?? 0),
+            'reminded' => isset($is['sent_on']) ? (string) $is['sent_on'] : null,
         ];
     }
 }

@@ -5,30 +5,23 @@ declare(strict_types=1);
 namespace Nelbix\App\Setup;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Nelbix\App\Banking\DebitsQuery;
-use Nelbix\App\Banking\Mandate;
 use Nelbix\App\Books\Lookup;
-use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Books\WhoOwes;
 use Nelbix\App\Codes\CodeBook;
-use Nelbix\App\Invoices\NotesQuery;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\PartyBanks;
 use Nelbix\App\Parties\PartyDetails;
 use Nelbix\App\Parties\PartyProfile;
 use Nelbix\App\Parties\Pickers;
-use Nelbix\App\Parties\ReleaseCredit;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Parties\Twins;
-use Nelbix\App\People\Colleagues;
 use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\Desk;
 use Nelbix\App\Platform\Letters;
 use Nelbix\App\Platform\Needs;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
-use Nelbix\App\Receivables\CustomerStanding;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\Refused;
@@ -47,12 +40,9 @@ final class PartyController extends Screen
         private readonly Pickers $pickers,
         private readonly PartyDetails $details,
         private readonly PartyProfile $profile,
-        private readonly ReleaseCredit $credit,
-        private readonly DebitsQuery $debits,
         private readonly PartyBanks $banks,
         private readonly Twins $twins,
         private readonly HistoryQuery $history,
-        private readonly CustomerStanding $standing,
     ) {
     }
 
@@ -96,71 +86,6 @@ final class PartyController extends Screen
                 Money::of((int) $r['overdue'], $currency)->decimal(),
             ];
         }
-    }
-
-    #[Route('/party/{id<\d+>}', name: 'party', methods: ['GET'])]
-    #[Needs('see')]
-    public function show(
-        Desk $desk,
-        Side $side,
-        int $id,
-        Request $request,
-        OpenItemsQuery $items,
-        PartyListQuery $list,
-        CodeBook $codes,
-        Chart $chart,
-        WaterLine $water,
-        NotesQuery $notes,
-        Colleagues $colleagues,
-    ): Response {
-        // a customer who is owed a refund is met on the payables side too; its page is one
-        if ($side->other() === $list->sideOf($desk->id(), $id)) {
-            return $this->redirectToRoute('party', [
-                'company' => $desk->company->code,
-                'side' => $side->other()->value,
-                'id' => $id,
-            ]);
-        }
-        $party = $this->party($desk, $side, $id);
-        $before = self::int($request->query, 'before') ?: null;
-
-        return $this->render(
-            self::isLive($request) ? 'setup/parties/_details.html.twig' : 'setup/parties/party.html.twig',
-            [
-                'side' => $side,
-                'party' => $party,
-                'items' => $items->ofParty($desk->id(), $side, $id, $desk->today),
-                'term' => null === $party->termId ? null : $codes->terms($desk->id())[$party->termId],
-                'account' => null === $party->defaultAccountId ? null : $chart->account($desk->id(), $party->defaultAccountId),
-                'history' => $this->history->of($desk->id(), 'party', $id),
-                'notes' => $notes->ofParty($id),
-                'colleagues' => $colleagues->of($desk->id()),
-                ...$this->details->of($id),
-                'banks' => $this->banks->of($id),
-                'seen' => $this->banks->digest($party),
-                'profile' => $this->profile->form($party, $desk->company->baseCurrency),
-                'twins' => $this->twins->of(
-                    $desk->id(),
-                    $side,
-                    $party->name,
-                    $party->taxNumber,
-                    $party->iban,
-                    $party->routingNumber,
-                    $party->accountNumber,
-                    $id,
-                ),
-                'linked' => null === $party->linkedPartyId ? null : $this->entities->find(Party::class, $party->linkedPartyId),
-                'documents' => $list->documents($desk->id(), $id, $before),
-                'begun' => null !== $before,
-                'mandates' => Side::Receivables === $side ? $this->debits->mandates($id) : [],
-                'schemes' => Mandate::SCHEMES,
-                'released' => Side::Receivables === $side && null !== $party->creditLimit
-                        ? $this->credit->holds($id, $desk->today)
-                        : null,
-                'standing' => Side::Receivables === $side ? $this->standing->of($id, $desk->today) : null,
-                'water' => $water->of($desk->id(), $side, $id, $desk->today),
-            ],
-        );
     }
 
     #[Route('/party', name: 'party_new', methods: ['GET'])]

@@ -157,12 +157,41 @@ final readonly class PartyListQuery
         return ['rows' => $rows, 'next' => $more ? (int) $rows[self::DOCUMENTS - 1]['id'] : null];
     }
 
-    /** Which side a party of the company stands on; null when there is none. */
-    public function sideOf(int $companyId, int $partyId): ?Side
+    /**
+     * What a party's page names: its terms, its account, and the party of the other side that is the same business.
+     *
+     * @return array{term: ?string, account: array{number: string, name: string}|null,
+     *     linked: array{id: int, side: Side, code: string, name: string}|null}
+     */
+    public function names(int $partyId): array
     {
-        $side = $this->db->fetchOne('SELECT side FROM party WHERE id = ? AND company_id = ?', [$partyId, $companyId]);
+        $r =
+            $this->db->fetchAssociative(
+                <<<'SQL'
+                SELECT t.text AS term, a.number, a.name AS account, l.id, l.side, l.code, l.name
+                FROM party p
+                LEFT JOIN payment_term t ON t.id = p.term_id
+                LEFT JOIN account a ON a.id = p.default_account_id
+                LEFT JOIN party l ON l.id = p.linked_party_id
+                WHERE p.id = ?
+                SQL
+                ,
+                [$partyId],
+            ) ?:
+            throw new \LogicException('There is such a party.');
 
-        return \is_string($side) ? Side::from($side) : null;
+        return [
+            'term' => null === $r['term'] ? null : (string) $r['term'],
+            'account' => null === $r['number'] ? null : ['number' => (string) $r['number'], 'name' => (string) $r['account']],
+            'linked' => null === $r['id']
+                    ? null
+                    : [
+                        'id' => (int) $r['id'],
+                        'side' => Side::from((string) $r['side']),
+                        'code' => (string) $r['code'],
+                        'name' => (string) $r['name'],
+                    ],
+        ];
     }
 
     /** The code after the last one of the company's own making, such as V-0042. */

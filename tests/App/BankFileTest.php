@@ -11,6 +11,9 @@ use Nelbix\App\Banking\SendBankFile;
 use Nelbix\App\Banking\SendToPrinter;
 use Nelbix\App\Banking\TakeAnswer;
 use Nelbix\App\Banking\TellPrinter;
+use Nelbix\App\Banking\WithdrawFile;
+use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Parties\SaveParty;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\DecideProposal;
@@ -422,6 +425,90 @@ final class BankFileTest extends ScreenCase
             403,
             $this->browser->getResponse()->getStatusCode(),
             'who only reads sees the page, and no file leaves',
+        );
+    }
+
+    /** What would be paid by a file is not void; a file that has not gone is withdrawn first, and the others get one anew. */
+    public function testAPaymentInAFileIsVoidedOnceTheFileIsWithdrawn(): void
+    {
+        [$run, $items] = $this->postedRun();
+        $file = self::get(MakeBankFile::class)->ofRun($this->clerk, $run, FileFormat::Ach);
+        [$payment, $other] = array_map(
+            'intval',
+            $this->db()->fetchFirstColumn('SELECT document_id FROM bank_file_line ORDER BY id'),
+        );
+        $reverse = self::get(ReverseDocument::class);
+        $void = fn (bool $bankSaid = false): int => $reverse->event(
+            $this->clerk,
+            $payment,
+            Day::of(self::DAY),
+            'voided',
+            'twice',
+            $bankSaid,
+        );
+        self::get(UndoSettlement::class)->undo(
+            $this->clerk,
+            (int) $this->db()->fetchOne('SELECT MAX(l.settlement_id) FROM settlement_line l WHERE l.item_id = ?', [
+                $items['V-B'],
+            ]),
+            Day::of(self::DAY),
+        );
+        foreach (
+            [
+                'voided' => $void,
+                'reversed' => fn (): int => $reverse->reverse($this->clerk, $other, 'mistake'),
+                'said by the bank' => static fn (): int => $void(true),
+            ] as $door => $act
+        ) {
+            try {
+                $act();
+                self::fail($door);
+            } catch (Refused $e) {
+                self::assertStringContainsString('in bank file BF-26-00001', $e->getMessage(), $door);
+            }
+        }
+        $page = $this->page('/TEST/payables/document/'.$payment);
+        self::assertStringContainsString('BF-26-00001, not sent', $page->filter('main, #main, body')->text());
+        self::assertCount(0, $page->filter('[data-dialog=take-back]'));
+        $at = '/TEST/bank/files/'.$file;
+        self::assertCount(1, $page->filter('footer a[href="'.$at.'"]'));
+        self::assertStringContainsString(
+            'Say why the file is withdrawn',
+            $this->post($at, $at.'/withdraw', ['reason' => ' '])->text(),
+        );
+        self::assertStringContainsString(
+            'BF-26-00001 is withdrawn. Its payments wait for another file',
+            $this->post($at, $at.'/withdraw', ['reason' => 'one too many'])->text(),
+        );
+        self::assertSame(['without_file' => [2, 196000]], $this->waits());
+        foreach (
+            [
+                'sent' => fn () => self::get(SendBankFile::class)->send($this->clerk, $file),
+                'handed over' => fn () => self::get(SendBankFile::class)->handOver($this->clerk, $file),
+                'answered' => fn () => self::get(TakeAnswer::class)->said($this->clerk, $file, [], ''),
+                'withdrawn again' => fn () => self::get(WithdrawFile::class)->withdraw($this->clerk, $file, 'again'),
+            ] as $door => $act
+        ) {
+            self::assertCount(1, self::refusedFields($act), $door);
+        }
+        $page = $this->page($at);
+        self::assertStringContainsString('It never went to the bank', $page->text());
+        self::assertCount(0, $page->filter('button[form=send], input[name=reason]'));
+        $void();
+        self::assertSame(100000, $this->open($items['V-A']));
+        $anew = self::get(MakeBankFile::class)->ofRun($this->clerk, $run, FileFormat::Ach);
+        self::assertSame(
+            [['BF-26-00002', $other]],
+            $this->db()->fetchAllNumeric(
+                'SELECT f.number, l.document_id FROM bank_file f JOIN bank_file_line l ON l.bank_file_id = f.id WHERE f.id = ?',
+                [$anew],
+            ),
+        );
+        self::get(SendBankFile::class)->send($this->clerk, $anew);
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(WithdrawFile::class)->withdraw($this->clerk, $anew, 'too late')),
+            'it went to the bank',
         );
     }
 

@@ -258,6 +258,40 @@ final class DebitTest extends ScreenCase
         );
     }
 
+    /** What was posted for the sake of a file goes with it: the receipts are taken back, and it is collected anew. */
+    public function testAFileThatHasNotGoneIsWithdrawnWithWhatItCollected(): void
+    {
+        $item = $this->owed('300.00');
+        $this->sign();
+        $made = $this->collect();
+        $receipt = (int) $this->db()->fetchOne('SELECT document_id FROM bank_file_line');
+        self::assertSame(
+            [''],
+            self::refusedFields(
+                fn () => self::get(Bounce::class)->record($this->clerk, $receipt, Day::of(self::ON), 'MD06', 0, false),
+            ),
+            'the bank does not have it',
+        );
+        self::assertSame(0, $this->open($item));
+        $at = '/TEST/receivables/debits/'.$made['file'];
+        self::assertStringContainsString(
+            'is withdrawn; 1 receipt is taken back.',
+            $this->post($at, $at.'/withdraw', ['reason' => 'wrong day'])->text(),
+        );
+        self::assertSame([30000, 0], [$this->open($item), $this->balance('1000')]);
+        self::assertSame(
+            [''],
+            self::refusedFields(fn () => self::get(SendBankFile::class)->send($this->clerk, $made['file'])),
+        );
+        self::assertSame('FRST', $this->due()[0]['sequence']);
+        self::assertStringContainsString(
+            'withdrawn on 22 Jun 2026 by',
+            $this->page('/TEST/receivables/document/'.$receipt)->text(),
+        );
+        $this->collect();
+        self::assertSame([0, 30000], [$this->open($item), $this->balance('1000')]);
+    }
+
     public function testWhatTheBankRejectsIsOwedAgainAndTheNextIsAFirstOne(): void
     {
         $item = $this->owed('300.00');

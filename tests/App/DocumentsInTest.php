@@ -667,10 +667,13 @@ final class DocumentsInTest extends ScreenCase
     public function testTheTrailShowsWhatADocumentLedTo(): void
     {
         $id = $this->invoice(Side::Payables, '100.00', ['document_date' => '2026-06-01']);
-        self::assertCount(
-            0,
-            $this->browser->request('GET', '/TEST/payables/document/'.$id)->filter('svg.trail .ribbon'),
+        $trail = static fn (Crawler $page): string => (string) $page->filter('.trail-later')->attr('hx-get');
+        self::assertSame(
+            '',
+            trim($this->browser->request('GET', '/TEST/payables/document/'.$id.'/trail')->text('', false)),
+            'it led to nothing yet',
         );
+        self::assertCount(0, $this->browser->request('GET', '/TEST/payables/document/'.$id)->filter('.trail-later'));
         $payment = $this->money(
             Side::Payables,
             4000,
@@ -684,7 +687,8 @@ final class DocumentsInTest extends ScreenCase
             'number' => 'K',
             'against' => (string) $this->db()->fetchOne('SELECT number FROM document WHERE id = ?', [$id]),
         ]);
-        $trail = $this->browser->request('GET', '/TEST/payables/document/'.$id)->filter('svg.trail');
+        $page = $this->browser->request('GET', '/TEST/payables/document/'.$id);
+        $trail = $this->browser->request('GET', $trail($page))->filter('svg.trail');
         $links = array_unique(
             $trail
                 ->filter('a:not([href*="/entry/"])')

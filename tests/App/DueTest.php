@@ -384,7 +384,7 @@ final class DueTest extends ScreenCase
         );
         self::assertStringContainsString(
             '−1,100.00',
-            $this->page('/TEST/payables/proposal/'.$run)
+            $this->page('/TEST/payables/proposal/'.$run.'/books')
                 ->filter('svg.cash')
                 ->text(),
         );
@@ -394,7 +394,7 @@ final class DueTest extends ScreenCase
         );
         self::assertStringContainsString(
             'No rate says what this run takes',
-            $this->page('/TEST/payables/proposal/'.$run)->text(),
+            $this->page('/TEST/payables/proposal/'.$run.'/books')->text(),
         );
     }
 }

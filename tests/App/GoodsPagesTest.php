@@ -207,7 +207,7 @@ final class GoodsPagesTest extends ScreenCase
             '_action' => 'post',
         ]);
         $id = (int) $this->db()->fetchOne("SELECT id FROM document WHERE state = 'posted'");
-        $trail = $this->page("/TEST/payables/document/$id")
+        $trail = $this->page("/TEST/payables/document/$id/trail")
             ->filter('svg.trail a')
             ->extract(['aria-label', 'href']);
         self::assertContains(

@@ -124,7 +124,11 @@ final class ProvingTest extends ScreenCase
         );
         $all = array_map(static fn (int $id): string => '/TEST/payables/document/'.$id, [$a, $b, $credit, $paid]);
         foreach ([$a, $credit] as $from) {
-            self::assertSame([], array_diff($all, $links('/TEST/payables/document/'.$from)), 'from '.$from);
+            self::assertSame(
+                [],
+                array_diff($all, $links('/TEST/payables/document/'.$from.'/trail')),
+                'from '.$from,
+            );
         }
         $entry = (string) $this->db()->fetchOne(
             "SELECT number FROM journal_entry WHERE source_kind = 'document' AND source_id = ?",
@@ -141,7 +145,7 @@ final class ProvingTest extends ScreenCase
             [new PlacementRequest($this->itemOf($c), 100000)],
             [new AdjustmentRequest($this->itemOf($c), AdjustmentKind::Discount, -2000)],
         );
-        $path = (string) $this->page('/TEST/payables/document/'.$discounted)
+        $path = (string) $this->page('/TEST/payables/document/'.$discounted.'/trail')
             ->filter('svg.trail .owed')
             ->attr('d');
         $paid = (float) $this->browser->getCrawler()->filter('svg.trail circle.own')->attr('cx');

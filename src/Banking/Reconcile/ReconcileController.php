@@ -65,8 +65,8 @@ final class ReconcileController extends Screen
     /** @return array{Day, ?string} the day that is asked for; else the last one that the statements reach */
     private function day(Desk $desk, BankRow $bank, Request $request): array
     {
-        $is = $this->query->of($bank, $desk->today);
-        $else = null === $is || $is->reach->isAfter($desk->today) ? $desk->today : $is->reach;
+        $reach = $this->query->reach($bank);
+        $else = null === $reach || $reach->isAfter($desk->today) ? $desk->today : $reach;
         try {
             return [$this->booksDay->asked($desk->id(), $request->query, 'as_of', $else), null];
         } catch (Refused $e) {

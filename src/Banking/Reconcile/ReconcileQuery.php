@@ -19,37 +19,44 @@ final readonly class ReconcileQuery
     /** Null while there is no statement of the account. */
     public function of(BankRow $bank, Day $day): ?Reconciled
     {
-        $first = $this->db->fetchAssociative(
-            'SELECT from_day, opening FROM bank_statement WHERE bank_account_id = ? ORDER BY from_day, id LIMIT 1',
-            [$bank->id],
+        // what the statements say: where they begin, how far they reach, what is missing between them, and what moved
+        $said = $this->db->fetchAssociative(
+            <<<'SQL'
+            SELECT f.from_day, f.opening, MAX(s.to_day) AS reach, SUM(IF(s.from_day <= :day, s.gap, 0)) AS gaps,
+                (SELECT COALESCE(SUM(l.amount), 0) FROM statement_line l WHERE l.bank_account_id = :bank AND l.day <= :day) AS moved
+            FROM bank_statement s
+            JOIN (SELECT from_day, opening FROM bank_statement WHERE bank_account_id = :bank ORDER BY from_day, id LIMIT 1) f
+            WHERE s.bank_account_id = :bank
+            GROUP BY f.from_day, f.opening
+            SQL
+            ,
+            ['bank' => $bank->id, 'day' => $day->iso()],
         );
-        if (false === $first) {
+        if (false === $said) {
             return null;
         }
-        $reach = (string) $this->db->fetchOne('SELECT MAX(to_day) FROM bank_statement WHERE bank_account_id = ?', [
-            $bank->id,
-        ]);
-        $gaps = (int) $this->db->fetchOne(
-            'SELECT COALESCE(SUM(gap), 0) FROM bank_statement WHERE bank_account_id = ? AND from_day <= ?',
-            [$bank->id, $day->iso()],
-        );
-        $lines = (int) $this->db->fetchOne(
-            'SELECT COALESCE(SUM(amount), 0) FROM statement_line WHERE bank_account_id = ? AND day <= ?',
-            [$bank->id, $day->iso()],
-        );
-        [$before, $onTheWay] = $this->entries($bank, $day, Day::of((string) $first['from_day']));
-        $opening = (int) $first['opening'];
+        $gaps = (int) $said['gaps'];
+        [$before, $onTheWay] = $this->entries($bank, $day, Day::of((string) $said['from_day']));
+        $opening = (int) $said['opening'];
 
         return new Reconciled(
             $day,
-            Day::of($reach),
-            $opening + $gaps + $lines,
+            Day::of((string) $said['reach']),
+            $opening + $gaps + (int) $said['moved'],
             $this->ledger($bank, $day),
             $onTheWay,
             $this->waiting($bank, $day),
             $before - $opening,
             -$gaps,
         );
+    }
+
+    /** The last day that the statements of an account tell of; null while there is none. */
+    public function reach(BankRow $bank): ?Day
+    {
+        $day = $this->db->fetchOne('SELECT MAX(to_day) FROM bank_statement WHERE bank_account_id = ?', [$bank->id]);
+
+        return null === $day ? null : Day::of((string) $day);
     }
 
     private function ledger(BankRow $bank, Day $day): int

@@ -200,7 +200,7 @@ final readonly class ClosingGates
     {
         $off = $unsigned = [];
         $signed = $this->signOffs->last($companyId, Day::of('2199-12-31'));
-        foreach ($this->tieOut->of($companyId, $last) as $r) {
+        foreach ($this->tieOut->of($companyId, $last, false) as $r) {
             if (0 !== $r['tie']->difference()) {
                 $off[] = abs($r['tie']->difference());
             }
