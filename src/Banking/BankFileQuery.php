@@ -21,7 +21,8 @@ final readonly class BankFileQuery
     {
         return $this->db->fetchAllAssociative(
             <<<'SQL'
-            SELECT f.id, f.number, f.format, f.pay_date, f.payments, f.amount, f.created_at, f.sent_at, f.withdrawn_at, b.name AS bank, b.currency,
+            SELECT f.id, f.number, f.format, f.pay_date, f.payments, f.amount, f.created_at, f.sent_at,
+                f.withdrawn_at, b.name AS bank, b.currency,
                 r.number AS run, u.name AS made_by, (SELECT COUNT(*) FROM bank_file_line l WHERE l.bank_file_id = f.id
                 AND l.state = 'accepted') AS accepted, (SELECT COUNT(*) FROM bank_file_line l WHERE l.bank_file_id = f.id
                 AND l.state = 'rejected') AS rejected

@@ -147,7 +147,8 @@ final readonly class DebitsQuery
     {
         return $this->db->fetchAllAssociative(
             <<<SQL
-            SELECT f.id, f.number, f.pay_date, f.payments, f.amount, f.sent_at, f.withdrawn_at, b.name AS bank, b.currency, u.name AS made_by,
+            SELECT f.id, f.number, f.pay_date, f.payments, f.amount, f.sent_at, f.withdrawn_at,
+                b.name AS bank, b.currency, u.name AS made_by,
                 (SELECT COUNT(*) FROM bank_file_line l WHERE l.bank_file_id = f.id AND l.state = 'rejected') AS rejected
             FROM bank_file f
             JOIN bank_account b ON b.id = f.bank_account_id

@@ -85,7 +85,14 @@ final readonly class DocumentForm
             ];
         }
         [$party, $terms] = $this->db->fetchNumeric(
-            'SELECT p.code, t.code FROM document d JOIN party p ON p.id = d.party_id LEFT JOIN payment_term t ON t.id = d.term_id WHERE d.id = ?',
+            <<<'SQL'
+            SELECT p.code, t.code
+            FROM document d
+            JOIN party p ON p.id = d.party_id
+            LEFT JOIN payment_term t ON t.id = d.term_id
+            WHERE d.id = ?
+            SQL
+            ,
             [$d->id()],
         ) ?: ['', ''];
         $form = [
