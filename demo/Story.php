@@ -7,6 +7,7 @@ namespace Nelbix\Demo;
 use Brick\Math\BigDecimal;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\ChangePosted;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Invoices\KeepDraft;
 use Nelbix\App\Invoices\KeepRecurring;
@@ -466,7 +467,7 @@ final class Story
             $receivables,
             (int) $receipt,
             $e->plusDays(-3),
-            'bounced',
+            HowTakenBack::Bounced,
             'returned by the bank, no funds',
         );
         $check = $db->fetchOne(
@@ -481,7 +482,13 @@ final class Story
             ,
             [$payables->companyId],
         );
-        $this->reverseDocument->event($payables, (int) $check, $e->plusDays(-4), 'voided', 'lost in the mail');
+        $this->reverseDocument->event(
+            $payables,
+            (int) $check,
+            $e->plusDays(-4),
+            HowTakenBack::Voided,
+            'lost in the mail',
+        );
         // one deliberate break between a control account and its ledger
         $account = fn (string $number): int => $this->chart->postable($controller->companyId, $number, 'account');
         $this->postJournalEntry->post(

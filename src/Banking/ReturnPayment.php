@@ -8,6 +8,7 @@ use Doctrine\DBAL\Connection;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\Document;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\People\SomebodyElse;
 use Nelbix\App\Platform\Actor;
@@ -65,7 +66,7 @@ final readonly class ReturnPayment
                 $actor,
                 $documentId,
                 $day,
-                'returned by the bank',
+                HowTakenBack::Returned,
                 trim($reason),
                 true,
             );

@@ -7,6 +7,7 @@ namespace Nelbix\App\Banking;
 use Doctrine\DBAL\Connection;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
@@ -161,7 +162,7 @@ final readonly class TakeAnswer
                     $actor,
                     (int) $line['document_id'],
                     Day::latest($this->booksDay->of($actor->companyId), $file->payDate),
-                    'rejected by the bank',
+                    HowTakenBack::Rejected,
                     '' === $reason ? 'rejected by the bank' : $reason,
                     true,
                 );

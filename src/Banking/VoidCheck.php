@@ -10,6 +10,7 @@ use Nelbix\App\Bank\BankAccount;
 use Nelbix\App\Bank\BankCheck;
 use Nelbix\App\Bank\CheckBook;
 use Nelbix\App\Bank\CheckState;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
@@ -73,7 +74,7 @@ final readonly class VoidCheck
                 $actor,
                 $check->documentId,
                 $day,
-                $stop ? 'stopped' : 'voided',
+                $stop ? HowTakenBack::Stopped : HowTakenBack::Voided,
                 trim($reason),
             );
             $this->entities->refresh($check);

@@ -6,6 +6,7 @@ namespace Nelbix\App\Banking;
 
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
@@ -76,7 +77,7 @@ final readonly class WithdrawFile
             }
             $day = Day::latest($this->booksDay->of($actor->companyId), $file->payDate);
             foreach ($documents as $receipt) {
-                $this->reverse->event($actor, (int) $receipt, $day, 'withdrawn', $reason);
+                $this->reverse->event($actor, (int) $receipt, $day, HowTakenBack::Withdrawn, $reason);
             }
 
             return \count($documents);

@@ -113,8 +113,8 @@ class Document
     #[ORM\Column(nullable: true)]
     public ?int $reversedById = null;
 
-    /** How it was taken back, in a word: reversed, voided, bounced, returned, withdrawn; '' while it stands. */
-    #[ORM\Column(length: 10, options: ['default' => ''])]
+    /** How it was taken back, a word of HowTakenBack; '' while it stands. */
+    #[ORM\Column(length: 30, options: ['default' => ''])]
     public string $takenBack = '';
 
     /** The document that this one puts right. */

@@ -69,7 +69,7 @@ final readonly class OppositeDocument
     }
 
     /** @return int the opposite document's id */
-    public function write(Actor $actor, Document $document, Day $day, string $reason, string $word): int
+    public function write(Actor $actor, Document $document, Day $day, string $reason, HowTakenBack $how): int
     {
         $reversal = $this->opposite($actor, $document, $day, $reason);
         /** @var list<OpenItemRecord> $items */
@@ -97,9 +97,9 @@ final readonly class OppositeDocument
         $document->state = DocumentState::Reversed;
         $document->liveKey = $document->liveNumber = null;
         $document->reversedById = $reversal->id;
-        $document->takenBack = mb_substr($word, 0, 10);
+        $document->takenBack = $how->value;
         $this->entities->flush();
-        $this->reverseEntries($actor, $document, $reversal, $day, $word);
+        $this->reverseEntries($actor, $document, $reversal, $day, $how->value);
         foreach ($items as $k => $item) {
             if ($item->open !== $item->original) {
                 continue; // what cannot be undone leaves the opposite item open
@@ -117,14 +117,14 @@ final readonly class OppositeDocument
                     BigDecimal::of($document->rate),
                     $reversal,
                     null,
-                    $word,
+                    $how->value,
                 ),
             );
         }
         foreach ($this->areas as $area) {
             $area->takeBack($actor, $document, $day);
         }
-        $this->history->note($actor, 'document', $document->id(), $word, $reason);
+        $this->history->note($actor, 'document', $document->id(), $how->value, $reason);
 
         return $reversal->id();
     }

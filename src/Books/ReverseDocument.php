@@ -74,7 +74,7 @@ final readonly class ReverseDocument
                 $this->opposite->sides($document),
             );
 
-            return $this->opposite->write($actor, $document, $day, $reason, 'reversed');
+            return $this->opposite->write($actor, $document, $day, $reason, HowTakenBack::Reversed);
         });
     }
 
@@ -99,13 +99,13 @@ final readonly class ReverseDocument
         Actor $actor,
         int $documentId,
         Day $day,
-        string $word,
+        HowTakenBack $how,
         string $reason,
         bool $bankSaid = false,
     ): int {
         self::mustSayWhy($reason, 'Say what happened to the money; the history keeps your words.');
 
-        return $this->transaction->run(function () use ($actor, $documentId, $day, $word, $reason, $bankSaid): int {
+        return $this->transaction->run(function () use ($actor, $documentId, $day, $how, $reason, $bankSaid): int {
             $document = $this->locked($actor, $documentId);
             if (!$document->kind->isMoney()) {
                 throw Refused::because('', 'Only money can be voided or bounce; reverse the document instead.');
@@ -118,7 +118,7 @@ final readonly class ReverseDocument
             }
             $this->undoStanding($actor, $documentId, $day, $reason);
             $this->checks->giveUp($documentId, $reason, $bankSaid);
-            $this->onHand->takeBack($actor, $document, $day, $word);
+            $this->onHand->takeBack($actor, $document, $day, $how->value);
             if ($day->isBefore($this->notBefore($documentId, $day))) {
                 throw Refused::because(
                     'date',
@@ -129,7 +129,7 @@ final readonly class ReverseDocument
                 );
             }
 
-            return $this->opposite->write($actor, $document, $day, $reason, $word);
+            return $this->opposite->write($actor, $document, $day, $reason, $how);
         });
     }
 
@@ -174,7 +174,7 @@ final readonly class ReverseDocument
         }
         $this->entities->flush();
         $this->undoTransfer($actor, $transfer, $day);
-        $this->opposite->write($actor, $transfer, $day, $reason, 'withdrawn');
+        $this->opposite->write($actor, $transfer, $day, $reason, HowTakenBack::Withdrawn);
     }
 
     /** The day, or the latest undo of the document's items when that is later. */

@@ -7,6 +7,7 @@ namespace Nelbix\App\Money;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\BankAccount;
 use Nelbix\App\Books\Document;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Codes\PaymentTermRecord;
 use Nelbix\App\Invoices\InvoiceReader;
@@ -76,7 +77,7 @@ final readonly class Bounce
             }
             $number = (string) $document->number;
             // a direct debit bounces because the bank says so
-            $this->reverse->event($actor, $documentId, $day, 'bounced', $reason, true);
+            $this->reverse->event($actor, $documentId, $day, HowTakenBack::Bounced, $reason, true);
             if (0 === $fee) {
                 return null;
             }

@@ -7,6 +7,7 @@ namespace Nelbix\App\Money;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\BankAccount;
 use Nelbix\App\Books\Document;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\SettlementsOfDocument;
 use Nelbix\App\Books\UndoSettlement;
@@ -71,7 +72,7 @@ final class UndoController extends Screen
                         if (Side::Receivables === $side) {
                             return $this->bounced($desk, $document, $day, $text, $reason, $bounce);
                         }
-                        $reverse->event($desk->actor, $id, $day, 'voided', $reason);
+                        $reverse->event($desk->actor, $id, $day, HowTakenBack::Voided, $reason);
 
                         return \sprintf(
                             '%s is void as of %s. What it had settled is open again, discounts included.',

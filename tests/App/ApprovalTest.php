@@ -11,6 +11,7 @@ use Nelbix\App\Banking\RegisterQuery;
 use Nelbix\App\Banking\ReturnPayment;
 use Nelbix\App\Banking\SendBankFile;
 use Nelbix\App\Books\ChangePosted;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\SettleItems;
@@ -283,7 +284,7 @@ final class ApprovalTest extends ScreenCase
         foreach (
             [
                 fn () => $reverse->reverse($this->clerk, $payment, 'x'),
-                fn () => $reverse->event($this->clerk, $payment, $day, 'voided', 'x'),
+                fn () => $reverse->event($this->clerk, $payment, $day, HowTakenBack::Voided, 'x'),
                 fn () => $return->record($this->clerk, $payment, $day, 'x'),
                 fn () => $return->record($this->approver, $payment, $day, ' '),
             ] as $refused

@@ -12,6 +12,7 @@ use Nelbix\App\Banking\SendToPrinter;
 use Nelbix\App\Banking\TakeAnswer;
 use Nelbix\App\Banking\TellPrinter;
 use Nelbix\App\Banking\WithdrawFile;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Parties\SaveParty;
@@ -442,7 +443,7 @@ final class BankFileTest extends ScreenCase
             $this->clerk,
             $payment,
             Day::of(self::DAY),
-            'voided',
+            HowTakenBack::Voided,
             'twice',
             $bankSaid,
         );

@@ -374,7 +374,7 @@ final class BoardTest extends ScreenCase
             $this->clerk,
             $refund,
             \Nelbix\Core\Calendar\Day::of(self::DAY),
-            'returned',
+            \Nelbix\App\Books\HowTakenBack::Returned,
             'refund bounced',
         );
         self::assertSame([-8000, 0], [$this->open($credit), $this->balance('1000')]);

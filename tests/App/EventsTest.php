@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Banking\VoidCheck;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Money\RequestRefund;
@@ -16,9 +17,9 @@ use Nelbix\Core\Ledger\Side;
 /** Bounces, voids and undos on their own days: what depends on the money goes with it, and no past day is overdrawn. */
 final class EventsTest extends AppCase
 {
-    private function event(int $document, string $day, string $word = 'bounced'): int
+    private function event(int $document, string $day, HowTakenBack $how = HowTakenBack::Bounced): int
     {
-        return self::get(ReverseDocument::class)->event($this->clerk, $document, Day::of($day), $word, 'no funds');
+        return self::get(ReverseDocument::class)->event($this->clerk, $document, Day::of($day), $how, 'no funds');
     }
 
     /** What an item has open on a day, worked out from its settlements. */
@@ -145,7 +146,7 @@ final class EventsTest extends AppCase
             $this->db()->executeStatement("UPDATE bank_check SET state = 'cleared' WHERE id = ?", [$check['id']]);
             $do = fn (): mixed => match ($door) {
                 'reverse' => self::get(ReverseDocument::class)->reverse($this->clerk, $payment, 'x'),
-                'event' => $this->event($payment, self::DAY, 'voided'),
+                'event' => $this->event($payment, self::DAY, HowTakenBack::Voided),
                 default => self::get(VoidCheck::class)->void(
                     $this->clerk,
                     (int) $check['check_book_id'],

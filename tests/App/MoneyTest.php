@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\ItemFilter;
 use Nelbix\App\Books\OpenItemsQuery;
 use Nelbix\App\Books\PlacementRequest;
@@ -158,7 +159,13 @@ final class MoneyTest extends AppCase
             '2026-06-12',
             $kind,
         );
-        self::get(ReverseDocument::class)->event($this->clerk, $document, Day::of('2026-06-17'), 'void', 'lost');
+        self::get(ReverseDocument::class)->event(
+            $this->clerk,
+            $document,
+            Day::of('2026-06-17'),
+            HowTakenBack::Voided,
+            'lost',
+        );
         self::assertSame(
             [100000, 0, 0, $sign * 100000],
             [$this->open($item), $this->balance('1000'), $this->balance($discount), $this->balance($control)],
@@ -170,7 +177,7 @@ final class MoneyTest extends AppCase
                     $this->clerk,
                     $document,
                     Day::of('2026-06-18'),
-                    'void',
+                    HowTakenBack::Voided,
                     'again',
                 ),
             ),

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
@@ -87,7 +88,13 @@ final class PostingTest extends AppCase
             [new PlacementRequest($a, 100000)],
             [new AdjustmentRequest($a, AdjustmentKind::Discount, -2000)],
         );
-        self::get(ReverseDocument::class)->event($this->clerk, $receipt, Day::of('2026-06-18'), 'bounced', 'no funds');
+        self::get(ReverseDocument::class)->event(
+            $this->clerk,
+            $receipt,
+            Day::of('2026-06-18'),
+            HowTakenBack::Bounced,
+            'no funds',
+        );
         self::assertSame(
             [100000, 0, 0, 100000],
             [$this->open($a), $this->balance('1000'), $this->balance('4900'), $this->balance('1200')],
@@ -100,7 +107,7 @@ final class PostingTest extends AppCase
                     $this->clerk,
                     $again,
                     Day::of('2026-06-19'),
-                    'bounced',
+                    HowTakenBack::Bounced,
                     'no funds',
                 );
             }),

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Codes\CodeBook;
@@ -146,7 +147,13 @@ final class PrepaymentTest extends ScreenCase
         $receipt = $this->last();
         $invoice = $this->itemOf($this->invoice(Side::Receivables, '900.00', ['terms' => 'N30']));
         $this->place($this->itemOf($receipt), $invoice, '300', 'p');
-        self::get(ReverseDocument::class)->event($this->clerk, $receipt, Day::of(self::DAY), 'bounced', 'no funds');
+        self::get(ReverseDocument::class)->event(
+            $this->clerk,
+            $receipt,
+            Day::of(self::DAY),
+            HowTakenBack::Bounced,
+            'no funds',
+        );
         self::assertSame([0, 0, 0, 90000], $this->balances());
         self::assertSame(
             'open',

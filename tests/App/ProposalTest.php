@@ -7,6 +7,7 @@ namespace Nelbix\Tests\App;
 use Nelbix\App\Banking\PrintChecks;
 use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\ChangePosted;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\LapsedDiscount;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
@@ -694,7 +695,7 @@ final class ProposalTest extends AppCase
             $this->clerk,
             $payment,
             Day::of('2026-07-01'),
-            'voided',
+            HowTakenBack::Voided,
             'lost in the mail',
         );
         ['criteria' => $criteria, 'bankAccountId' => $bank, 'method' => $method] = self::get(

@@ -8,6 +8,7 @@ use Nelbix\App\Bank\SkipChecks;
 use Nelbix\App\Banking\PrintChecks;
 use Nelbix\App\Banking\VoidCheck;
 use Nelbix\App\Books\ChangePosted;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\SettleItems;
@@ -373,7 +374,7 @@ final class RandomWeeksTest extends AppCase
 
         return null === $id
             ? false
-            : self::get(ReverseDocument::class)->event($this->clerk, $id, $this->day, 'voided', 'returned');
+            : self::get(ReverseDocument::class)->event($this->clerk, $id, $this->day, HowTakenBack::Voided, 'returned');
     }
 
     private function reverse(): bool|int

@@ -11,6 +11,8 @@ use Nelbix\App\Banking\Statement\Choice;
 use Nelbix\App\Banking\Statement\PartKind;
 use Nelbix\App\Banking\Statement\PlaceLine;
 use Nelbix\App\Banking\Statement\UndoLine;
+use Nelbix\App\Books\HowTakenBack;
+use Nelbix\App\Books\ReverseDocument;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
@@ -86,8 +88,39 @@ final class ReconcileTest extends StatementCase
     {
         $this->take(self::statement([self::line(1_00, 'x')]));
         $receipt = $this->money(Side::Receivables, 5_000, date: '2026-06-12');
-        self::get(\Nelbix\App\Books\ReverseDocument::class)->reverse($this->clerk, $receipt, 'typed twice');
+        self::get(ReverseDocument::class)->reverse($this->clerk, $receipt, 'typed twice');
         self::assertSame([], $this->is()->onTheWay);
+    }
+
+    /** What the bank sent back moved both ways, and stands on its statement twice; what it rejected never moved. */
+    public function testWhatTheBankSentBackIsOnBothSides(): void
+    {
+        $this->take(self::statement([self::line(1_00, 'x')]));
+        $ways = [];
+        foreach (HowTakenBack::cases() as $how) {
+            $payment = $this->money(Side::Payables, 3_000, kind: DocumentKind::Payment);
+            self::get(ReverseDocument::class)->event($this->clerk, $payment, Day::of(self::DAY), $how, 'it is', true);
+            self::assertSame(
+                $how->value,
+                $this->db()->fetchOne('SELECT taken_back FROM document WHERE id = ?', [$payment]),
+                'in its whole word',
+            );
+            $now = array_column($this->is()->onTheWay, 'amount');
+            $ways[$how->value] = \array_slice($now, array_sum(array_map(\count(...), $ways)));
+        }
+        $back = [-3_000, 3_000];
+        self::assertSame(
+            [
+                'reversed' => [],
+                'voided' => [],
+                'stopped' => [],
+                'bounced' => $back,
+                'returned by the bank' => $back,
+                'rejected by the bank' => [],
+                'withdrawn' => [],
+            ],
+            $ways,
+        );
     }
 
     public function testSignOffKeepsWhatWasSeen(): void

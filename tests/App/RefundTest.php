@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Close\Aging\AgingLine;
@@ -137,7 +138,13 @@ final class RefundTest extends ScreenCase
                 [$payment],
             ),
         );
-        self::get(ReverseDocument::class)->event($this->clerk, $payment, Day::of(self::DAY), 'voided', 'lost');
+        self::get(ReverseDocument::class)->event(
+            $this->clerk,
+            $payment,
+            Day::of(self::DAY),
+            HowTakenBack::Voided,
+            'lost',
+        );
         self::assertSame(50000, $this->ties()['refunds_payable'], 'it is to be paid again');
     }
 

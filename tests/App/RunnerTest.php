@@ -7,6 +7,7 @@ namespace Nelbix\Tests\App;
 use Doctrine\DBAL\Exception\DeadlockException;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\ChangePosted;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Import\ImportFile;
 use Nelbix\App\Invoices\KeepDraft;
@@ -244,12 +245,12 @@ final class RunnerTest extends AppCase
         $this->money(Side::Receivables, 30000, [], [], self::DAY, DocumentKind::Prepayment);
         $bounced = $this->money(Side::Receivables, 7000);
         $back = self::get(ReverseDocument::class);
-        $back->event($this->clerk, $bounced, Day::of(self::DAY), 'bounced', 'no funds');
+        $back->event($this->clerk, $bounced, Day::of(self::DAY), HowTakenBack::Bounced, 'no funds');
         $back->event(
             $this->clerk,
             $this->money(Side::Payables, 1200, [], [], self::DAY, DocumentKind::Payment),
             Day::of(self::DAY),
-            'undone',
+            HowTakenBack::Voided,
             'lost',
         );
         $account = fn (string $n): int => (int) $this->db()->fetchOne(

@@ -7,6 +7,7 @@ namespace Nelbix\Tests\App;
 use Brick\Math\BigDecimal;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Import\ImportFile;
@@ -74,7 +75,7 @@ final class ShelfTest extends ScreenCase
             $this->clerk,
             (int) $this->db()->fetchOne("SELECT id FROM document WHERE kind = 'receipt'"),
             Day::of(self::DAY),
-            'bounced',
+            HowTakenBack::Bounced,
             'no funds',
         );
         self::assertSame(['1200' => 10000, $account => 0], $this->moved('1200', $account));
@@ -227,7 +228,13 @@ final class ShelfTest extends ScreenCase
         self::assertSame([0, 0, 0, 2500], array_map($this->open(...), [$own, $other, $credit, $third]));
         self::assertSame(['1000' => 40000, '4900' => 200], $this->moved('1000', '4900'));
         $receipt = (int) $this->db()->fetchOne("SELECT id FROM document WHERE kind = 'receipt'");
-        self::get(ReverseDocument::class)->event($this->clerk, $receipt, Day::of(self::DAY), 'bounced', 'no funds');
+        self::get(ReverseDocument::class)->event(
+            $this->clerk,
+            $receipt,
+            Day::of(self::DAY),
+            HowTakenBack::Bounced,
+            'no funds',
+        );
         self::assertSame([10000, 25000, -3000, 4000], array_map($this->open(...), [$own, $other, $credit, $third]));
         self::assertSame(['1000' => 0, '4900' => 0], $this->moved('1000', '4900'));
         // credits of one customer pay nobody else's debts

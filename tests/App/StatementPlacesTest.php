@@ -11,6 +11,7 @@ use Nelbix\App\Banking\Statement\PreviewLines;
 use Nelbix\App\Banking\Statement\StatementQuery;
 use Nelbix\App\Banking\Statement\UndoLine;
 use Nelbix\App\Banking\VoidCheck;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Ledger\Chart;
@@ -188,7 +189,7 @@ final class StatementPlacesTest extends StatementCase
                             $this->clerk,
                             (int) $check['document_id'],
                             Day::of(self::DAY),
-                            'voided',
+                            HowTakenBack::Voided,
                             'x',
                         ),
                 ),

@@ -6,6 +6,7 @@ namespace Nelbix\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
@@ -114,7 +115,13 @@ final class TransferTest extends ScreenCase
         self::assertStringContainsString('Settled', $board);
         self::assertSame([], $this->controls());
         // the bank takes it back: what it was placed on is owed again, and nothing stands with nobody
-        self::get(ReverseDocument::class)->event($this->clerk, $receipt, Day::of('2026-06-20'), 'bounced', 'no funds');
+        self::get(ReverseDocument::class)->event(
+            $this->clerk,
+            $receipt,
+            Day::of('2026-06-20'),
+            HowTakenBack::Bounced,
+            'no funds',
+        );
         self::assertSame(['1200' => 100000], $this->controls('2026-06-20'));
     }
 

@@ -7,6 +7,7 @@ namespace Nelbix\App\Banking\Statement;
 use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Bank\BankRow;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Placement\Movement;
 
@@ -166,12 +167,11 @@ final readonly class Movements
         $gone = [];
         foreach ($rows as $r) {
             $first = $byId[$r['reverses_id'] ?? ''] ?? null;
-            $atBank = ['bounced', 'returned'];
             if (
                 null !== $first
                 && 0 === (int) $first['taken']
                 && 0 === (int) $r['taken']
-                && !\in_array($first['taken_back'], $atBank, true)
+                && true !== HowTakenBack::tryFrom((string) $first['taken_back'])?->movedBothWays()
             ) {
                 $gone[(int) $r['id']] = $gone[(int) $first['id']] = true;
             }
