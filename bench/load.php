@@ -3,16 +3,19 @@
 declare(strict_types=1);
 
 /*
- * Clerks at work over HTTP, with think times: php bench/load.php URL [clients] [seconds] [think]. Each client signs in and goes through
+ * Clerks at work over HTTP, with think times: php bench/load.php URL [clients] [seconds] [think] [companies] [digits]. Each client signs in and goes through
  * jobs of its role in random order (seeded): looks, searches, opens, types an invoice with its live panel and posts it. What is measured
  * is how long each page takes, at the count of clients; the ratio is to the page that asks the framework for nothing. See
  * docs/performance.md.
  */
-[$base, $clients, $seconds, $think] = [
+[$base, $clients, $seconds, $think, $companies, $digits] = [
     rtrim($argv[1] ?? 'http://127.0.0.1:8620', '/'),
     (int) ($argv[2] ?? 16),
     (float) ($argv[3] ?? 60),
     (float) ($argv[4] ?? 3.0),
+    // they spread over these companies, whose vendors and customers have codes of so many digits
+    explode(',', $argv[5] ?? 'BOAT'),
+    (int) ($argv[6] ?? 4),
 ];
 mt_srand(16);
 const PEOPLE = ['ilves' => 'payables', 'okafor' => 'receivables', 'brandt' => 'controller'];
@@ -30,9 +33,8 @@ final class Clerk
     private array $steps = [];
     private string $page = '';
     private string $form = '';
-    private string $company = '/BOAT';
 
-    public function __construct(int $n)
+    public function __construct(int $n, private readonly string $company, private readonly int $digits)
     {
         $this->user = array_keys(PEOPLE)[$n % count(PEOPLE)];
         $this->role = PEOPLE[$this->user];
@@ -102,7 +104,7 @@ final class Clerk
             '_key' => $this->field('_key'),
             '_action' => 'post',
             'kind' => 'invoice',
-            'party' => sprintf('%s-%04d', 'payables' === $side ? 'V' : 'C', mt_rand(1, 9)),
+            'party' => sprintf('%s-%0'.$this->digits.'d', 'payables' === $side ? 'V' : 'C', mt_rand(1, 9)),
             'number' => 'payables' === $side ? 'L-'.bin2hex(random_bytes(5)) : '',
             'document_date' => '.',
             'look_alike_reason' => 'another one',
@@ -144,7 +146,7 @@ $took = [];
 $wrong = [];
 $clerks = [];
 for ($n = 0; $n < $clients; ++$n) {
-    $clerks[$n] = new Clerk($n);
+    $clerks[$n] = new Clerk($n, '/'.$companies[$n % count($companies)], $digits);
     $waiting[$n] = microtime(true) + $n * 0.15;
 }
 $end = microtime(true) + $seconds + $clients * 0.15;

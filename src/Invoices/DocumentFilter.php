@@ -84,8 +84,7 @@ final readonly class DocumentFilter
     /** The joins that the filter asks for. */
     public function joins(): string
     {
-        return ('' === $this->typed['party'] ? '' : ' LEFT JOIN party p ON p.id = d.party_id').
-            ('' === $this->typed['who'] ? '' : ' JOIN app_user u ON u.id = d.created_by_id').
+        return ('' === $this->typed['who'] ? '' : ' JOIN app_user u ON u.id = d.created_by_id').
             ('' === $this->typed['batch'] ? '' : ' LEFT JOIN batch b ON b.id = d.batch_id');
     }
 
@@ -110,7 +109,11 @@ final readonly class DocumentFilter
 
         return [
             [
-                '(p.code = :party OR p.name LIKE :party_like OR p.name LIKE :party_word)',
+                // which parties is known before any document is read
+                <<<'SQL'
+                d.party_id IN (SELECT f.id FROM party f WHERE f.company_id = :company AND f.side = :side
+                    AND (f.code = :party OR f.name LIKE :party_like OR f.name LIKE :party_word))
+                SQL,
                 [
                     'party' => $typed['party'],
                     'party_like' => $like($typed['party']),

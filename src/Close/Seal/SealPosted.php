@@ -95,7 +95,7 @@ final readonly class SealPosted implements Chore
     private function unsealed(int $companyId, SealedKind $kind): array
     {
         $from = $kind->rows();
-        $order = $kind->order();
+        $order = $kind->column();
         $most = self::AT_ONCE;
 
         return array_map(
@@ -167,7 +167,7 @@ final readonly class SealPosted implements Chore
             if (!is_numeric($with['most'])) {
                 return;
             }
-            $most = " AND $order <= :most";
+            $most = ' AND '.$kind->upToMost();
         }
         $mark = $this->db->fetchOne(
             "SELECT FLOOR(MAX($order)) FROM $from AND $made < UTC_TIMESTAMP() - INTERVAL $settled SECOND$most",

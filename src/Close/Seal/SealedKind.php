@@ -25,6 +25,24 @@ enum SealedKind: string
         };
     }
 
+    /** The column that rows are in order of, along an index of it. */
+    public function column(): string
+    {
+        return match ($this) {
+            self::Document, self::Paper => $this->made(),
+            default => 'r.id',
+        };
+    }
+
+    /** Rows that do not come after :most. */
+    public function upToMost(): string
+    {
+        return match ($this) {
+            self::Document, self::Paper => $this->column().' <= FROM_UNIXTIME(:most)',
+            default => $this->column().' <= :most',
+        };
+    }
+
     /** Rows of the kind, as r, that are to be sealed and made at :mark or later. Takes :company and :mark. */
     public function rows(): string
     {
