@@ -3,10 +3,10 @@
 declare(strict_types=1);
 
 /*
- * Clerks at work over HTTP, with think times: php bench/load.php URL [clients] [seconds] [think] [companies] [digits]. Each client signs in and goes through
- * jobs of its role in random order (seeded): looks, searches, opens, types an invoice with its live panel and posts it. What is measured
- * is how long each page takes, at the count of clients; the ratio is to the page that asks the framework for nothing. See
- * docs/performance.md.
+ * Clerks at work over HTTP, with think times: php bench/load.php URL [clients] [seconds] [think] [companies] [digits]. Each client signs
+ * in and goes through jobs of its role in random order (seeded): looks, searches, opens, types an invoice with its live panel and posts
+ * it. What is measured is how long each page takes, at the count of clients; the ratio is to the page that asks the framework for
+ * nothing. See docs/performance.md.
  */
 [$base, $clients, $seconds, $think, $companies, $digits] = [
     rtrim($argv[1] ?? 'http://127.0.0.1:8620', '/'),

@@ -17,6 +17,9 @@ final class ManyRowsTest extends CommittedCase
     /** The rows of a table that may be read without an index. */
     private const FEW = 2_500;
 
+    /** The rows that a page of a list may read down the numbers of all companies. */
+    private const PAGE = 60;
+
     private const LISTS = [
         'today' => '',
         'open items' => '/payables/items',
@@ -112,7 +115,12 @@ final class ManyRowsTest extends CommittedCase
         $found = [];
         foreach ($this->db()->fetchAllAssociative('EXPLAIN '.$query['sql'], $query['with']) as $step) {
             $own = null !== $step['table'] && !str_starts_with((string) $step['table'], '<');
-            if ($own && \in_array($step['type'], ['ALL', 'index'], true) && (int) $step['rows'] > self::FEW) {
+            // down the numbers of all companies: in a group the others' come first
+            $all = 'index' === $step['type'] && 'PRIMARY' === $step['key'] && (int) $step['rows'] > self::PAGE;
+            if (
+                $own
+                && ($all || (\in_array($step['type'], ['ALL', 'index'], true) && (int) $step['rows'] > self::FEW))
+            ) {
                 $found[] = \sprintf(
                     '%s: %s is read whole, %d rows, by %s',
                     $name,
