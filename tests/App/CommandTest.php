@@ -12,7 +12,13 @@ use Nelbix\Core\Formats\Statement\StatementLine;
 use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Bundle\FrameworkBundle\Console\Application;
+use Symfony\Component\Console\Command\Command;
+use Symfony\Component\Console\ConsoleEvents;
+use Symfony\Component\Console\Event\ConsoleSignalEvent;
+use Symfony\Component\Console\Input\ArrayInput;
+use Symfony\Component\Console\Output\NullOutput;
 use Symfony\Component\Console\Tester\CommandTester;
+use Symfony\Contracts\EventDispatcher\EventDispatcherInterface;
 
 /** The commands and the shape of their JSON. Source: commands.md. */
 final class CommandTest extends AppCase
@@ -408,5 +414,13 @@ final class CommandTest extends AppCase
         $this->console('nelbix:pair', ['spec' => $spec, '--left' => $left, '--right' => $left], 1);
         $none = $this->file('{"fields": {"amount": "amount"}, "rules": [{"left": "two", "amount_within": "x"}]}');
         $this->console('nelbix:pair', ['spec' => $none, '--left' => $left, '--right' => $right], 1);
+    }
+
+    /** A verify that was ended in the middle verified nothing: a restore asks for its exit code. */
+    public function testWhatIsEndedFromOutsideDoesNotSayThatAllIsWell(): void
+    {
+        $event = new ConsoleSignalEvent(new Command('nelbix:verify'), new ArrayInput([]), new NullOutput(), \SIGTERM);
+        self::get(EventDispatcherInterface::class)->dispatch($event, ConsoleEvents::SIGNAL);
+        self::assertSame(128 + \SIGTERM, $event->getExitCode());
     }
 }
