@@ -176,6 +176,11 @@ final class DebitController extends Screen
     public function content(Desk $desk, int $id): Response
     {
         $file = $this->collected($desk, $id);
+        if (null !== $file->withdrawnAt) {
+            throw $this->createNotFoundException(
+                \sprintf('%s is withdrawn; it does not go to the bank.', $file->number),
+            );
+        }
 
         return new Response($file->content, 200, [
             'Content-Type' => 'application/octet-stream',

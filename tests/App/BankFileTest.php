@@ -493,8 +493,10 @@ final class BankFileTest extends ScreenCase
             self::assertCount(1, self::refusedFields($act), $door);
         }
         $page = $this->page($at);
-        self::assertStringContainsString('It never went to the bank', $page->text());
-        self::assertCount(0, $page->filter('button[form=send], input[name=reason]'));
+        self::assertStringContainsString('It does not go to the bank', $page->text());
+        self::assertCount(0, $page->filter('button[form=send], input[name=reason], a[href$=content]'));
+        $this->browser->request('GET', $at.'/content');
+        self::assertSame(404, $this->browser->getResponse()->getStatusCode(), 'nor is it fetched to be taken there');
         $void();
         self::assertSame(100000, $this->open($items['V-A']));
         $anew = self::get(MakeBankFile::class)->ofRun($this->clerk, $run, FileFormat::Ach);
