@@ -113,19 +113,9 @@ final class BankFileController extends Screen
 
     #[Route('/{id<\d+>}/content', name: 'bank_file_content', methods: ['GET'])]
     #[Needs(Permission::PayVendors)]
-    public function content(Desk $desk, int $id): Response
+    public function content(Desk $desk, int $id, FileTalk $talk): Response
     {
-        $file = $this->bankFile($desk, $id);
-        if (null !== $file->withdrawnAt) {
-            throw $this->createNotFoundException(
-                \sprintf('%s is withdrawn; it does not go to the bank.', $file->number),
-            );
-        }
-
-        return new Response($file->content, 200, [
-            'Content-Type' => 'application/octet-stream',
-            'Content-Disposition' => 'attachment; filename="'.$file->number.'.'.$file->format->extension().'"',
-        ]);
+        return $talk->download($this->bankFile($desk, $id));
     }
 
     #[Route('/make', name: 'bank_file_make', methods: ['POST'])]

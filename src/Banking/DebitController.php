@@ -173,19 +173,9 @@ final class DebitController extends Screen
 
     #[Route('/debits/{id<\d+>}/content', name: 'debit_file_content', methods: ['GET'])]
     #[Needs(Permission::EnterReceivables)]
-    public function content(Desk $desk, int $id): Response
+    public function content(Desk $desk, int $id, FileTalk $talk): Response
     {
-        $file = $this->collected($desk, $id);
-        if (null !== $file->withdrawnAt) {
-            throw $this->createNotFoundException(
-                \sprintf('%s is withdrawn; it does not go to the bank.', $file->number),
-            );
-        }
-
-        return new Response($file->content, 200, [
-            'Content-Type' => 'application/octet-stream',
-            'Content-Disposition' => 'attachment; filename="'.$file->number.'.'.$file->format->extension().'"',
-        ]);
+        return $talk->download($this->collected($desk, $id));
     }
 
     #[Route('/debits/{id<\d+>}/notices.pdf', name: 'debit_file_notices', methods: ['GET'])]

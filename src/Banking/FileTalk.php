@@ -10,6 +10,8 @@ use Nelbix\App\Platform\Words;
 use Nelbix\Core\Refused;
 use Symfony\Component\HttpFoundation\File\UploadedFile;
 use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 
 /** What a person does with a file at the bank, and says what came of it: of payments and of direct debits alike. */
 final readonly class FileTalk
@@ -20,6 +22,19 @@ final readonly class FileTalk
         private WithdrawFile $withdraw,
         private StandIns $standIns,
     ) {
+    }
+
+    /** @throws NotFoundHttpException when it is withdrawn: nobody is to take it to the bank */
+    public function download(BankFile $file): Response
+    {
+        if (null !== $file->withdrawnAt) {
+            throw new NotFoundHttpException(\sprintf('%s is withdrawn; it does not go to the bank.', $file->number));
+        }
+
+        return new Response($file->content, 200, [
+            'Content-Type' => 'application/octet-stream',
+            'Content-Disposition' => 'attachment; filename="'.$file->number.'.'.$file->format->extension().'"',
+        ]);
     }
 
     /** @throws Refused */
