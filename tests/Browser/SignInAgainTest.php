@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\Browser;
 
+use Doctrine\DBAL\DriverManager;
+use Doctrine\DBAL\Tools\DsnParser;
 use Facebook\WebDriver\WebDriverKeys as Key;
 
 /** The session ends while a form is typed: the sign-in appears over the page, and what was typed is sent after it. */
@@ -99,6 +101,28 @@ final class SignInAgainTest extends BrowserCase
         $this->browser->wait(5, 50)->until(fn (): bool => '_username' === $this->focused());
         $this->type('brandt', Key::TAB, 'tamarack', Key::ENTER);
         $this->see('header.top', 'L. Brandt');
+    }
+
+    /** A panel that comes after a form was sent does not write back the session of before, without what was said of the form. */
+    public function testWhatChangesNothingLeavesTheSessionAsItIs(): void
+    {
+        $this->signIn('ilves');
+        $this->go('/BOAT/payables/invoice');
+        $before = $this->session();
+        self::assertNotSame('', $before);
+        usleep(1_100_000); // when it was used is kept to the second
+        $this->go('/BOAT/payables/items');
+        self::assertSame($before, $this->session());
+    }
+
+    private function session(): string
+    {
+        $url = $_SERVER['DATABASE_URL'] ?? getenv('DATABASE_URL');
+        $db = DriverManager::getConnection((new DsnParser(['mysql' => 'pdo_mysql']))->parse((string) $url));
+
+        return (string) $db->fetchOne('SELECT sess_data FROM sessions WHERE sess_id = ?', [
+            $this->browser->manage()->getCookieNamed('nelbix')?->getValue(),
+        ]);
     }
 
     /** The session is gone, and a while passes. What the page asked for by itself has come before, or that would ask for the sign-in. */
