@@ -40,7 +40,8 @@ final readonly class FileTalk
     /** @throws Refused */
     public function withdraw(Desk $desk, BankFile $file, Request $request): string
     {
-        $back = $this->withdraw->withdraw($desk->actor, $file->id(), (string) $request->request->get('reason', ''));
+        $reason = mb_substr((string) $request->request->get('reason', ''), 0, 255);
+        $back = $this->withdraw->withdraw($desk->actor, $file->id(), $reason);
 
         return FileFormat::Debit === $file->format
             ? \sprintf(

@@ -15,8 +15,8 @@ use Nelbix\Core\Proposal\Reason;
  *     their_number: string, document_id: int, due_date: string, document_date: string, currency: string, code: string, name: string,
  *     party_id: int, reserved_by: ?string, paper: bool}
  * @phpstan-type Payment array{payment: int, party_id: int, code: string, name: string, pay_by: PayBy, bank: string, bank_id: ?int,
- *     reference: string, note: string, document_id: ?int, document: ?string, email: string, items: int, dropped: int, gross: int,
- *     discount: int, withholding: int, pay: int, check_number: ?int, check_state: ?string, check_book: ?int,
+ *     reference: string, note: string, document_id: ?int, document: ?string, stands: bool, email: string, items: int, dropped: int,
+ *     gross: int, discount: int, withholding: int, pay: int, check_number: ?int, check_state: ?string, check_book: ?int,
  *     entry: ?string, changed: bool}
  */
 final readonly class ProposalQuery
@@ -154,7 +154,7 @@ final readonly class ProposalQuery
             $this->db->iterateAssociative(
                 <<<SQL
                 SELECT y.payment, y.party_id, p.code, p.name, p.email, y.pay_by, y.party_bank_id, y.reference, y.note,
-                    y.document_id, d.number AS document, COALESCE(b.iban, p.iban) AS iban,
+                    y.document_id, d.number AS document, d.state AS document_state, COALESCE(b.iban, p.iban) AS iban,
                     COALESCE(b.routing_number, p.routing_number) AS routing,
                     COALESCE(b.account_number, p.account_number) AS account, l.n, l.dropped, l.gross, l.discount, l.withholding,
                     l.pay, l.changed, k.number AS check_number, k.state AS check_state, k.check_book_id,
@@ -194,6 +194,7 @@ final readonly class ProposalQuery
                 'note' => (string) $r['note'],
                 'document_id' => null === $r['document_id'] ? null : (int) $r['document_id'],
                 'document' => null === $r['document'] ? null : (string) $r['document'],
+                'stands' => 'posted' === $r['document_state'],
                 'items' => (int) $r['n'] - (int) $r['dropped'],
                 'dropped' => (int) $r['dropped'],
                 'gross' => (int) $r['gross'],

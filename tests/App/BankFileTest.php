@@ -499,7 +499,10 @@ final class BankFileTest extends ScreenCase
         self::assertSame(404, $this->browser->getResponse()->getStatusCode(), 'nor is it fetched to be taken there');
         $void();
         self::assertSame(100000, $this->open($items['V-A']));
-        $anew = self::get(MakeBankFile::class)->ofRun($this->clerk, $run, FileFormat::Ach);
+        $offer = $this->page('/TEST/payables/proposal/'.$run)->filter('form[action$="/bank/files/make"]');
+        self::assertStringContainsString('1 payment waits for a file', $offer->text());
+        $this->browser->submit($offer->form(), ['format' => 'ach']);
+        $anew = (int) $this->db()->fetchOne('SELECT MAX(id) FROM bank_file');
         self::assertSame(
             [['BF-26-00002', $other]],
             $this->db()->fetchAllNumeric(
