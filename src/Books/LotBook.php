@@ -11,51 +11,25 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Words;
-use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
-/** Opens, fills, releases and gives back lots of documents. Call inside a transaction. */
+/** Opens, fills, releases and empties lots. Call inside a transaction. */
 final readonly class LotBook
 {
     public function __construct(
         private EntityManagerInterface $entities,
-        private ReverseDocument $reverse,
         private History $history,
         private ClockInterface $clock,
     ) {
     }
 
-    /**
-     * @param string $kind of file
-     * @param int $takenId what says that the file was taken over
-     */
-    public function open(
-        Actor $actor,
-        Side $side,
-        string $kind,
-        string $name,
-        int $fileId,
-        int $takenId,
-        int $records,
-    ): PostingLot {
-        $lot = new PostingLot(
-            $actor->companyId,
-            $side,
-            $kind,
-            mb_substr($name, 0, 200),
-            $fileId,
-            $takenId,
-            $records,
-            $actor->userId,
-            $this->clock->now(),
-        );
+    public function open(Actor $actor, PostingLot $lot): void
+    {
         $this->entities->persist($lot);
         $this->entities->flush();
-        $this->history->note($actor, 'lot', $lot->id(), 'begun', Words::count($records, 'document'));
-
-        return $lot;
+        $this->history->note($actor, 'lot', $lot->id(), 'begun', Words::count($lot->records, $lot->holds->word()));
     }
 
     /**
@@ -82,20 +56,23 @@ final readonly class LotBook
     }
 
     /**
-     * So many more records are posted: their documents belong to the lot, their items wait.
+     * So many more records of the file are posted: what they became belongs to the lot, and waits.
      *
-     * @param list<int> $documents
+     * @param list<int> $made
      */
-    public function add(PostingLot $lot, array $documents, int $records): void
+    public function add(PostingLot $lot, array $made, int $records): void
     {
         $db = $this->entities->getConnection();
-        $types = [ParameterType::INTEGER, ArrayParameterType::INTEGER];
-        $db->executeStatement('UPDATE document SET lot_id = ? WHERE id IN (?)', [$lot->id(), $documents], $types);
-        $db->executeStatement(
-            'UPDATE open_item SET reserved_by_id = :by, reserved_as = :as WHERE document_id IN (:documents)',
-            ['by' => $lot->reservation()->id, 'as' => $lot->reservation()->number, 'documents' => $documents],
-            ['documents' => ArrayParameterType::INTEGER],
-        );
+        if (LotOf::Documents === $lot->holds) {
+            $types = [ParameterType::INTEGER, ArrayParameterType::INTEGER];
+            $db->executeStatement('UPDATE document SET lot_id = ? WHERE id IN (?)', [$lot->id(), $made], $types);
+            $this->reserve($made, $lot->reservation());
+        } elseif ([] !== $made) {
+            $db->executeStatement(
+                'INSERT INTO posting_lot_record (lot_id, record_id) VALUES '.
+                    implode(', ', array_map(static fn (int $id): string => "({$lot->id()}, $id)", $made)),
+            );
+        }
         $lot->posted += $records;
         $this->entities->flush();
     }
@@ -112,7 +89,7 @@ final readonly class LotBook
         $this->end($actor, $lot, LotState::Released);
     }
 
-    /** From now on it is given back and nothing is added. */
+    /** From now on it is emptied and nothing is added. */
     public function turnBack(Actor $actor, PostingLot $lot, string $reason): void
     {
         $lot->state = LotState::TakingBack;
@@ -122,44 +99,62 @@ final readonly class LotBook
     }
 
     /**
-     * Reverses the latest of its documents.
+     * Lets go of the latest of its records, which are to be taken back in the same transaction.
      *
-     * @return int how many; 0 when none is left, and the lot is over
-     *
-     * @throws Refused when one cannot be reversed now
+     * @return list<int> the latest first; none when nothing is left, and the lot is over
      */
-    public function giveBack(Actor $actor, PostingLot $lot, int $most): int
+    public function letGo(Actor $actor, PostingLot $lot, int $most): array
     {
+        $documents = LotOf::Documents === $lot->holds;
         $db = $this->entities->getConnection();
         $ids = array_map(
             'intval',
             $db->fetchFirstColumn(
-                "SELECT id FROM document WHERE lot_id = ? AND state = 'posted' ORDER BY id DESC LIMIT ".$most,
+                ($documents
+                    ? "SELECT id FROM document WHERE lot_id = ? AND state = 'posted' ORDER BY id DESC LIMIT "
+                    : 'SELECT record_id FROM posting_lot_record WHERE lot_id = ? AND taken_back = 0 '.
+                        'ORDER BY record_id DESC LIMIT ').$most,
                 [$lot->id()],
             ),
         );
         if ([] === $ids) {
             $this->end($actor, $lot, LotState::TakenBack);
-
-            return 0;
-        }
-        $db->executeStatement(
-            'UPDATE open_item SET reserved_by_id = NULL, reserved_as = NULL WHERE document_id IN (?)',
-            [$ids],
-            [ArrayParameterType::INTEGER],
-        );
-        foreach ($ids as $id) {
-            $this->reverse->reverse($actor, $id, $lot->reason);
+        } elseif ($documents) {
+            $this->reserve($ids, null);
+        } else {
+            $db->executeStatement(
+                'UPDATE posting_lot_record SET taken_back = 1 WHERE lot_id = ? AND record_id IN (?)',
+                [$lot->id(), $ids],
+                [1 => ArrayParameterType::INTEGER],
+            );
         }
 
-        return \count($ids);
+        return $ids;
+    }
+
+    /** @param list<int> $documents whose items wait, or wait no more */
+    private function reserve(array $documents, ?Reservation $by): void
+    {
+        $this->entities
+            ->getConnection()
+            ->executeStatement(
+                'UPDATE open_item SET reserved_by_id = :by, reserved_as = :as WHERE document_id IN (:documents)',
+                ['by' => $by?->id, 'as' => $by?->number, 'documents' => $documents],
+                ['documents' => ArrayParameterType::INTEGER],
+            );
     }
 
     private function end(Actor $actor, PostingLot $lot, LotState $state): void
     {
         $lot->state = $state;
         $lot->endedAt = $this->clock->now();
-        $this->history->note($actor, 'lot', $lot->id(), $state->words(), Words::count($lot->posted, 'document'));
+        $this->history->note(
+            $actor,
+            'lot',
+            $lot->id(),
+            $state->words(),
+            Words::count($lot->posted, $lot->holds->word()),
+        );
         $this->entities->flush();
     }
 }

@@ -8,7 +8,7 @@ use Doctrine\ORM\Mapping as ORM;
 use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Ledger\Side;
 
-/** The documents of one long file: posted part by part, and held until all of them are there. */
+/** What is posted of one long file: part by part, and held until all of it is there. */
 #[ORM\Entity]
 #[ORM\Table(name: 'posting_lot')]
 class PostingLot
@@ -30,15 +30,20 @@ class PostingLot
     public ?\DateTimeImmutable $endedAt = null;
 
     /**
+     * @param LotOf $holds what its records are
+     * @param Side|null $side null for records of both sides, or of none
      * @param string $kind of file
+     * @param bool $approved whoever runs the machine took it in: what of it would wait for an approval is posted
      * @param int $takenId what says that the file was taken over
      * @param int $records how many the file holds
      */
     public function __construct(
         #[ORM\Column] public readonly int $companyId,
-        #[ORM\Column(length: 12, enumType: Side::class)] public readonly Side $side,
+        #[ORM\Column(length: 12, enumType: LotOf::class)] public readonly LotOf $holds,
+        #[ORM\Column(length: 12, nullable: true, enumType: Side::class)] public readonly ?Side $side,
         #[ORM\Column(length: 30)] public readonly string $kind,
         #[ORM\Column(length: 200)] public readonly string $name,
+        #[ORM\Column] public readonly bool $approved,
         #[ORM\Column] public readonly int $fileId,
         #[ORM\Column] public readonly int $takenId,
         #[ORM\Column] public readonly int $records,

@@ -35,6 +35,7 @@ final readonly class SettlementBook
         private AdjustmentLimits $limits,
         private SettlementWork $work,
         private PrepaidTax $prepaidTax,
+        private LotGuard $lots,
     ) {
     }
 
@@ -221,6 +222,7 @@ final readonly class SettlementBook
                 \sprintf('This settlement was already undone on %s.', $settlement->undoneOn->long()),
             );
         }
+        $this->lots->mustBeThrough(LotOf::Settlements, [$settlementId], 'This settlement');
         foreach ($records as $record) {
             self::mustBeFree($record->number, $record->reservation(), null);
         }

@@ -14,8 +14,8 @@ use Psr\Clock\ClockInterface;
 
 /**
  * Control accounts on which manual entries stand that no open item explains (the tie-out itself finds what else there is), and manual
- * entries that are not posted: drafts, and what waits for a decision. For a controller also long work that is not through, and for how
- * long.
+ * entries that are not posted: drafts, and what waits for a decision. For a controller also files of entries and settlements, and long
+ * work, that are not through, and for how long.
  */
 final readonly class WaitingClose implements Waits
 {
@@ -31,8 +31,9 @@ final readonly class WaitingClose implements Waits
         if (!$sees && !$decides && !$enters) {
             return;
         }
+        $controls = $desk->may(Permission::Control);
         // entry and its reversal cancel; what is left of them is off
-        $controls = Chart::controls();
+        $accounts = Chart::controls();
         $rows = $this->db->fetchAllAssociativeIndexed(
             <<<SQL
             SELECT 'off' AS what, COUNT(*) AS n, SUM(ABS(base)) AS amount
@@ -42,7 +43,7 @@ final readonly class WaitingClose implements Waits
                 JOIN journal_line l ON l.entry_id = e.id
                 JOIN account a ON a.id = l.account_id
                 WHERE e.company_id = :company AND e.bypass = 1
-                    AND a.role IN ($controls)
+                    AND a.role IN ($accounts)
                 GROUP BY l.account_id
                 HAVING SUM(l.base) <> 0
             ) o
@@ -55,6 +56,10 @@ final readonly class WaitingClose implements Waits
             SELECT 'long_work', COUNT(*), TIMESTAMPDIFF(SECOND, MIN(created_at), :now)
             FROM job
             WHERE company_id = :company AND ended_at IS NULL
+            UNION ALL
+            SELECT 'lots', COUNT(*), 0
+            FROM posting_lot
+            WHERE company_id = :company AND ended_at IS NULL AND side IS NULL
             SQL
             ,
             ['company' => $desk->id(), 'now' => $this->clock->now()->format('Y-m-d H:i:s')],
@@ -64,6 +69,7 @@ final readonly class WaitingClose implements Waits
                 [$sees, 'off', 'tie_out', 'control accounts are off by manual entries', 'tie_out', [], 'Tie out'],
                 [$decides, 'waiting', 'journal_waiting', 'manual entries wait for a decision', 'journal', [], 'Decide'],
                 [$enters, 'draft', 'journal_drafts', 'entry drafts wait', 'journal', [], 'Post'],
+                [$controls, 'lots', 'lots', 'files of the ledger are not through', 'import', [], 'Go on'],
             ] as $k => [$may, $what, $key, $text, $route, $parameters, $do]
         ) {
             if ($may) {
@@ -80,7 +86,7 @@ final readonly class WaitingClose implements Waits
                 );
             }
         }
-        if ($desk->may(Permission::Control)) {
+        if ($controls) {
             $age = (int) ($rows['long_work']['amount'] ?? 0);
             yield new WaitingLine(
                 WaitingLine::BOOKS,

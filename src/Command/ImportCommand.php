@@ -44,17 +44,10 @@ final class ImportCommand extends CompanyCommand
         }
         [$actor, $kind] = [$this->actor($input), (string) $input->getArgument('kind')];
         [$dryRun, $again] = [(bool) $input->getOption('dry-run'), (bool) $input->getOption('again')];
-        $result = $dryRun ? null : $this->inSlices->import($actor, $kind, basename($file), $bytes, $again);
-        $result ??= $this->importFile->import(
-            $actor,
-            $kind,
-            $bytes,
-            $dryRun,
-            // what is imported from here is posted at once; only bank details wait for a second person
-            $input->getOption('approved') || 'journal' === $kind,
-            null,
-            $again,
-        );
+        // what is imported from here is posted at once; only bank details wait for a second person
+        $approved = $input->getOption('approved') || 'journal' === $kind;
+        $result = $dryRun ? null : $this->inSlices->import($actor, $kind, basename($file), $bytes, $again, $approved);
+        $result ??= $this->importFile->import($actor, $kind, $bytes, $dryRun, $approved, null, $again);
         if ([] !== $result['errors']) {
             $this->refuse($result['errors'], $input, $output);
 

@@ -7,6 +7,8 @@ namespace Nelbix\App\Goods;
 use Brick\Math\BigDecimal;
 use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Books\LotGuard;
+use Nelbix\App\Books\LotOf;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Bulk;
 use Nelbix\Core\Calendar\Day;
@@ -22,7 +24,7 @@ use Nelbix\Core\Refused;
  */
 final readonly class GoodsBook
 {
-    public function __construct(private Connection $db, private Bulk $bulk)
+    public function __construct(private Connection $db, private Bulk $bulk, private LotGuard $lots)
     {
     }
 
@@ -41,6 +43,11 @@ final readonly class GoodsBook
         ?int $slipId = null,
     ): void {
         $lines = $this->lock($actor->companyId, array_map(static fn (Taken $t): int => $t->line, $taken));
+        $this->lots->mustBeThrough(
+            LotOf::Deliveries,
+            array_values(array_unique(array_map('intval', array_column($lines, 'delivery_id')))),
+            'What was delivered',
+        );
         $moves = $left = $ofOrder = [];
         foreach ($taken as $t) {
             $row = $lines[$t->line] ?? throw self::gone();

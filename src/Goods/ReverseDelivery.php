@@ -7,6 +7,8 @@ namespace Nelbix\App\Goods;
 use Brick\Math\BigDecimal;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\LotGuard;
+use Nelbix\App\Books\LotOf;
 use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
 use Nelbix\App\Ledger\Source;
@@ -31,6 +33,7 @@ final readonly class ReverseDelivery
         private History $history,
         private SettleAwaited $awaited,
         private ReturnedGoods $returned,
+        private LotGuard $lots,
     ) {
     }
 
@@ -52,6 +55,7 @@ final readonly class ReverseDelivery
             if ('' === trim($reason)) {
                 throw Refused::because('reason', 'Say why it is taken back; the history keeps your words.');
             }
+            $this->lots->mustBeThrough(LotOf::Deliveries, [$id], (string) $delivery->number);
             $this->returned->mustNotHaveGoneBack(null, $id);
             $this->awaited->takeBackDelivery($actor, $id, $day);
             $this->entities->refresh($delivery);

@@ -90,7 +90,7 @@ final readonly class BasicsImporter implements CsvImporter
         return [];
     }
 
-    public function take(Actor $actor, string $kind, array $rows, bool $approved): void
+    public function take(Actor $actor, string $kind, array $rows, bool $approved): array
     {
         $row = $rows[0];
         match ($kind) {
@@ -103,6 +103,8 @@ final readonly class BasicsImporter implements CsvImporter
             default => $this->saveAnalysisCode->save($actor, $kind, $row),
         };
         $this->entities->flush();
+
+        return [];
     }
 
     /** @param array<string, string> $row */

@@ -30,7 +30,9 @@ interface CsvImporter
     /**
      * @param non-empty-list<array<string, string>> $rows of one record
      *
+     * @return list<int> the documents, settlements, entries by hand or deliveries that it became; none for what is only kept
+     *
      * @throws Refused fields of a row beyond the first are named "lines.N.column"
      */
-    public function take(Actor $actor, string $kind, array $rows, bool $approved): void;
+    public function take(Actor $actor, string $kind, array $rows, bool $approved): array;
 }

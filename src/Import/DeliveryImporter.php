@@ -49,7 +49,7 @@ final readonly class DeliveryImporter implements CsvImporter
         return ['vendor'];
     }
 
-    public function take(Actor $actor, string $kind, array $rows, bool $approved): void
+    public function take(Actor $actor, string $kind, array $rows, bool $approved): array
     {
         $problems = new ProblemList();
         SameOnAll::check($rows, ['remark'], 'delivery', $problems);
@@ -85,7 +85,7 @@ final readonly class DeliveryImporter implements CsvImporter
             $lines[] = ['order_line' => (string) $id, 'quantity' => $row['quantity'], 'price' => $row['price']];
         }
         $problems->refuse();
-        $this->record->record(
+        $delivery = $this->record->record(
             $actor,
             $this->reader->read(
                 $actor,
@@ -99,5 +99,7 @@ final readonly class DeliveryImporter implements CsvImporter
                 true,
             ),
         );
+
+        return [$delivery];
     }
 }

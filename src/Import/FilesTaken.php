@@ -54,25 +54,36 @@ final readonly class FilesTaken
     /**
      * @param bool $again the same file once more is meant
      *
+     * @throws Refused asking whether it is meant once more
+     */
+    public function mustBeNew(Actor $actor, string $kind, string $bytes, bool $again): void
+    {
+        $before = $again ? null : $this->before($actor, $kind, $bytes);
+        if (null !== $before) {
+            throw self::asking($before);
+        }
+    }
+
+    /**
+     * @param bool $again the same file once more is meant
+     *
      * @return int what ends it
      *
      * @throws Refused asking whether it is meant once more
      */
     public function claim(Actor $actor, string $kind, string $bytes, bool $again): int
     {
-        $before = $again ? null : $this->before($actor, $kind, $bytes);
-        $begun = null === $before ? $this->begin($actor, $kind, $bytes) : null;
+        $this->mustBeNew($actor, $kind, $bytes, $again);
 
-        return $begun ??
-            throw Refused::all([
-                new Problem(
-                    '',
-                    ($before ?? 'Somebody else takes this very file over just now.').
-                        ' Say that it is meant once more, or leave it.',
-                    1,
-                    ProblemKind::Asks,
-                ),
-            ]);
+        return $this->begin($actor, $kind, $bytes) ??
+            throw self::asking('Somebody else takes this very file over just now.');
+    }
+
+    private static function asking(string $what): Refused
+    {
+        return Refused::all([
+            new Problem('', $what.' Say that it is meant once more, or leave it.', 1, ProblemKind::Asks),
+        ]);
     }
 
     /** @return int|null what ends it; null when somebody else is at it, or was, since it was looked at */

@@ -18,14 +18,15 @@ use Nelbix\App\Work\StartWork;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
-/** A file that stopped in the middle is taken back: what of it is posted is reversed, and the file may be taken over anew. */
+/** A file that stopped in the middle is taken back: what of it is posted is undone, and the file may be taken over anew. */
 final readonly class GiveBackLot implements LongWork
 {
-    private const DOCUMENTS = 100;
+    private const RECORDS = 100;
 
     public function __construct(
         private Transaction $transaction,
         private LotBook $lots,
+        private TakeRecordsBack $takeBack,
         private FilesTaken $taken,
         private FileStore $files,
         private StartWork $startWork,
@@ -33,7 +34,7 @@ final readonly class GiveBackLot implements LongWork
     }
 
     /**
-     * @param string $reason stands at every reversal; one that stopped goes on with what it was begun with
+     * @param string $reason stands at whatever is undone; one that stopped goes on with what it was begun with
      *
      * @throws Refused without a reason, or once the file is taken over whole
      */
@@ -45,7 +46,7 @@ final readonly class GiveBackLot implements LongWork
                 if ('' === trim($reason)) {
                     throw Refused::because(
                         'reason',
-                        'Say why it is taken back; it stands at every reversal.',
+                        'Say why it is taken back; it stands at whatever is undone.',
                         ProblemKind::Missing,
                     );
                 }
@@ -78,7 +79,9 @@ final readonly class GiveBackLot implements LongWork
     public function slice(Actor $actor, Job $job, Progress $progress): Slice
     {
         $lot = $this->lots->locked($actor, $job->subjectId, LotState::TakingBack);
-        $done = $this->lots->giveBack($actor, $lot, self::DOCUMENTS);
+        $records = $this->lots->letGo($actor, $lot, self::RECORDS);
+        $this->takeBack->take($actor, $lot->holds, $records, $lot->reason);
+        $done = \count($records);
         if (0 === $done) {
             $this->taken->end($lot->takenId, null);
             $this->files->drop($actor->companyId, 'import', $lot->fileId);

@@ -10,7 +10,7 @@ use Nelbix\App\Work\Worker;
 use Nelbix\Core\Problem;
 use Nelbix\Core\Refused;
 
-/** A long file of documents from the command line: the same long work as from the page, done here to its end. */
+/** A long file of what is posted from the command line: the same long work as from the page, done here to its end. */
 final readonly class ImportInSlices
 {
     public function __construct(
@@ -22,17 +22,19 @@ final readonly class ImportInSlices
     }
 
     /**
+     * @param bool $approved what would wait for an approval is posted
+     *
      * @return array{created: int, errors: list<Problem>}|null null for a file that is taken at once
      *
      * @throws Refused when it stopped in the middle; it is gone on with, or taken back, from the page
      */
-    public function import(Actor $actor, string $kind, string $name, string $bytes, bool $again): ?array
+    public function import(Actor $actor, string $kind, string $name, string $bytes, bool $again, bool $approved): ?array
     {
         if (!$this->slices->takes($kind, $bytes)) {
             return null;
         }
         $file = $this->files->keep($actor, 'import', null, $name, $bytes, ['text/csv']);
-        $job = $this->worker->finish($this->longFile->start($actor, $file, $kind, $bytes, false, $again));
+        $job = $this->worker->finish($this->longFile->start($actor, $file, $kind, $bytes, false, $again, $approved));
         if (null === $job->result) {
             throw Refused::because('', $job->said);
         }

@@ -17,7 +17,7 @@ use Nelbix\Core\Refused;
 
 /**
  * A file that is too long for one page: checked, then taken over, by the worker. One slice, because it is taken
- * whole or not at all; or, for documents, as many as TakeInSlices makes of it.
+ * whole or not at all; or, of what is posted, as many as TakeInSlices makes of it.
  *
  * @phpstan-import-type SliceTaken from TakeInSlices
  */
@@ -25,6 +25,7 @@ final readonly class ImportLongFile implements LongWork
 {
     private const CHECK = 'check ';
     private const AGAIN = 'again ';
+    private const APPROVED = 'approved ';
 
     public function __construct(
         private ImportFile $importFile,
@@ -37,6 +38,7 @@ final readonly class ImportLongFile implements LongWork
     /**
      * @param bool $dryRun only to see what is wrong
      * @param bool $again the same file once more is meant
+     * @param bool $approved whoever runs the machine took it in
      *
      * @return int the job's id
      *
@@ -49,6 +51,7 @@ final readonly class ImportLongFile implements LongWork
         string $bytes,
         bool $dryRun,
         bool $again = false,
+        bool $approved = false,
     ): int {
         return $this->startWork->start(
             $actor,
@@ -56,7 +59,7 @@ final readonly class ImportLongFile implements LongWork
             $fileId,
             self::title($kind, $dryRun),
             substr_count(rtrim($bytes), "\n"),
-            ($dryRun ? self::CHECK : '').($again ? self::AGAIN : '').$kind,
+            ($dryRun ? self::CHECK : '').($again ? self::AGAIN : '').($approved ? self::APPROVED : '').$kind,
         );
     }
 
@@ -77,7 +80,7 @@ final readonly class ImportLongFile implements LongWork
         return \sprintf('%s of %s', $dryRun ? 'Check' : 'Import', str_replace('-', ' ', $kind));
     }
 
-    /** @return array{kind: string, dryRun: bool, again: bool} what a job was asked */
+    /** @return array{kind: string, dryRun: bool, again: bool, approved: bool} what a job was asked */
     public static function asked(string $options): array
     {
         $words = explode(' ', trim($options));
@@ -86,6 +89,7 @@ final readonly class ImportLongFile implements LongWork
             'kind' => $words[\count($words) - 1],
             'dryRun' => \in_array(trim(self::CHECK), $words, true),
             'again' => \in_array(trim(self::AGAIN), $words, true),
+            'approved' => \in_array(trim(self::APPROVED), $words, true),
         ];
     }
 
@@ -106,18 +110,35 @@ final readonly class ImportLongFile implements LongWork
 
     public function onlyLooks(Job $job): bool
     {
-        return self::asked($job->options)['dryRun'];
+        ['kind' => $kind, 'dryRun' => $dryRun] = self::asked($job->options);
+        $lot = LotKind::tryFrom($kind);
+
+        // a long file is checked before its first slice
+        return $dryRun || (null !== $lot && $this->slices->isToBegin($job->companyId, $lot, $job->subjectId));
     }
 
     public function slice(Actor $actor, Job $job, Progress $progress): Slice
     {
         $id = $job->subjectId;
-        ['kind' => $kind, 'dryRun' => $dryRun, 'again' => $again] = self::asked($job->options);
+        ['kind' => $kind, 'dryRun' => $dryRun] = $asked = self::asked($job->options);
         $file =
             $this->files->read($actor->companyId, 'import', $id) ??
             throw Refused::because('file', 'The file is gone; choose it again.');
-        $result = $dryRun ? null : $this->slices->next($actor, $kind, $id, $file, $again);
-        $result ??= $this->atOnce($actor, $kind, $file['content'], $dryRun, $again, $progress);
+        $lot = $dryRun ? null : LotKind::tryFrom($kind);
+        $result = match (true) {
+            null === $lot => null,
+            $this->slices->isToBegin($actor->companyId, $lot, $id) => $this->slices->begin(
+                $actor,
+                $lot,
+                $id,
+                $file,
+                $asked['again'],
+                $asked['approved'],
+                $progress->at(...),
+            ),
+            default => $this->slices->next($actor, $id, $file['content']),
+        };
+        $result ??= $this->atOnce($actor, $kind, $file['content'], $dryRun, $asked['again'], $progress);
         if ($result['more']) {
             return new Slice($result['done'], true);
         }

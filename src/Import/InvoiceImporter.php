@@ -94,10 +94,11 @@ final readonly class InvoiceImporter implements PlanningImporter
         );
     }
 
-    public function take(Actor $actor, string $kind, array $rows, bool $approved): void
+    public function take(Actor $actor, string $kind, array $rows, bool $approved): array
     {
         $goods = new GoodsOfRows($actor->companyId, $this->findGoods);
-        $this->postInvoice->postAll($actor, [$this->read($actor, $kind, $rows, '', $goods)]);
+
+        return $this->postInvoice->postAll($actor, [$this->read($actor, $kind, $rows, '', $goods)]);
     }
 
     /**

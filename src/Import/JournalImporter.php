@@ -43,7 +43,7 @@ final readonly class JournalImporter implements CsvImporter
         return ['entry'];
     }
 
-    public function take(Actor $actor, string $kind, array $rows, bool $approved): void
+    public function take(Actor $actor, string $kind, array $rows, bool $approved): array
     {
         $problems = new ProblemList();
         $first = $rows[0];
@@ -60,11 +60,13 @@ final readonly class JournalImporter implements CsvImporter
         );
         $problems->refuse();
         \assert(null !== $input);
-        $this->post->post(
+        $posted = $this->post->post(
             $actor,
             $input,
             lookAlikeReason: mb_substr($first['look_alike_reason'], 0, 255),
             approved: $approved,
         );
+
+        return [$posted->id];
     }
 }

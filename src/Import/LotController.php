@@ -24,6 +24,7 @@ final class LotController extends Screen
 {
     public function __construct(
         private readonly LotQuery $lots,
+        private readonly LotRecords $records,
         private readonly ImportDoors $doors,
         private readonly ImportLongFile $longFile,
         private readonly GoOnWithLot $goOn,
@@ -90,7 +91,13 @@ final class LotController extends Screen
 
         return $this->render(
             'import/lot.html.twig',
-            ['lot' => $lot, 'job' => $job, 'refused' => $refused],
+            [
+                'lot' => $lot,
+                'job' => $job,
+                'refused' => $refused,
+                'records' => $this->records->latest($lot['id'], $lot['holds']),
+                'listed' => LotRecords::LISTED,
+            ],
             new Response(null, null === $refused ? 200 : 422),
         );
     }

@@ -5,13 +5,14 @@ declare(strict_types=1);
 namespace Nelbix\App\Import;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Books\LotOf;
 use Nelbix\App\Books\LotState;
 use Nelbix\Core\Ledger\Side;
 
 /**
  * Reads files that are taken over in slices.
  *
- * @phpstan-type LotRow array{id: int, side: Side, kind: string, name: string, file_id: int, records: int, posted: int,
+ * @phpstan-type LotRow array{id: int, holds: LotOf, side: ?Side, kind: string, name: string, file_id: int, records: int, posted: int,
  *     state: LotState, reason: string,
  *     by_name: string, created_at: string}
  */
@@ -50,7 +51,8 @@ final readonly class LotQuery
         foreach (
             $this->db->fetchAllAssociative(
                 <<<SQL
-                SELECT l.id, l.side, l.kind, l.name, l.file_id, l.records, l.posted, l.state, l.reason, u.name AS by_name, l.created_at
+                SELECT l.id, l.holds, l.side, l.kind, l.name, l.file_id, l.records, l.posted, l.state, l.reason, l.created_at,
+                    u.name AS by_name
                 FROM posting_lot l
                 JOIN app_user u ON u.id = l.created_by_id
                 WHERE $where
@@ -61,7 +63,8 @@ final readonly class LotQuery
         ) {
             $rows[] = [
                 'id' => (int) $r['id'],
-                'side' => Side::from((string) $r['side']),
+                'holds' => LotOf::from((string) $r['holds']),
+                'side' => null === $r['side'] ? null : Side::from((string) $r['side']),
                 'kind' => (string) $r['kind'],
                 'name' => (string) $r['name'],
                 'file_id' => (int) $r['file_id'],

@@ -76,7 +76,7 @@ final readonly class MoneyImporter implements CsvImporter
         return ['party'];
     }
 
-    public function take(Actor $actor, string $kind, array $rows, bool $approved): void
+    public function take(Actor $actor, string $kind, array $rows, bool $approved): array
     {
         $side = 'receipts' === $kind ? Side::Receivables : Side::Payables;
         $problems = new ProblemList();
@@ -159,7 +159,7 @@ final readonly class MoneyImporter implements CsvImporter
         if ([] !== $problems->all || null === $party || null === $day || null === $amount || null === $bank) {
             throw Refused::all([] === $problems->all ? [new Problem('', 'The row cannot be read.')] : $problems->all);
         }
-        $this->postMoney->post(
+        $document = $this->postMoney->post(
             $actor,
             new MoneyInput(
                 $side,
@@ -181,6 +181,8 @@ final readonly class MoneyImporter implements CsvImporter
                 answers: new Answers(mb_substr($first['look_alike_reason'], 0, 255), true, true),
             ),
         );
+
+        return [$document];
     }
 
     /** @return array{id: int, open: int, currency: string} */

@@ -55,10 +55,11 @@ final readonly class OpeningBalancesImporter implements PlanningImporter
         return new OpeningBalancesFile($actor, $day, $this->chart, $this->takeBalances);
     }
 
-    public function take(Actor $actor, string $kind, array $rows, bool $approved): void
+    public function take(Actor $actor, string $kind, array $rows, bool $approved): array
     {
         $file = $this->begin($actor, $kind);
         $file->plan($rows);
-        $file->write();
+
+        return $file->write();
     }
 }

@@ -57,11 +57,12 @@ final readonly class OpeningItemsImporter implements PlanningImporter
         );
     }
 
-    public function take(Actor $actor, string $kind, array $rows, bool $approved): void
+    public function take(Actor $actor, string $kind, array $rows, bool $approved): array
     {
         $file = $this->begin($actor, $kind);
         $file->plan($rows);
-        $file->write();
+
+        return $file->write();
     }
 
     /**

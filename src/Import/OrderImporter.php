@@ -56,7 +56,7 @@ final readonly class OrderImporter implements CsvImporter
         return ['order'];
     }
 
-    public function take(Actor $actor, string $kind, array $rows, bool $approved): void
+    public function take(Actor $actor, string $kind, array $rows, bool $approved): array
     {
         $problems = new ProblemList();
         if ('' === $rows[0]['order']) {
@@ -91,5 +91,7 @@ final readonly class OrderImporter implements CsvImporter
                 true,
             ),
         );
+
+        return [];
     }
 }

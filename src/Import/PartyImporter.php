@@ -65,7 +65,7 @@ final readonly class PartyImporter implements CsvImporter
         return ['code'];
     }
 
-    public function take(Actor $actor, string $kind, array $rows, bool $approved): void
+    public function take(Actor $actor, string $kind, array $rows, bool $approved): array
     {
         $this->saveParty->save(
             $actor,
@@ -74,5 +74,7 @@ final readonly class PartyImporter implements CsvImporter
             null,
             $approved,
         );
+
+        return [];
     }
 }

@@ -51,7 +51,7 @@ final readonly class SettlementImporter implements CsvImporter
         return ['side', 'party'];
     }
 
-    public function take(Actor $actor, string $kind, array $rows, bool $approved): void
+    public function take(Actor $actor, string $kind, array $rows, bool $approved): array
     {
         $problems = new ProblemList();
         $first = $rows[0];
@@ -121,7 +121,7 @@ final readonly class SettlementImporter implements CsvImporter
                 [] === $problems->all ? [new Problem('', 'The settlement cannot be read.')] : $problems->all,
             );
         }
-        $this->settleItems->settle(
+        $settlement = $this->settleItems->settle(
             $actor,
             new SettlementRequest(
                 $side,
@@ -135,5 +135,7 @@ final readonly class SettlementImporter implements CsvImporter
             ),
             lookAlikeReason: mb_substr($first['look_alike_reason'], 0, 255),
         );
+
+        return [$settlement];
     }
 }

@@ -10,14 +10,15 @@ use Nelbix\App\Books\LotState;
 use Nelbix\App\Books\PostingLot;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FileStore;
-use Nelbix\Core\Ledger\Side;
+use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Problem;
 use Nelbix\Core\Refused;
+use Psr\Clock\ClockInterface;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
 
 /**
- * Takes a long file of documents over in slices, each in a transaction of its own: all of it is checked first; then a slice after
- * another is posted under a lot, whose documents wait until all are there. What stops in the middle is gone on with, or taken back.
+ * Takes a long file over in slices, each in a transaction of its own: all of it is checked first; then a slice after another is posted
+ * under a lot, and waits until all are there. What stops in the middle is gone on with, or taken back.
  *
  * Of a slice, done counts lines and created counts the records until then.
  *
@@ -27,13 +28,8 @@ use Symfony\Component\DependencyInjection\Attribute\Autowire;
  */
 final class TakeInSlices
 {
-    /** The kinds of file that become documents, and of which side. */
-    private const SIDES = [
-        'vendor-invoices' => Side::Payables,
-        'customer-invoices' => Side::Receivables,
-        'opening-payables' => Side::Payables,
-        'opening-receivables' => Side::Receivables,
-    ];
+    /** Records that are posted one by one take longer than those that are planned and written together: so many fewer make a slice. */
+    private const ONE_BY_ONE = 5;
 
     /** @var array{int, list<FileRecord>}|null the file that was read last: a worker reads it once, not for every slice */
     private ?array $read = null;
@@ -44,7 +40,9 @@ final class TakeInSlices
         private readonly FilesTaken $taken,
         private readonly FileStore $files,
         private readonly LotBook $lots,
+        private readonly Transaction $transaction,
         private readonly EntityManagerInterface $entities,
+        private readonly ClockInterface $clock,
         #[Autowire('%nelbix.import_slice%')] private readonly int $records,
     ) {
     }
@@ -52,82 +50,98 @@ final class TakeInSlices
     /** Whether a file of this kind and length is taken over in slices. */
     public function takes(string $kind, string $bytes): bool
     {
-        return isset(self::SIDES[$kind]) && substr_count(rtrim($bytes), "\n") > $this->records;
+        return null !== LotKind::tryFrom($kind) && substr_count(rtrim($bytes), "\n") > $this->records;
+    }
+
+    /** Whether a file has so many records that it goes in slices, and no lot is opened for it yet. */
+    public function isToBegin(int $companyId, LotKind $kind, int $fileId): bool
+    {
+        $file = null === $this->lotOf($companyId, $fileId) ? $this->files->read($companyId, 'import', $fileId) : null;
+        try {
+            return null !== $file && $this->records < \count($this->recordsOf($kind, $fileId, $file['content']));
+        } catch (Refused) {
+            return false;
+        }
     }
 
     /**
-     * The next slice. Call inside a transaction.
+     * Checks the whole file and opens its lot. What was right when it was checked before may not be any more: it is better to know that
+     * before anything is posted. Call outside of a transaction, so that nobody waits for it.
      *
      * @param array{name: string, content: string} $file
      * @param bool $again the same file once more is meant
-     *
-     * @return SliceTaken|null null when it has few records, and is taken at once
-     *
-     * @throws Refused when it stops in the middle; what is posted waits
-     */
-    public function next(Actor $actor, string $kind, int $fileId, array $file, bool $again): ?array
-    {
-        if (!isset(self::SIDES[$kind])) {
-            return null;
-        }
-        try {
-            $records = $this->recordsOf($kind, $fileId, $file['content']);
-        } catch (Refused) {
-            return null;
-        }
-        $lot = $this->entities
-            ->getRepository(PostingLot::class)
-            ->findOneBy(['fileId' => $fileId, 'companyId' => $actor->companyId]);
-        if (null === $lot) {
-            return \count($records) > $this->records
-                ? $this->begin($actor, $kind, $fileId, $file, \count($records), $again)
-                : null;
-        }
-
-        return $this->goOn($actor, $this->lots->locked($actor, $lot->id(), LotState::UnderWay), $records);
-    }
-
-    /**
-     * @param array{name: string, content: string} $file
+     * @param bool $approved what would wait for an approval is posted
+     * @param callable(int): void $progress told how many records are through
      *
      * @return SliceTaken
      */
-    private function begin(Actor $actor, string $kind, int $fileId, array $file, int $records, bool $again): array
-    {
+    public function begin(
+        Actor $actor,
+        LotKind $kind,
+        int $fileId,
+        array $file,
+        bool $again,
+        bool $approved,
+        callable $progress,
+    ): array {
+        $records = \count($this->recordsOf($kind, $fileId, $file['content']));
         try {
-            $claim = $this->taken->claim($actor, $kind, $file['content'], $again);
+            $this->taken->mustBeNew($actor, $kind->value, $file['content'], $again);
+            $errors = $this->importFile->import($actor, $kind->value, $file['content'], true, $approved, $progress)[
+                'errors'
+            ];
+            if ([] !== $errors) {
+                return self::wrong($errors);
+            }
+            $this->transaction->run(function () use ($actor, $kind, $fileId, $file, $again, $approved, $records): void {
+                $this->lots->open(
+                    $actor,
+                    new PostingLot(
+                        $actor->companyId,
+                        $kind->holds(),
+                        $kind->side(),
+                        $kind->value,
+                        mb_substr($file['name'], 0, 200),
+                        $approved,
+                        $fileId,
+                        $this->taken->claim($actor, $kind->value, $file['content'], $again),
+                        $records,
+                        $actor->userId,
+                        $this->clock->now(),
+                    ),
+                );
+            });
         } catch (Refused $e) {
-            return ['done' => 0, 'more' => false, 'created' => 0, 'errors' => $e->problems];
+            return self::wrong($e->problems);
         }
-        // what was right when it was checked may not be any more: it is better to know before anything is posted
-        $errors = $this->importFile->import($actor, $kind, $file['content'], true)['errors'];
-        if ([] !== $errors) {
-            $this->taken->end($claim, null);
-
-            return ['done' => 0, 'more' => false, 'created' => 0, 'errors' => $errors];
-        }
-        $this->lots->open($actor, self::SIDES[$kind], $kind, $file['name'], $fileId, $claim, $records);
 
         return ['done' => 0, 'more' => true, 'created' => 0, 'errors' => []];
     }
 
     /**
-     * @param list<FileRecord> $records of the whole file
+     * The next slice. Call inside a transaction.
      *
-     * @return SliceTaken
+     * @return SliceTaken|null null when no lot was opened, and the file is taken at once
+     *
+     * @throws Refused when it stops in the middle; what is posted waits
      */
-    private function goOn(Actor $actor, PostingLot $lot, array $records): array
+    public function next(Actor $actor, int $fileId, string $bytes): ?array
     {
+        $lot = $this->lotOf($actor->companyId, $fileId);
+        if (null === $lot) {
+            return null;
+        }
+        $lot = $this->lots->locked($actor, $lot->id(), LotState::UnderWay);
+        $records = $this->recordsOf(LotKind::from($lot->kind), $fileId, $bytes);
         $importer = $this->importers->of($lot->kind);
-        \assert($importer instanceof PlanningImporter);
-        $part = \array_slice($records, $lot->posted, $this->records);
+        $most =
+            $importer instanceof PlanningImporter ? $this->records : max(1, intdiv($this->records, self::ONE_BY_ONE));
+        $part = \array_slice($records, $lot->posted, $most);
         if ([] !== $part) {
-            $take = new TakeRecords($actor, $importer, $lot->kind, $part, false, static fn (int $done): null => null);
-            $errors = $take->planned($importer->begin($actor, $lot->kind), false);
-            if ([] !== $errors) {
-                throw self::stopped($lot, $errors);
-            }
-            $this->lots->add($lot, $take->made, \count($part));
+            $made = $this->posted($actor, $lot, $importer, $part);
+            // taking them may have let go of everything that was looked at
+            $lot = $this->lots->locked($actor, $lot->id(), LotState::UnderWay);
+            $this->lots->add($lot, $made, \count($part));
         }
         $more = $lot->posted < \count($records);
         if (!$more) {
@@ -145,6 +159,44 @@ final class TakeInSlices
         ];
     }
 
+    /**
+     * @param non-empty-list<FileRecord> $part
+     *
+     * @return list<int>
+     *
+     * @throws Refused
+     */
+    private function posted(Actor $actor, PostingLot $lot, CsvImporter $importer, array $part): array
+    {
+        $take = new TakeRecords($actor, $importer, $lot->kind, $part, $lot->approved, static fn (int $n): null => null);
+        $errors =
+            $importer instanceof PlanningImporter
+                ? $take->planned($importer->begin($actor, $lot->kind), false)
+                : $take->whole($this->transaction, $this->entities);
+        if ([] !== $errors) {
+            throw self::stopped($lot, $errors);
+        }
+
+        return $take->made;
+    }
+
+    private function lotOf(int $companyId, int $fileId): ?PostingLot
+    {
+        return $this->entities
+            ->getRepository(PostingLot::class)
+            ->findOneBy(['fileId' => $fileId, 'companyId' => $companyId]);
+    }
+
+    /**
+     * @param list<Problem> $errors
+     *
+     * @return SliceTaken
+     */
+    private static function wrong(array $errors): array
+    {
+        return ['done' => 0, 'more' => false, 'created' => 0, 'errors' => $errors];
+    }
+
     /** @param non-empty-list<Problem> $errors */
     private static function stopped(PostingLot $lot, array $errors): Refused
     {
@@ -153,12 +205,13 @@ final class TakeInSlices
         return Refused::because(
             '',
             \sprintf(
-                'Line %d%s: %s %d of %d documents are posted and wait. Mend what stops it and go on, or take them back.',
+                'Line %d%s: %s %d of %d %s are posted and wait. Mend what stops it and go on, or take them back.',
                 $first->line ?? 1,
                 '' === $first->field ? '' : ', '.$first->field,
                 $first->message,
                 $lot->posted,
                 $lot->records,
+                $lot->holds->value,
             ),
         );
     }
@@ -168,10 +221,10 @@ final class TakeInSlices
      *
      * @throws Refused
      */
-    private function recordsOf(string $kind, int $fileId, string $bytes): array
+    private function recordsOf(LotKind $kind, int $fileId, string $bytes): array
     {
         if (null === $this->read || $this->read[0] !== $fileId) {
-            $this->read = [$fileId, FileRecords::of($this->importers->of($kind), $kind, $bytes)];
+            $this->read = [$fileId, FileRecords::of($this->importers->of($kind->value), $kind->value, $bytes)];
         }
 
         return $this->read[1];

@@ -38,7 +38,7 @@ final class TakeRecords
         'note_number' => ['note'],
     ];
 
-    /** @var list<int> the documents that were made of what was planned */
+    /** @var list<int> what became of the records, see CsvImporter::take() */
     public array $made = [];
 
     /** @var list<Problem> */
@@ -141,7 +141,7 @@ final class TakeRecords
     {
         try {
             $transaction->attempt(function () use ($entities): void {
-                $this->errors = [];
+                $this->errors = $this->made = [];
                 $done = 0;
                 $this->takeAll($this->records, $entities, $done);
                 $entities->flush();
@@ -159,12 +159,10 @@ final class TakeRecords
     private function takeAll(array $records, EntityManagerInterface $entities, int &$done): void
     {
         foreach ($records as $record) {
-            $take = fn () => $this->importer->take(
-                $this->actor,
-                $this->kind,
-                array_column($record, 'row'),
-                $this->approved,
-            );
+            $take = function () use ($record): void {
+                $rows = array_column($record, 'row');
+                array_push($this->made, ...$this->importer->take($this->actor, $this->kind, $rows, $this->approved));
+            };
             if (!$this->goesOn($take, $record)) {
                 return;
             }

@@ -9,6 +9,8 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\BankAccount;
 use Nelbix\App\Bank\DepositLine;
 use Nelbix\App\Bank\DepositSlip;
+use Nelbix\App\Books\LotGuard;
+use Nelbix\App\Books\LotOf;
 use Nelbix\App\Ledger\EntryOrder;
 use Nelbix\App\Ledger\LedgerWriter;
 use Nelbix\App\Ledger\PeriodGate;
@@ -49,6 +51,7 @@ final readonly class MakeDeposit implements StoresNumbers
         private History $history,
         private ClockInterface $clock,
         private Bulk $bulk,
+        private LotGuard $lots,
     ) {
     }
 
@@ -196,6 +199,7 @@ final readonly class MakeDeposit implements StoresNumbers
                 ProblemKind::Taken,
             );
         }
+        $this->lots->mustBeThrough(LotOf::Documents, array_column($rows, 'id'), 'A receipt of these');
         if (\count(array_unique(array_column($rows, 'bank_id'))) > 1) {
             $problems[] = new Problem(
                 'receipts',

@@ -76,6 +76,7 @@ final class LayersTest extends TestCase
         'party_stop' => 'Parties',
         'credit_release' => 'Parties',
         'prepaid_tax' => 'Books',
+        'posting_lot_record' => 'Books',
         'line_template' => 'Invoices',
         'outbox' => 'Outbox',
         'reminder' => 'Receivables',

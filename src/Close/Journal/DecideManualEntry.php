@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Close\Journal;
 
+use Nelbix\App\Books\LotGuard;
+use Nelbix\App\Books\LotOf;
 use Nelbix\App\People\MayDo;
 use Nelbix\App\People\SomebodyElse;
 use Nelbix\App\Platform\Actor;
@@ -23,6 +25,7 @@ final readonly class DecideManualEntry
         private MayDo $mayDo,
         private SomebodyElse $somebodyElse,
         private History $history,
+        private LotGuard $lots,
     ) {
     }
 
@@ -58,6 +61,7 @@ final readonly class DecideManualEntry
             if (!$this->mayDo->may($actor, Permission::Approve) && !$this->mayDo->may($actor, Permission::Control)) {
                 throw Refused::because('', 'An approver or a controller sends it back.');
             }
+            $this->lots->mustBeThrough(LotOf::Entries, [$id], 'This entry');
             if ('' === trim($why)) {
                 throw Refused::because(
                     'why',
@@ -77,6 +81,7 @@ final readonly class DecideManualEntry
     {
         $this->transaction->run(function () use ($actor, $id, $version): void {
             $entry = $this->book->locked($actor, $id, $version, ManualState::Draft, ManualState::Waiting);
+            $this->lots->mustBeThrough(LotOf::Entries, [$id], 'This entry');
             $entry->state = ManualState::Dropped;
             $this->history->note($actor, 'manual_entry', $id, 'dropped');
         });

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Nelbix\App\Close\Journal;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Books\LotGuard;
+use Nelbix\App\Books\LotOf;
 use Nelbix\App\Ledger\EntryOrder;
 use Nelbix\App\Ledger\JournalEntry;
 use Nelbix\App\Ledger\LedgerWriter;
@@ -29,6 +31,7 @@ final readonly class ReverseManualEntry
         private ManualEntryBook $book,
         private MayDo $mayDo,
         private History $history,
+        private LotGuard $lots,
     ) {
     }
 
@@ -70,6 +73,7 @@ final readonly class ReverseManualEntry
             if (null !== $row['reverses_id']) {
                 throw Refused::because('', 'This entry reverses another one; enter that one anew instead.');
             }
+            $this->lots->mustBeThrough(LotOf::Entries, $this->byHand($entryId), (string) $row['number']);
             $bypass = (bool) $row['bypass'];
             if ($bypass) {
                 $this->mayDo->must(
@@ -101,6 +105,15 @@ final readonly class ReverseManualEntry
         });
 
         return (string) $entry->number;
+    }
+
+    /** @return list<int> the entry by hand that it was posted from */
+    private function byHand(int $entryId): array
+    {
+        return array_map(
+            'intval',
+            $this->db->fetchFirstColumn('SELECT id FROM manual_entry WHERE entry_id = ?', [$entryId]),
+        );
     }
 
     /** @throws Refused for a clerk who would take back alone what needed somebody else's approval */
