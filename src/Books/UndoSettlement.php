@@ -71,15 +71,10 @@ final readonly class UndoSettlement
                 );
             }
             $settlement = $this->book->undo($actor, $settlementId, $on);
-            if (null !== $settlement->documentId) {
-                $this->history->note(
-                    $actor,
-                    'document',
-                    $settlement->documentId,
-                    'settlement undone',
-                    'dated '.$settlement->undoneOn?->long().('' === $reason ? '' : ': '.$reason),
-                );
-            }
+            $said = 'dated '.$settlement->undoneOn?->long().('' === $reason ? '' : ': '.$reason);
+            null === $settlement->documentId
+                ? $this->history->note($actor, 'settlement', $settlementId, 'undone', $said)
+                : $this->history->note($actor, 'document', $settlement->documentId, 'settlement undone', $said);
 
             return $settlement;
         });

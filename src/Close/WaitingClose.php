@@ -69,7 +69,7 @@ final readonly class WaitingClose implements Waits
                 [$sees, 'off', 'tie_out', 'control accounts are off by manual entries', 'tie_out', [], 'Tie out'],
                 [$decides, 'waiting', 'journal_waiting', 'manual entries wait for a decision', 'journal', [], 'Decide'],
                 [$enters, 'draft', 'journal_drafts', 'entry drafts wait', 'journal', [], 'Post'],
-                [$controls, 'lots', 'lots', 'files of the ledger are not through', 'import', [], 'Go on'],
+                [$controls, 'lots', 'lots', 'ledger files are not through', 'import', [], 'Go on'],
             ] as $k => [$may, $what, $key, $text, $route, $parameters, $do]
         ) {
             if ($may) {

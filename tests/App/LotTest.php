@@ -21,7 +21,7 @@ use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Settlement\AdjustmentKind;
 
 /** A long file of invoices: posted in slices (50 documents each in the tests), usable when all of it is there, or taken back. */
-final class LotTest extends ScreenCase
+final class LotTest extends LotCase
 {
     public function testALongFileIsPostedInSlicesAndReleasedAtTheEnd(): void
     {
@@ -258,22 +258,6 @@ final class LotTest extends ScreenCase
         );
     }
 
-    /** @return int the stored file's id, once its check is through and it is to be taken over */
-    private function taken(string $csv, string $kind = 'vendor-invoices'): int
-    {
-        $this->post(
-            '/TEST/import',
-            '/TEST/import/check',
-            ['kind' => $kind],
-            ['file' => self::upload($csv, 'june.csv')],
-        );
-        $file = (int) $this->db()->fetchOne('SELECT MAX(subject_id) FROM job');
-        self::assertTrue(self::get(Worker::class)->next());
-        $this->post('/TEST/import', '/TEST/import/take', ['kind' => $kind, 'file' => $file]);
-
-        return $file;
-    }
-
     private function refusedAgain(string $csv): void
     {
         $file = $this->taken($csv);
@@ -292,19 +276,6 @@ final class LotTest extends ScreenCase
         }
 
         return $csv;
-    }
-
-    private function lotId(): int
-    {
-        return (int) $this->db()->fetchOne('SELECT MAX(id) FROM posting_lot');
-    }
-
-    /** @return array{int, string} how many are posted, and how it stands */
-    private function lot(): array
-    {
-        $row = $this->db()->fetchAssociative('SELECT posted, state FROM posting_lot ORDER BY id DESC LIMIT 1');
-
-        return false === $row ? [-1, 'none'] : [(int) $row['posted'], (string) $row['state']];
     }
 
     private function posted(): int
