@@ -77,11 +77,10 @@ final readonly class TakeRecordsBack
     {
         $from = $this->db->fetchOne(
             <<<'SQL'
-            SELECT GREATEST(g.delivered_on, COALESCE(MAX(l.last_undone_on), g.delivered_on))
+            SELECT GREATEST(MAX(g.delivered_on), COALESCE(MAX(l.last_undone_on), MAX(g.delivered_on)))
             FROM delivery g
             JOIN delivery_line l ON l.delivery_id = g.id
             WHERE g.id = ?
-            GROUP BY g.id
             SQL
             ,
             [$id],

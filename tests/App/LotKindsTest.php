@@ -68,7 +68,11 @@ final class LotKindsTest extends LotCase
         $this->post($at, $at.'/take-back', ['reason' => 'the wrong month']);
         while ($worker->next()) {
         }
-        self::assertSame([20, 'taken_back'], $this->lot());
+        self::assertSame(
+            [20, 'taken_back'],
+            $this->lot(),
+            (string) $this->db()->fetchOne('SELECT said FROM job ORDER BY id DESC LIMIT 1'),
+        );
         self::assertSame($before, $this->books(), 'as if it had never come');
         self::assertSame(
             20,
