@@ -24,7 +24,7 @@ final class StoredItem
             $side,
             (int) $r['party_id'],
             DocumentKind::from((string) $r['kind']),
-            (string) $r['number'],
+            self::name($r),
             (int) $r['account_id'],
             (string) $r['currency'],
             (int) $r['original'],
@@ -37,6 +37,18 @@ final class StoredItem
             self::moved(DocumentKind::from((string) $r['kind']), $r),
             (string) ($r['their_order'] ?? ''),
         );
+    }
+
+    /**
+     * What it is called; what is posted with it, at once, has no number yet.
+     *
+     * @param array<string, mixed> $r
+     */
+    private static function name(array $r): string
+    {
+        $money = DocumentKind::from((string) $r['kind'])->isMoney();
+
+        return '' === (string) $r['number'] ? ($money ? 'this money' : 'this document') : (string) $r['number'];
     }
 
     /** @param array<string, mixed> $r */

@@ -88,7 +88,7 @@ final readonly class BeforePosting
                     [$actor->companyId, $key, $input->side->value, $input->kind->value],
                 );
         if (false !== $same) {
-            return ['number' => (string) $same['number'], 'day' => Day::of((string) $same['posting_date'])->long()];
+            return ['number' => self::name($same['number']), 'day' => Day::of((string) $same['posting_date'])->long()];
         }
         $days = $this->settings->of($actor->companyId)->lookAlikeDays();
         $found = $this->db->fetchAssociative(
@@ -116,7 +116,13 @@ final readonly class BeforePosting
 
         return false === $found
             ? null
-            : ['number' => (string) $found['number'], 'day' => Day::of((string) $found['posting_date'])->long()];
+            : ['number' => self::name($found['number']), 'day' => Day::of((string) $found['posting_date'])->long()];
+    }
+
+    /** What it is called; one of the same file has no number yet. */
+    private static function name(mixed $number): string
+    {
+        return '' === (string) $number ? 'an earlier one' : (string) $number;
     }
 
     /** In words, when a payment takes more than the bank's ledger account holds. */

@@ -192,6 +192,23 @@ final class ImportTest extends AppCase
         self::assertSame([0, 0], [$this->open($invoice), $this->open($credit)]);
     }
 
+    /** What stands in the same file has no number yet, and is called what it is. */
+    public function testMessagesNameWhatHasNoNumberYet(): void
+    {
+        $this->invoice(Side::Receivables, '80.00', ['number' => 'E-1', 'currency' => 'EUR', 'rate' => '1.1']);
+        $csv =
+            "party,date,bank,reference,currency,amount,apply_to,applied\n".
+            "C-1,2026-06-15,1000,A,USD,10.00,,\nC-1,2026-06-15,1000,B,USD,10.00,,\nC-1,2026-06-15,1000,C,USD,70.00,E-1,70.00\n";
+        $errors = self::get(ImportFile::class)->import($this->clerk, 'receipts', $csv, true)['errors'];
+        self::assertSame(
+            [
+                'It looks like an earlier one of 15 Jun 2026. Say why it is another one, or post nothing.',
+                'this money belongs to another party, side or currency than E-1; settle them apart.',
+            ],
+            array_map(static fn (Problem $p): string => $p->message, $errors),
+        );
+    }
+
     /** A row that looks like what was taken from another file asks; undone, it does not stand in the way any more. */
     public function testRowsThatLookLikeWhatIsThereAsk(): void
     {
