@@ -39,11 +39,12 @@ class PostingLot
      */
     public function __construct(
         #[ORM\Column] public readonly int $companyId,
-        #[ORM\Column(length: 12, enumType: LotOf::class)] public readonly LotOf $holds,
+        #[ORM\Column(length: 12, enumType: LotOf::class, options: ['default' => 'documents']),]
+        public readonly LotOf $holds,
         #[ORM\Column(length: 12, nullable: true, enumType: Side::class)] public readonly ?Side $side,
         #[ORM\Column(length: 30)] public readonly string $kind,
         #[ORM\Column(length: 200)] public readonly string $name,
-        #[ORM\Column] public readonly bool $approved,
+        #[ORM\Column(options: ['default' => false])] public readonly bool $approved,
         #[ORM\Column] public readonly int $fileId,
         #[ORM\Column] public readonly int $takenId,
         #[ORM\Column] public readonly int $records,

@@ -131,6 +131,26 @@ final class CommandTest extends AppCase
         self::assertStringContainsString('This very file was taken over on', $again['errors'][0]['message']);
     }
 
+    /** Whoever runs the machine took it in: an entry above the limit waits for nobody, in slices no more than at once. */
+    public function testALongFileOfEntriesIsTakenInSlices(): void
+    {
+        $csv = "entry,date,text,account,debit,credit\n";
+        for ($n = 1; $n <= 60; ++$n) {
+            $csv .= \sprintf(
+                "%d,2026-06-02,wages %1\$d,6400,%d.00,\n%1\$d,2026-06-02,wages %1\$d,3000,,%2\$d.00\n",
+                $n,
+                400 * $n,
+            );
+        }
+        self::assertSame(
+            60,
+            $this->console('nelbix:import', ['kind' => 'journal', 'file' => $this->file($csv)])['created'],
+        );
+        self::assertSame([['released', 60]], $this->db()->fetchAllNumeric('SELECT state, posted FROM posting_lot'));
+        self::assertSame(['posted'], $this->db()->fetchFirstColumn('SELECT DISTINCT state FROM manual_entry'));
+        self::assertSame(((400 * 60 * 61) / 2) * 100, $this->balance('6400'));
+    }
+
     public function testTerms(): void
     {
         $expected = [

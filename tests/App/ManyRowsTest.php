@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Import\ImportFile;
 use Nelbix\App\People\User;
 use Symfony\Bundle\FrameworkBundle\KernelBrowser;
 
@@ -97,6 +98,40 @@ final class ManyRowsTest extends CommittedCase
             }
             foreach ($queries as $query) {
                 $wrong = [...$wrong, ...$this->scans($name, $query)];
+            }
+        }
+        self::assertSame([], $wrong);
+    }
+
+    /** What posting one record asks grows with none of the tables: else a long file takes the square of its length. */
+    public function testARecordOfAFileReadsAlongAnIndex(): void
+    {
+        [$vendor, $item] = array_map(
+            'strval',
+            $this->db()->fetchNumeric(
+                'SELECT p.code, i.number FROM open_item i JOIN party p ON p.id = i.party_id WHERE i.open > 600 ORDER BY i.id LIMIT 1',
+            ) ?:
+            self::fail(),
+        );
+        $credit = "party,number,document_date,account,amount,kind\n$vendor,K-6,2026-06-02,5000,6.00,credit_note\n";
+        self::assertSame([], self::get(ImportFile::class)->import($this->clerk, 'vendor-invoices', $credit)['errors']);
+        $wrong = [];
+        foreach (
+            [
+                'vendor-invoices' => "party,number,document_date,account,amount\nM-7,X-1,2026-06-02,5000,10.00\n",
+                'payments' => "party,date,bank,reference,currency,amount,apply_to,applied\n".
+                    "$vendor,2026-06-12,1000,T 1,USD,6.00,$item,6.00\n",
+                'settlements' => "settlement,party,side,date,document,applied\n".
+                    "1,$vendor,payables,2026-06-12,$item,6.00\n1,$vendor,payables,2026-06-12,K-6,6.00\n",
+                'journal' => "entry,date,text,account,debit,credit\n1,2026-06-10,many 7,6400,5.00,\n1,2026-06-10,many 7,3000,,5.00\n",
+            ] as $kind => $csv
+        ) {
+            $queries = self::get(QueryLog::class)->during(function () use ($kind, $csv): void {
+                $result = self::get(ImportFile::class)->import($this->clerk, $kind, $csv, true);
+                self::assertSame([], $result['errors'], $kind);
+            });
+            foreach ($queries as $query) {
+                $wrong = [...$wrong, ...$this->scans($kind, $query)];
             }
         }
         self::assertSame([], $wrong);
@@ -207,6 +242,18 @@ final class ManyRowsTest extends CommittedCase
                 FROM seq_1_to_6000 s
                 SQL,
                 <<<SQL
+                INSERT INTO journal_entry (company_id, year, posting_date, currency, bypass, text, number, sequence, created_by_id,
+                    created_at)
+                SELECT $company, 2026, '2026-06-10', 'USD', 0, CONCAT('many ', s.seq), CONCAT('MJ-', s.seq), 100000 + s.seq, $user, NOW()
+                FROM seq_1_to_6000 s
+                SQL,
+                <<<SQL
+                INSERT INTO journal_line (entry_id, posting_date, position, account_id, amount, base, text)
+                SELECT e.id, e.posting_date, l.seq, a.id, IF(l.seq = 1, e.id, -e.id), IF(l.seq = 1, e.id, -e.id), ''
+                FROM journal_entry e, seq_1_to_2 l, account a
+                WHERE e.number LIKE 'MJ-%' AND a.company_id = $company AND a.number = '6400'
+                SQL,
+                <<<SQL
                 INSERT IGNORE INTO search_word (company_id, subject, word, subject_id)
                 SELECT company_id, side, 'party', id FROM party
                 UNION ALL SELECT company_id, side, 'many', id FROM party
@@ -219,7 +266,8 @@ final class ManyRowsTest extends CommittedCase
             $db->executeStatement($sql);
         }
         $tables =
-            'party, document, open_item, item_discount, settlement, settlement_line, bank_check, delivery, search_word';
+            'party, document, open_item, item_discount, settlement, settlement_line, bank_check, delivery, search_word, '.
+            'journal_entry, journal_line';
         $db->fetchAllAssociative('ANALYZE TABLE '.$tables);
     }
 }
