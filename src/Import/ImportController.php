@@ -145,9 +145,7 @@ final class ImportController extends Screen
                 422,
             );
         }
-        $this->say(
-            \sprintf('Took over %d %s from %s.', $result['created'], str_replace('-', ' ', $kind), $file['name']),
-        );
+        $this->say(\sprintf('Took over %d %s from %s.', $result['created'], Importers::words($kind), $file['name']));
 
         return $this->redirectToRoute('import', ['company' => $desk->company->code, 'kind' => $kind], 303);
     }
@@ -255,6 +253,7 @@ final class ImportController extends Screen
             [
                 'kinds' => $kinds,
                 'kind' => \in_array($kind, $kinds, true) ? $kind : $kinds[0],
+                'what' => Importers::words($kind),
                 'columns' => $columns,
                 'result' => null,
                 'refused' => null,

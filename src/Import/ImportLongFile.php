@@ -77,7 +77,7 @@ final readonly class ImportLongFile implements LongWork
 
     private static function title(string $kind, bool $dryRun): string
     {
-        return \sprintf('%s of %s', $dryRun ? 'Check' : 'Import', str_replace('-', ' ', $kind));
+        return \sprintf('%s of %s', $dryRun ? 'Check' : 'Import', Importers::words($kind));
     }
 
     /** @return array{kind: string, dryRun: bool, again: bool, approved: bool} what a job was asked */

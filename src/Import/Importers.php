@@ -15,6 +15,12 @@ final readonly class Importers
     {
     }
 
+    /** What a file of a kind holds, in words. */
+    public static function words(string $kind): string
+    {
+        return 'journal' === $kind ? 'journal entries' : str_replace('-', ' ', $kind);
+    }
+
     /** @return list<string> */
     public function kinds(): array
     {

@@ -12,9 +12,8 @@ use Nelbix\Core\Ledger\Side;
 /**
  * Reads files that are taken over in slices.
  *
- * @phpstan-type LotRow array{id: int, holds: LotOf, side: ?Side, kind: string, name: string, file_id: int, records: int, posted: int,
- *     state: LotState, reason: string,
- *     by_name: string, created_at: string}
+ * @phpstan-type LotRow array{id: int, holds: LotOf, side: ?Side, kind: string, what: string, name: string, file_id: int, records: int,
+ *     posted: int, state: LotState, reason: string, by_name: string, created_at: string}
  */
 final readonly class LotQuery
 {
@@ -66,6 +65,7 @@ final readonly class LotQuery
                 'holds' => LotOf::from((string) $r['holds']),
                 'side' => null === $r['side'] ? null : Side::from((string) $r['side']),
                 'kind' => (string) $r['kind'],
+                'what' => Importers::words((string) $r['kind']),
                 'name' => (string) $r['name'],
                 'file_id' => (int) $r['file_id'],
                 'records' => (int) $r['records'],
