@@ -112,6 +112,35 @@ foreach ([true, false] as $dryRun) {
     Bench::say($dryRun ? 'the same from a file, checked' : 'taken over', $ours, 'the same', $bare['seconds']);
 }
 
+// payments of them from a file: posted one by one
+$last = (int) $bench->db->fetchOne('SELECT MAX(id) FROM document');
+$csv = "party,date,bank,reference,currency,amount,apply_to,applied,look_alike_reason\n";
+for ($n = 0; $n < $invoices; ++$n) {
+    $csv .= sprintf("P-%04d,2026-06-15,1000,T%d,USD,120.50,F%2\$d,120.50,bench\n", ($n % 200) + 1, $n);
+}
+foreach ([true, false] as $dryRun) {
+    $ours = Bench::time(static function () use ($bench, $csv, $dryRun, $invoices): void {
+        $result = $bench->get(ImportFile::class)->import($bench->actor, 'payments', $csv, $dryRun);
+        if ($invoices !== $result['created']) {
+            throw new RuntimeException(
+                'The file was not taken: '.implode(' ', array_column($result['errors'], 'message')),
+            );
+        }
+    });
+    $bench->em->clear();
+    if (!$dryRun) {
+        $bare = $bench->copied($of('SELECT d.id FROM document d WHERE d.id > '.$last));
+        Bench::say(
+            $invoices.' payments of them from a file',
+            $ours,
+            'bulk insert of the '.$bare['rows'].' rows of their documents',
+            $bare['seconds'],
+        );
+    } else {
+        printf("%d payments checked: %.2f s\n", $invoices, $ours);
+    }
+}
+
 // a grid of 200 rows: kept as drafts, then posted whole
 $last = (int) $bench->db->fetchOne('SELECT MAX(id) FROM document');
 $batch = $bench

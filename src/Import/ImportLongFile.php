@@ -136,7 +136,7 @@ final readonly class ImportLongFile implements LongWork
                 $asked['approved'],
                 $progress->at(...),
             ),
-            default => $this->slices->next($actor, $id, $file['content']),
+            default => $this->slices->next($actor, $lot, $id, $file['content']),
         };
         $result ??= $this->atOnce($actor, $kind, $file['content'], $dryRun, $asked['again'], $progress);
         if ($result['more']) {

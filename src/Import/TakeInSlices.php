@@ -123,16 +123,19 @@ final class TakeInSlices
      *
      * @return SliceTaken|null null when no lot was opened, and the file is taken at once
      *
-     * @throws Refused when it stops in the middle; what is posted waits
+     * @throws Refused when it stops in the middle; what is posted waits. When it was begun as another kind of file
      */
-    public function next(Actor $actor, int $fileId, string $bytes): ?array
+    public function next(Actor $actor, LotKind $kind, int $fileId, string $bytes): ?array
     {
         $lot = $this->lotOf($actor->companyId, $fileId);
         if (null === $lot) {
             return null;
         }
         $lot = $this->lots->locked($actor, $lot->id(), LotState::UnderWay);
-        $records = $this->recordsOf(LotKind::from($lot->kind), $fileId, $bytes);
+        if ($lot->kind !== $kind->value) {
+            throw Refused::because('kind', \sprintf('%s was begun as %s.', $lot->name, Importers::words($lot->kind)));
+        }
+        $records = $this->recordsOf($kind, $fileId, $bytes);
         $importer = $this->importers->of($lot->kind);
         $most =
             $importer instanceof PlanningImporter ? $this->records : max(1, intdiv($this->records, self::ONE_BY_ONE));

@@ -12,15 +12,11 @@ use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Close\Journal\DecideManualEntry;
 use Nelbix\App\Close\Journal\ReverseManualEntry;
 use Nelbix\App\Goods\ClearReceived;
-use Nelbix\App\Goods\KeepOrder;
-use Nelbix\App\Goods\OrderReader;
 use Nelbix\App\Goods\ReverseDelivery;
 use Nelbix\App\Goods\SendGoodsBack;
-use Nelbix\App\Import\ImportFile;
 use Nelbix\App\Ledger\LockPeriod;
 use Nelbix\App\Money\MakeDeposit;
 use Nelbix\App\Money\OnHandQuery;
-use Nelbix\App\Platform\Settings;
 use Nelbix\App\Work\Worker;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
@@ -30,7 +26,7 @@ use PHPUnit\Framework\Attributes\DataProvider;
 /** Long files of every kind that is no invoice: in slices of ten, waiting until all are there, gone on with, taken back without a trace. */
 final class LotKindsTest extends LotCase
 {
-    private const RECORDS = 64;
+    use LongFiles;
 
     /** @return iterable<string, array{string, string}> kind of file, and what the page calls its records */
     public static function kinds(): iterable
@@ -168,91 +164,52 @@ final class LotKindsTest extends LotCase
         self::assertStringContainsString('30 of 64 documents are posted and wait', $page);
     }
 
-    /** The file of a kind, and what it needs to be there. */
-    private function file(string $kind): string
+    /** Who may take payments over goes on with no file of entries under that name. */
+    public function testAFileIsGoneOnWithAsWhatItWasBegun(): void
     {
-        $rows = self::rows(...);
-        switch ($kind) {
-            case 'receipts':
-                self::get(Settings::class)->keep($this->clerk->companyId, ['deposit_slips' => 'yes']);
-                $this->invoices('customer-invoices', 'R');
-
-                // one in five is placed in part, or on nothing
-                return $rows(
-                    'party,date,bank,reference,currency,amount,method,apply_to,applied',
-                    static fn (int $n): string => "C-1,2026-06-12,1000,CK $n,USD,".
-                        (100 + $n).
-                        '.00,check,'.
-                        (0 === $n % 5 ? ",\n" : "R-$n,".(100 + $n - ($n % 3)).".00\n"),
-                );
-            case 'payments':
-                $this->invoices('vendor-invoices', 'P');
-
-                return $rows(
-                    'party,date,bank,reference,currency,amount,method,apply_to,applied,discount',
-                    static fn (int $n): string => "V-1,2026-06-12,1000,T $n,USD,".
-                        (100 + $n).
-                        '.00,transfer,P-'.
-                        "$n,".
-                        (100 + $n).
-                        ".00,\n",
-                );
-            case 'settlements':
-                $this->invoices('vendor-invoices', 'N');
-
-                return $rows(
-                    'settlement,party,side,date,document,applied',
-                    static fn (int $n): string => "$n,V-1,payables,2026-06-12,N-$n,".
-                        (50 + $n).
-                        ".00\n".
-                        "$n,V-1,payables,2026-06-12,K-$n,".
-                        (50 + $n).
-                        ".00\n",
-                );
-            case 'journal':
-                return $rows(
-                    'entry,date,text,account,debit,credit',
-                    static fn (int $n): string => \sprintf(
-                        "%d,2026-06-10,wages %1\$d,6400,%.2f,\n%1\$d,2026-06-10,wages %1\$d,3000,,%2\$.2f\n",
-                        $n,
-                        5 + $n / 100,
-                    ),
-                );
-            default:
-                self::get(KeepOrder::class)->enter(
-                    $this->clerk,
-                    self::get(OrderReader::class)->read($this->clerk, [
-                        'party' => 'V-1',
-                        'ordered_on' => '2026-06-01',
-                        'lines' => [['account' => '1400', 'text' => 'oak', 'quantity' => '2500', 'price' => '0.25']],
-                    ]),
-                );
-
-                return $rows(
-                    'vendor,note,date,order,line,quantity',
-                    static fn (int $n): string => "V-1,D-$n,2026-06-11,PO-26-00001,1,$n\n",
-                );
+        $file = $this->taken($this->file('journal'), 'journal');
+        $worker = self::get(Worker::class);
+        $worker->next();
+        $worker->next();
+        $this->lock(true);
+        $worker->next();
+        $this->lock(false);
+        $this->post('/TEST/import', '/TEST/import/take', ['kind' => 'payments', 'file' => $file]);
+        while ($worker->next()) {
         }
-    }
-
-    /** @param string $name the beginning of their numbers; N has a credit note K beside each */
-    private function invoices(string $kind, string $name): void
-    {
-        [$party, $account] = 'vendor-invoices' === $kind ? ['V-1', '5000'] : ['C-1', '4000'];
-        $csv = self::rows(
-            'party,number,document_date,account,amount,kind',
-            static fn (int $n): string => "$party,$name-$n,2026-06-02,$account,".
-                (100 + $n).
-                ".00,invoice\n".
-                ('N' === $name ? "$party,K-$n,2026-06-02,$account,".(300 + $n).".00,credit_note\n" : ''),
+        self::assertSame([10, 'under_way'], $this->lot());
+        self::assertSame(
+            'june.csv was begun as journal entries.',
+            $this->db()->fetchOne('SELECT said FROM job ORDER BY id DESC LIMIT 1'),
         );
-        self::assertSame([], self::get(ImportFile::class)->import($this->clerk, $kind, $csv)['errors']);
     }
 
-    /** @param callable(int): string $row */
-    private static function rows(string $head, callable $row): string
+    /** An invoice whose goods came with a lot is held again, and waits for them again, once it is taken back. */
+    public function testInvoicesWaitAgainForGoodsThatAreTakenBack(): void
     {
-        return $head."\n".implode('', array_map($row, range(1, self::RECORDS)));
+        $csv = $this->file('deliveries');
+        $line = (string) $this->db()->fetchOne('SELECT MAX(id) FROM purchase_order_line');
+        $invoice = $this->invoice(Side::Payables, '', [
+            'lines' => [['account' => '1400', 'amount' => '100 × 0.25', 'text' => 'oak', 'order_line' => $line]],
+        ]);
+        $held = fn (): bool => null !==
+            $this->db()->fetchOne('SELECT held_reason FROM document WHERE id = ?', [$invoice]);
+        $before = $this->books();
+        self::assertTrue($held());
+        $this->taken($csv, 'deliveries');
+        $worker = self::get(Worker::class);
+        $worker->next();
+        $worker->next();
+        $worker->next();
+        self::assertSame([20, 'under_way'], $this->lot());
+        self::assertFalse($held());
+        $at = '/TEST/import/lot/'.$this->lotId();
+        $this->post($at, $at.'/take-back', ['reason' => 'the wrong month']);
+        while ($worker->next()) {
+        }
+        self::assertSame([20, 'taken_back'], $this->lot());
+        self::assertSame($before, $this->books());
+        self::assertTrue($held());
     }
 
     /** @return list<array<string, mixed>> balances, what is open of what there was before, and what is still to come of orders */
