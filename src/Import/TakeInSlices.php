@@ -31,7 +31,7 @@ final class TakeInSlices
     /** Records that are posted one by one take longer than those that are planned and written together: so many fewer make a slice. */
     private const ONE_BY_ONE = 5;
 
-    /** @var array{int, list<FileRecord>}|null the file that was read last: a worker reads it once, not for every slice */
+    /** @var array{string, list<FileRecord>}|null the file that was read last: a worker reads it once, not for every slice */
     private ?array $read = null;
 
     public function __construct(
@@ -226,8 +226,9 @@ final class TakeInSlices
      */
     private function recordsOf(LotKind $kind, int $fileId, string $bytes): array
     {
-        if (null === $this->read || $this->read[0] !== $fileId) {
-            $this->read = [$fileId, FileRecords::of($this->importers->of($kind->value), $kind->value, $bytes)];
+        $file = $kind->value.' '.$fileId;
+        if (null === $this->read || $this->read[0] !== $file) {
+            $this->read = [$file, FileRecords::of($this->importers->of($kind->value), $kind->value, $bytes)];
         }
 
         return $this->read[1];
