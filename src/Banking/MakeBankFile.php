@@ -7,6 +7,7 @@ namespace Nelbix\App\Banking;
 use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\BankAccounts;
+use Nelbix\App\Books\DocumentHold;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\Company;
 use Nelbix\App\Platform\History;
@@ -31,6 +32,7 @@ final readonly class MakeBankFile
         private Numbering $numbering,
         private History $history,
         private ClockInterface $clock,
+        private DocumentHold $hold,
     ) {
     }
 
@@ -49,17 +51,21 @@ final readonly class MakeBankFile
             if (false === $run) {
                 throw Refused::because('', 'Only a posted run of this company goes into a bank file.');
             }
-            // none of them is voided before the file is there
-            $this->db->fetchFirstColumn(
-                <<<'SQL'
-                SELECT d.id
-                FROM document d
-                WHERE d.id IN (SELECT y.document_id FROM proposal_payment y WHERE y.proposal_id = ? AND y.pay_by = 'file')
-                ORDER BY d.id
-                FOR UPDATE
-                SQL
-                ,
-                [$proposalId],
+            // none of them is voided before the file is there; what is read below is read after they are held
+            $this->hold->hold(
+                array_map(
+                    'intval',
+                    $this->db->fetchFirstColumn(
+                        <<<'SQL'
+                        SELECT document_id
+                        FROM proposal_payment
+                        WHERE proposal_id = ? AND pay_by = 'file' AND document_id IS NOT NULL
+                        LOCK IN SHARE MODE
+                        SQL
+                        ,
+                        [$proposalId],
+                    ),
+                ),
             );
             $rows = $this->db->fetchAllAssociative(
                 <<<SQL

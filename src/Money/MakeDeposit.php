@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Money;
 
-use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Bank\BankAccount;
 use Nelbix\App\Bank\DepositLine;
 use Nelbix\App\Bank\DepositSlip;
+use Nelbix\App\Books\DocumentHold;
 use Nelbix\App\Books\LotGuard;
 use Nelbix\App\Books\LotOf;
 use Nelbix\App\Ledger\EntryOrder;
@@ -52,6 +52,7 @@ final readonly class MakeDeposit implements StoresNumbers
         private ClockInterface $clock,
         private Bulk $bulk,
         private LotGuard $lots,
+        private DocumentHold $hold,
     ) {
     }
 
@@ -184,15 +185,9 @@ final readonly class MakeDeposit implements StoresNumbers
     private function check(Actor $actor, array $rows, Day $day): void
     {
         // a bounce holds its receipt; whoever comes second finds what the other did
-        $standing = $this->entities
-            ->getConnection()
-            ->fetchFirstColumn(
-                "SELECT id FROM document WHERE id IN (?) AND state = 'posted' FOR UPDATE",
-                [array_column($rows, 'id')],
-                [ArrayParameterType::INTEGER],
-            );
+        $standing = $this->hold->hold(array_column($rows, 'id'));
         $problems = [];
-        if (\count($standing) !== \count($rows)) {
+        if ($standing !== \count($rows)) {
             throw Refused::because(
                 'receipts',
                 'A receipt of these was taken back just now; look at the list as it stands now.',

@@ -518,6 +518,19 @@ final class BankFileTest extends ScreenCase
         );
     }
 
+    /** A lock holds on one node of a cluster: whoever voids the payment at another meets a row that was written. */
+    public function testWhatGoesIntoAFileIsWritten(): void
+    {
+        [$run] = $this->postedRun();
+        $version = fn (): int => (int) $this->db()->fetchOne(
+            'SELECT SUM(d.version) FROM document d JOIN proposal_payment y ON y.document_id = d.id WHERE y.proposal_id = ?',
+            [$run],
+        );
+        $before = $version();
+        self::get(MakeBankFile::class)->ofRun($this->clerk, $run, FileFormat::Ach);
+        self::assertGreaterThan($before, $version());
+    }
+
     public function testAChangedAccountIsNotPaidInto(): void
     {
         [$run] = $this->postedRun();

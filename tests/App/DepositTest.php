@@ -88,7 +88,14 @@ final class DepositTest extends ScreenCase
             $panel,
             'seen before it is posted',
         );
+        $version = fn (): int => (int) $this->db()->fetchOne('SELECT SUM(version) FROM document');
+        $before = $version();
         $slip = self::get(MakeDeposit::class)->deposit($this->clerk, $this->keys(), Day::of(self::DAY), null);
+        self::assertSame(
+            $before + 2,
+            $version(),
+            'whoever takes one back at another node meets a row that was written',
+        );
         self::assertSame([0, 42500], [$this->balance('1050'), $this->balance('1000')]);
         self::assertSame(
             1,
