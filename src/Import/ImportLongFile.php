@@ -138,7 +138,7 @@ final readonly class ImportLongFile implements LongWork
             ),
             default => $this->slices->next($actor, $lot, $id, $file['content']),
         };
-        $result ??= $this->atOnce($actor, $kind, $file['content'], $dryRun, $asked['again'], $progress);
+        $result ??= $this->atOnce($actor, $kind, $file['content'], $asked, $progress);
         if ($result['more']) {
             return new Slice($result['done'], true);
         }
@@ -149,16 +149,22 @@ final readonly class ImportLongFile implements LongWork
         return new Slice($result['done'], false, $this->said($actor, $kind, $file, $dryRun, $result));
     }
 
-    /** @return SliceTaken */
-    private function atOnce(
-        Actor $actor,
-        string $kind,
-        string $bytes,
-        bool $dryRun,
-        bool $again,
-        Progress $progress,
-    ): array {
-        $result = $this->importFile->import($actor, $kind, $bytes, $dryRun, false, $progress->at(...), $again);
+    /**
+     * @param array{kind: string, dryRun: bool, again: bool, approved: bool} $asked
+     *
+     * @return SliceTaken
+     */
+    private function atOnce(Actor $actor, string $kind, string $bytes, array $asked, Progress $progress): array
+    {
+        $result = $this->importFile->import(
+            $actor,
+            $kind,
+            $bytes,
+            $asked['dryRun'],
+            $asked['approved'],
+            $progress->at(...),
+            $asked['again'],
+        );
 
         return ['done' => $result['created'], 'more' => false, ...$result];
     }

@@ -151,6 +151,21 @@ final class CommandTest extends AppCase
         self::assertSame(((400 * 60 * 61) / 2) * 100, $this->balance('6400'));
     }
 
+    /** A file of many lines and few entries is taken at once, and approved no less. */
+    public function testALongEntryOfAFileWaitsForNobody(): void
+    {
+        $csv = "entry,date,text,account,debit,credit\n1,2026-06-02,wages,3000,,12000.00\n";
+        for ($n = 1; $n <= 60; ++$n) {
+            $csv .= "1,2026-06-02,wages,6400,200.00,\n";
+        }
+        self::assertSame(
+            1,
+            $this->console('nelbix:import', ['kind' => 'journal', 'file' => $this->file($csv)])['created'],
+        );
+        self::assertSame(['posted'], $this->db()->fetchFirstColumn('SELECT state FROM manual_entry'));
+        self::assertSame(0, (int) $this->db()->fetchOne('SELECT COUNT(*) FROM posting_lot'));
+    }
+
     public function testTerms(): void
     {
         $expected = [
