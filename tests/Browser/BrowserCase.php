@@ -18,6 +18,9 @@ use Symfony\Component\Process\Process;
 /** Drives the real screens in headless Chromium, by keyboard. */
 abstract class BrowserCase extends TestCase
 {
+    /** Seconds that something may take which happens within one here: the tests pass on a machine that is much slower, too. */
+    protected const PATIENCE = 75;
+
     private static ?Process $driverProcess = null;
     private static int $port;
 
@@ -60,7 +63,7 @@ abstract class BrowserCase extends TestCase
         ]);
         $capabilities = DesiredCapabilities::chrome();
         $capabilities->setCapability(ChromeOptions::CAPABILITY, $options);
-        $this->browser = RemoteWebDriver::create('http://127.0.0.1:'.self::$port, $capabilities, 30_000, 60_000);
+        $this->browser = RemoteWebDriver::create('http://127.0.0.1:'.self::$port, $capabilities, 60_000, 120_000);
         $this->browser->manage()->window()->setSize(new WebDriverDimension(1280, 900));
     }
 
@@ -126,7 +129,7 @@ abstract class BrowserCase extends TestCase
     protected function see(string $selector, string $text): void
     {
         $found = '';
-        $this->browser->wait(15, 100)->until(function () use ($selector, $text, &$found): bool {
+        $this->browser->wait(self::PATIENCE, 40)->until(function () use ($selector, $text, &$found): bool {
             $found = $this->text($selector);
 
             return str_contains($found, $text);
@@ -139,11 +142,32 @@ abstract class BrowserCase extends TestCase
     {
         $true = fn (): bool => true === $this->browser->executeScript('return Boolean('.$expression.')');
         try {
-            $this->browser->wait(15, 100)->until($true);
+            $this->browser->wait(self::PATIENCE, 40)->until($true);
         } catch (TimeoutException) {
             self::fail($expression.' on '.$this->browser->getCurrentURL()."\n".$this->text('main'));
         }
         self::assertTrue($this->browser->executeScript('return Boolean('.$expression.')'), $expression);
+    }
+
+    /** Waits until this page has asked what it was going to: nothing is under way, and nothing was begun for longer than any field waits. */
+    protected function quiet(): void
+    {
+        $this->browser->executeScript(
+            <<<'JS'
+            if (!window.asked) {
+                window.asked = {open: document.querySelectorAll('.htmx-request').length, last: performance.now()};
+                const count = (by) => () => {
+                    window.asked.open = Math.max(0, window.asked.open + by);
+                    window.asked.last = performance.now();
+                };
+                document.addEventListener('htmx:beforeSend', count(1));
+                document.addEventListener('htmx:afterRequest', count(-1));
+            }
+            window.asked.last = performance.now();
+            JS
+            ,
+        );
+        $this->until('window.asked.open === 0 && performance.now() - window.asked.last > 650');
     }
 
     /** What this page asks from now on goes out so many milliseconds late. */

@@ -18,7 +18,7 @@ final class KeyboardTest extends BrowserCase
     private function waitFor(string $path): void
     {
         $this->browser
-            ->wait(10, 100)
+            ->wait(self::PATIENCE, 40)
             ->until(fn (): bool => $path === $this->url(), 'waited for '.$path.', stands on '.$this->url());
     }
 
@@ -62,7 +62,7 @@ final class KeyboardTest extends BrowserCase
         );
         $top = $first();
         $this->type('>');
-        $this->browser->wait(10, 100)->until(static fn (): bool => $first() !== $top);
+        $this->browser->wait(self::PATIENCE, 40)->until(static fn (): bool => $first() !== $top);
         $this->see('.pages', 'From the top');
         $this->accessible();
         $second = $first();
@@ -70,7 +70,7 @@ final class KeyboardTest extends BrowserCase
         $this->waitFor($second);
         $this->browser->navigate()->back();
         $this->type('<');
-        $this->browser->wait(10, 100)->until(static fn (): bool => $first() === $top);
+        $this->browser->wait(self::PATIENCE, 40)->until(static fn (): bool => $first() === $top);
     }
 
     public function testPostAndNextKeepsThePostingDate(): void
@@ -111,7 +111,7 @@ final class KeyboardTest extends BrowserCase
         $this->tabTo('lines[1][account]');
         $this->type('5200', Key::TAB, 'freight', Key::TAB);
         self::assertSame('lines[1][amount]', $this->focused());
-        $this->browser->wait(10, 100)->until(fn (): bool => '40.00' === $this->value('lines[1][amount]', 'placeholder'));
+        $this->browser->wait(self::PATIENCE, 40)->until(fn (): bool => '40.00' === $this->value('lines[1][amount]', 'placeholder'));
         $this->type(Key::TAB);
         $this->see('#sum', 'agrees with the paper');
         $this->chord('s', Key::CONTROL);
@@ -133,7 +133,7 @@ final class KeyboardTest extends BrowserCase
         $this->browser->findElement(WebDriverBy::cssSelector('dialog.keys button.link'))->click();
         $this->see('.said-done', 'Single keys are off');
         $this->type('5', '/');
-        usleep(300_000);
+        $this->quiet();
         self::assertSame('/BOAT', $this->url());
         self::assertNotSame('q', $this->focused());
         $this->browser->executeScript('document.querySelector("dialog.keys").showModal()');
@@ -155,7 +155,7 @@ final class KeyboardTest extends BrowserCase
         $this->until('document.querySelector("[data-side=owed] input[name^=placed]").value === "500.00"');
         // the ribbon is drawn after the numbers
         $this->browser
-            ->wait(5, 50)
+            ->wait(self::PATIENCE, 40)
             ->until(
                 fn (): bool => 1 ===
                     $this->browser->executeScript(

@@ -98,7 +98,7 @@ final class MainJobsTest extends BrowserCase
         $this->tabTo('due_through');
         $this->type('+7', Key::TAB);
         $this->browser
-            ->wait(10, 100)
+            ->wait(self::PATIENCE, 40)
             ->until(fn (): bool => '22 Jun 2026' === $this->value('due_through'), 'what was typed is understood');
         $before = $this->text('#foot-due');
         // the pay date is moved on the river itself
@@ -108,7 +108,7 @@ final class MainJobsTest extends BrowserCase
         $this->type(Key::ARROW_RIGHT);
         $this->see('.river .pay-text', '16 Jun');
         $this->browser
-            ->wait(5, 50)
+            ->wait(self::PATIENCE, 40)
             ->until(
                 fn (): bool => 'river' === $this->browser->executeScript('return document.activeElement.id'),
                 'the river keeps the focus',
@@ -132,7 +132,7 @@ final class MainJobsTest extends BrowserCase
         // Enter on an item opens it beside the list; the amount is typed there
         $this->downToAnItem();
         $this->type(Key::ENTER);
-        $this->browser->wait(10, 100)->until(fn (): bool => 'pay' === $this->focused());
+        $this->browser->wait(self::PATIENCE, 40)->until(fn (): bool => 'pay' === $this->focused());
         $this->type('10', Key::ENTER);
         $this->see('.said-done', 'The line is changed');
         $this->see('table.review', '10.00');

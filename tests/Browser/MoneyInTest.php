@@ -84,7 +84,7 @@ final class MoneyInTest extends BrowserCase
             );
             $this->type(' ');
             $this->browser
-                ->wait(5, 50)
+                ->wait(self::PATIENCE, 40)
                 ->until(
                     fn (): bool => (bool) $this->browser->executeScript(
                         'return document.querySelectorAll("[data-loose]")[arguments[0]].querySelector("input[name^=rest_reason]") !== null',

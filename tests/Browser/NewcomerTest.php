@@ -112,7 +112,7 @@ final class NewcomerTest extends BrowserCase
         $this->see('h1', 'A new company');
         $this->accessible();
         $this->type('Own Company', Key::TAB, 'OWN', Key::TAB, 'Germany');
-        $this->browser->wait(10, 100)->until(fn (): bool => 'EUR' === $this->value('currency'));
+        $this->browser->wait(self::PATIENCE, 40)->until(fn (): bool => 'EUR' === $this->value('currency'));
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('.said-done', 'you are its controller');
         $this->see('section', 'First steps 10 of 10 left');
@@ -195,8 +195,9 @@ final class NewcomerTest extends BrowserCase
         $this->see('.said-done', 'Maple Branch is there');
         self::assertSame('CAD', $this->text('header.top .soft'));
 
-        // the workers seal within seconds; kept then, and put back somewhere else, it is the same
-        sleep(4);
+        // with nobody at work any more everything is sealed; kept then, and put back somewhere else, it is the same
+        $this->nelbix('own', 'stop');
+        $this->nelbix('own', 'console', 'nelbix:work');
         $this->nelbix('own', 'backup', $this->folder.'/books.nelbix');
         self::assertStringContainsString('verified', $this->nelbix('back', 'restore', $this->folder.'/books.nelbix'));
         self::assertSame(

@@ -50,10 +50,10 @@ final class SignInAgainTest extends BrowserCase
         $this->leave();
         $this->type('V-0003', Key::TAB);
         $this->see('dialog.sign-in-again', 'what you typed is still here');
-        $this->browser->wait(5, 50)->until(fn (): bool => '_username' === $this->focused());
+        $this->browser->wait(self::PATIENCE, 40)->until(fn (): bool => '_username' === $this->focused());
         $this->type('ilves', Key::TAB, 'tamarack', Key::ENTER);
         $this->browser
-            ->wait(10, 100)
+            ->wait(self::PATIENCE, 40)
             ->until(
                 fn (): bool => '' !==
                     (string) $this->browser->executeScript(
@@ -71,7 +71,7 @@ final class SignInAgainTest extends BrowserCase
         $this->browser->executeScript('window.loadedOnce = true');
         $amount = random_int(7_000, 7_999).'.'.random_int(10, 99);
         $this->type(Key::TAB, $amount, Key::TAB);
-        usleep(800_000);
+        $this->quiet();
         $this->chord(Key::ENTER, Key::CONTROL, Key::SHIFT);
         $this->see('.said-refused', 'Not posted.');
         self::assertSame('party', $this->focused());
@@ -79,12 +79,12 @@ final class SignInAgainTest extends BrowserCase
         $this->accessible();
         $this->type('C-0048', Key::TAB);
         $this->see('#n-party', ' ');
-        // so short after the last answer that nothing asks before it is sent
-        usleep(1_500_000);
+        // nothing asks any more before it is sent
+        $this->quiet();
         $this->browser->manage()->deleteAllCookies();
         $this->chord(Key::ENTER, Key::CONTROL, Key::SHIFT);
         $this->see('dialog.sign-in-again', 'what you typed is still here');
-        $this->browser->wait(5, 50)->until(fn (): bool => '_username' === $this->focused());
+        $this->browser->wait(self::PATIENCE, 40)->until(fn (): bool => '_username' === $this->focused());
         $this->type('okafor', Key::TAB, 'tamarack', Key::ENTER);
         $this->see('.said-done', 'Posted RC-');
         self::assertTrue($this->browser->executeScript('return window.loadedOnce === true'), 'nothing was loaded');
@@ -98,7 +98,7 @@ final class SignInAgainTest extends BrowserCase
         $this->leave();
         $this->chord(Key::ENTER, Key::CONTROL);
         $this->see('dialog.sign-in-again', 'Sign in again');
-        $this->browser->wait(5, 50)->until(fn (): bool => '_username' === $this->focused());
+        $this->browser->wait(self::PATIENCE, 40)->until(fn (): bool => '_username' === $this->focused());
         $this->type('brandt', Key::TAB, 'tamarack', Key::ENTER);
         $this->see('header.top', 'L. Brandt');
     }
@@ -110,7 +110,7 @@ final class SignInAgainTest extends BrowserCase
         $this->go('/BOAT/payables/invoice');
         $before = $this->session();
         self::assertNotSame('', $before);
-        usleep(1_100_000); // when it was used is kept to the second
+        time_sleep_until(floor(microtime(true)) + 1.01); // when it was used is kept to the second
         $this->go('/BOAT/payables/items');
         self::assertSame($before, $this->session());
     }
@@ -128,12 +128,7 @@ final class SignInAgainTest extends BrowserCase
     /** The session is gone, and a while passes. What the page asked for by itself has come before, or that would ask for the sign-in. */
     private function leave(): void
     {
-        usleep(600_000);
-        $this->browser
-            ->wait(10, 100)
-            ->until(
-                fn (): bool => true === $this->browser->executeScript('return !document.querySelector(".htmx-request")'),
-            );
+        $this->quiet();
         $this->browser->manage()->deleteAllCookies();
         $this->browser->executeScript('const now = Date.now; Date.now = () => now() + 120000;');
     }
