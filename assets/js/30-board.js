@@ -26,12 +26,10 @@ function place(row) {
         boardSays(`${number} ${row.dataset.kept}; nothing is placed on it until that is settled.`);
         return;
     }
-    const digits = Number(b.dataset.digits);
-    const open = Number(row.dataset.open);
-    const discount = Number(row.dataset.discount || 0);
+    // the server places what fits, by the rules of the core; what was meant before its answer came goes along
+    const fit = document.querySelector('[name=_fit]');
     const credit = row.dataset.credit === '1';
-    const left = Number(b.dataset.left);
-    if (!credit && left <= 0) {
+    if (!credit && fit.value === '' && Number(b.dataset.left) <= 0 && Number(b.dataset.gives) <= 0) {
         boardSays(
             document.querySelector('#amount') && document.querySelector('#amount').value.trim() === ''
                 ? 'Type the amount first, or take credits; then Enter places it.'
@@ -39,17 +37,7 @@ function place(row) {
         );
         return;
     }
-    if (!credit && left < open - discount) {
-        // less than the whole: the server works out what that settles with its part of the discount
-        document.querySelector('[name=_fit]').value = row.dataset.row;
-        b.dataset.left = '0';
-        tell();
-        return;
-    }
-    field(row, 'placed').value = decimal(open, digits);
-    if (field(row, 'discount')) field(row, 'discount').value = discount > 0 ? decimal(discount, digits) : '';
-    // what is left is known at once, so that the next key does not wait for the server
-    b.dataset.left = String(left + (credit ? open : discount - open));
+    fit.value = fit.value === '' ? row.dataset.row : `${fit.value},${row.dataset.row}`;
     tell();
 }
 function nextIdea() {

@@ -72,6 +72,18 @@ enum DocumentKind: string
         return \in_array($this, [self::Prepayment, self::ToPrepayment], true);
     }
 
+    /** @return non-empty-list<string> the values of those whose items carry another document's item on */
+    public static function transfers(): array
+    {
+        /** @var non-empty-list<string> */
+        return array_values(
+            array_map(
+                static fn (self $k): string => $k->value,
+                array_filter(self::cases(), static fn (self $k): bool => $k->isTransfer()),
+            ),
+        );
+    }
+
     /** @return non-empty-list<string> the values of those whose items are not their total: they add up to zero, or stand on both sides */
     public static function settlingThemselves(): array
     {

@@ -27,6 +27,7 @@ final readonly class Placer
      * @param Day $on the day of the money; discounts that hold on it count
      * @param int $mostCharge what banks on the way may have kept, minor units; 0 proposes nothing of the kind
      * @param array<int, int> $marked by item, what the payer marked on a list of open items: 0 for all of it, else what is paid of it
+     * @param list<int> $asked what prepayments were asked for and have not come, minor units
      *
      * @return list<Idea> in the order of the rules, no two with the same placement; empty: the money stays unapplied
      */
@@ -37,8 +38,9 @@ final readonly class Placer
         Day $on,
         int $mostCharge = 0,
         array $marked = [],
+        array $asked = [],
     ): array {
-        if ([] === $items || ($amount <= 0 && [] === $marked)) {
+        if (([] === $items && [] === $asked) || ($amount <= 0 && [] === $marked)) {
             return [];
         }
         usort(
@@ -47,25 +49,9 @@ final readonly class Placer
         );
         $placed = Spending::asMarked($amount, $items, $marked, $on);
         $found = [[] === $placed ? null : new Idea(Why::Marked, $placed)];
-        if ($amount <= 0) {
-            return array_values(array_filter($found));
+        if ($amount > 0) {
+            array_push($found, ...self::found($amount, $text, $items, $on, $mostCharge, $asked));
         }
-        array_push(
-            $found,
-            self::named($amount, $text, $items, $on),
-            self::oneAmount($amount, $items, $on),
-            self::order($amount, $text, $items, $on),
-        );
-        $sums = \count($items) > self::MOST_ITEMS ? [] : self::sums($amount, $items, $on);
-        if (1 === \count($sums)) {
-            $found[] = new Idea(Why::Sum, $sums[0]);
-        }
-        // two sets that both fit end the proposing
-        if (\count($sums) < 2) {
-            $found[] = self::wholeAccount($amount, $items, $on);
-        }
-        $found[] = self::lapsed($amount, $items, $on);
-        $found[] = self::lessCharge($amount, $items, $mostCharge);
         $ideas = [];
         foreach (array_filter($found) as $idea) {
             if ([] === array_filter($ideas, static fn (Idea $i): bool => $i->placed === $idea->placed)) {
@@ -74,6 +60,47 @@ final readonly class Placer
         }
 
         return $ideas;
+    }
+
+    /**
+     * Rule after rule; two that fit equally end it.
+     *
+     * @param list<OpenItem> $items
+     * @param list<int> $asked
+     *
+     * @return list<Idea|null>
+     */
+    private static function found(int $amount, string $text, array $items, Day $on, int $mostCharge, array $asked): array
+    {
+        $found = [self::named($amount, $text, $items, $on)];
+        foreach (
+            [
+                static fn (): ?array => self::oneAmount($amount, $items, $on),
+                static fn (): ?array => self::order($amount, $text, $items, $on),
+                static fn (): ?array => \count($items) > self::MOST_ITEMS ? [] : self::sums($amount, $items, $on),
+                static fn (): array => array_filter([self::wholeAccount($amount, $items, $on)]),
+                static fn (): array => array_map(
+                    static fn (): Idea => new Idea(Why::Asked, []),
+                    array_keys($asked, $amount, true),
+                ),
+            ] as $rule
+        ) {
+            $fits = array_values($rule() ?? []);
+            if (\count($fits) > 1) {
+                return $found;
+            }
+            $found[] = $fits[0] ?? null;
+        }
+        // what is guessed at last: only where nothing else was found
+        if ([] === array_filter($found)) {
+            foreach ([self::lapsed($amount, $items, $on), self::lessCharge($amount, $items, $mostCharge)] as $fits) {
+                if ([] !== $fits) {
+                    return 1 === \count($fits) ? $fits : [];
+                }
+            }
+        }
+
+        return $found;
     }
 
     /**
@@ -117,7 +144,7 @@ final readonly class Placer
      *
      * @param list<OpenItem> $items
      */
-    private static function order(int $amount, string $text, array $items, Day $on): ?Idea
+    private static function order(int $amount, string $text, array $items, Day $on): array
     {
         $orders = [];
         foreach ($items as $item) {
@@ -130,7 +157,7 @@ final readonly class Placer
             if (mb_strlen((string) $order) > 2 && DocumentName::isIn($text, (string) $order)) {
                 $placed = Spending::on($amount, $of, $on);
 
-                return [] === $placed ? null : new Idea(Why::Order, $placed);
+                return [] === $placed ? [] : [new Idea(Why::Order, $placed)];
             }
             foreach ([false, true] as $withDiscount) {
                 $worth = array_sum(
@@ -142,11 +169,15 @@ final readonly class Placer
             }
         }
 
-        return 1 === \count($fits) ? array_values($fits)[0] : null;
+        return array_values($fits);
     }
 
-    /** @param list<OpenItem> $items */
-    private static function oneAmount(int $amount, array $items, Day $on): ?Idea
+    /**
+     * @param list<OpenItem> $items
+     *
+     * @return list<Idea> one for each that fits, with or without its discount
+     */
+    private static function oneAmount(int $amount, array $items, Day $on): array
     {
         $fits = array_values(
             array_filter(
@@ -158,17 +189,20 @@ final readonly class Placer
             ),
         );
 
-        return 1 === \count($fits)
-            ? new Idea(Why::Amount, Spending::whole($fits, $fits[0]->open !== $amount, $on))
-            : null;
+        return array_map(
+            static fn (OpenItem $i): Idea => new Idea(Why::Amount, Spending::whole([$i], $i->open !== $amount, $on)),
+            $fits,
+        );
     }
 
     /**
      * One item of which just the discount is missing that lapsed a few days ago: the money is placed, the rest is for the clerk to decide.
      *
      * @param list<OpenItem> $items
+     *
+     * @return list<Idea>
      */
-    private static function lapsed(int $amount, array $items, Day $on): ?Idea
+    private static function lapsed(int $amount, array $items, Day $on): array
     {
         $fits = array_values(
             array_filter(
@@ -181,25 +215,29 @@ final readonly class Placer
             ),
         );
 
-        return 1 === \count($fits)
-            ? new Idea(Why::Lapsed, [$fits[0]->id => ['gross' => $amount, 'discount' => 0]])
-            : null;
+        return array_map(
+            static fn (OpenItem $i): Idea => new Idea(Why::Lapsed, [$i->id => ['gross' => $amount, 'discount' => 0]]),
+            $fits,
+        );
     }
 
     /**
      * One item that is short of no more than what banks keep: the money is placed, the rest is for the clerk to decide.
      *
      * @param list<OpenItem> $items
+     *
+     * @return list<Idea>
      */
-    private static function lessCharge(int $amount, array $items, int $most): ?Idea
+    private static function lessCharge(int $amount, array $items, int $most): array
     {
         $fits = array_values(
             array_filter($items, static fn (OpenItem $i): bool => $i->open > $amount && $i->open - $amount <= $most),
         );
 
-        return 1 === \count($fits)
-            ? new Idea(Why::Charge, [$fits[0]->id => ['gross' => $amount, 'discount' => 0]])
-            : null;
+        return array_map(
+            static fn (OpenItem $i): Idea => new Idea(Why::Charge, [$i->id => ['gross' => $amount, 'discount' => 0]]),
+            $fits,
+        );
     }
 
     /** @param list<OpenItem> $items */
@@ -224,7 +262,7 @@ final readonly class Placer
      *
      * @param list<OpenItem> $items
      *
-     * @return list<array<int, array{gross: int, discount: int}>>
+     * @return list<Idea>
      */
     private static function sums(int $amount, array $items, Day $on): array
     {
@@ -241,11 +279,11 @@ final readonly class Placer
                     $found[] = $placed;
                 }
                 if (\count($found) > 1) {
-                    return $found;
+                    break 2;
                 }
             }
         }
 
-        return $found;
+        return array_map(static fn (array $p): Idea => new Idea(Why::Sum, $p), $found);
     }
 }

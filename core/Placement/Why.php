@@ -13,6 +13,7 @@ enum Why: string
     case Order = 'order';
     case Sum = 'sum';
     case Account = 'account';
+    case Asked = 'asked';
     case Lapsed = 'lapsed';
     case Charge = 'charge';
     case Oldest = 'oldest';
@@ -26,6 +27,7 @@ enum Why: string
             self::Order => 'all of one order',
             self::Sum => 'only one sum fits',
             self::Account => 'clears the account',
+            self::Asked => 'a prepayment was asked for',
             self::Lapsed => 'one amount fits less the discount that lapsed',
             self::Charge => 'one amount fits less a bank charge',
             self::Oldest => 'oldest first',

@@ -25,7 +25,8 @@ final readonly class CorrectedTax
     }
 
     /**
-     * The taxes of the documents behind items, of those with a code that a discount or a bad debt corrects. One query however many.
+     * The taxes of the documents that items come from, of those with a code that a discount or a bad debt corrects. One query however
+     * many.
      *
      * @param list<int> $itemIds
      *
@@ -36,18 +37,20 @@ final readonly class CorrectedTax
         $found = [];
         foreach (array_chunk($itemIds, 1000) as $ids) {
             $in = implode(',', array_map('intval', $ids));
+            $origin = Origin::table("i.id IN ($in)");
             $rows = $this->db->iterateAssociative(
                 <<<SQL
-                SELECT i.id AS item_id, c.code, c.rate, c.account_id, c.reverse_account_id, c.inclusive, c.recoverable_percent,
+                WITH $origin
+                SELECT o.item_id, c.code, c.rate, c.account_id, c.reverse_account_id, c.inclusive, c.recoverable_percent,
                     c.discount_corrects_tax,
                     c.bad_debt_corrects_tax, t.net, t.tax, t.recoverable, d.net AS document_net, d.rate AS document_rate
-                FROM open_item i
-                JOIN document d ON d.id = i.document_id
+                FROM origin o
+                JOIN document d ON d.id = o.document_id
                 JOIN document_tax t ON t.document_id = d.id
                 JOIN tax_code c ON c.id = t.tax_code_id
-                WHERE i.id IN ($in) AND EXISTS (SELECT 1 FROM document_tax u JOIN tax_code k ON k.id = u.tax_code_id
-                    WHERE u.document_id = i.document_id AND (k.discount_corrects_tax = 1 OR k.bad_debt_corrects_tax = 1))
-                ORDER BY i.id, c.code
+                WHERE o.carries_on = 0 AND EXISTS (SELECT 1 FROM document_tax u JOIN tax_code k ON k.id = u.tax_code_id
+                    WHERE u.document_id = d.id AND (k.discount_corrects_tax = 1 OR k.bad_debt_corrects_tax = 1))
+                ORDER BY o.item_id, c.code
                 SQL
                 ,
             );

@@ -47,13 +47,14 @@ final readonly class SettlementWork
      */
     public function taxes(Actor $actor, array $requests): array
     {
+        $owedToUs = array_filter($requests, static fn (SettlementRequest $r): bool => Side::Receivables === $r->side);
         $items = array_merge(
-            ...array_map(static fn (SettlementRequest $r): array => array_column($r->placements, 'item'), $requests),
+            ...array_map(static fn (SettlementRequest $r): array => array_column($r->placements, 'item'), $owedToUs),
         );
 
         return [
             'corrected' => $this->correctedTax->of(self::discounted($requests)),
-            'prepaid' => Side::Receivables === ($requests[0] ?? null)?->side ? $this->prepaidTax->of($actor, $items) : [],
+            'prepaid' => $this->prepaidTax->of($actor, $items),
         ];
     }
 

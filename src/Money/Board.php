@@ -186,6 +186,18 @@ final readonly class Board
         return $owed;
     }
 
+    /** What rows that are paid whole would give up for another one: the discount that holds and is not taken. */
+    public function gives(): int
+    {
+        $gives = 0;
+        foreach ($this->rows as $row) {
+            $whole = $row['open'] > 0 && ($this->placed[$row['id']] ?? 0) === $row['open'];
+            $gives += $whole ? max(0, $this->offer[$row['id']] - ($this->discount[$row['id']] ?? 0)) : 0;
+        }
+
+        return $gives;
+    }
+
     public function left(): int
     {
         return $this->money() - $this->owed();

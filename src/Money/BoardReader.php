@@ -48,6 +48,7 @@ final readonly class BoardReader
         private Chart $chart,
         private BankAccounts $banks,
         private Nobody $nobody,
+        private PrepaymentRequests $requests,
     ) {
     }
 
@@ -56,7 +57,7 @@ final readonly class BoardReader
      *                          reference, method, kind (unapplied, prepayment, refund, account) with kind_account and kind_reason,
      *                          placed[item], discount[item], rest[item] with what belongs to it (see BoardShelf);
      *                          marked: what a customer's list marks, item:amount,…
-     *                          _idea: the idea to place, counted from 1; _fit: the item to place all that fits on
+     *                          _idea: the idea to place, counted from 1; _fit: items to place all that fits on
      */
     public function read(Desk $desk, Side $side, BoardMode $mode, array $raw): Board
     {
@@ -67,8 +68,8 @@ final readonly class BoardReader
         $bank = $mode->hasMoney()
             ? $problems->attempt(fn (): BankRow => $this->banks->named($desk->id(), $text('bank')))
             : null;
-        $asked = true === $party?->nobody ? (string) $bank?->currency : $text('currency');
-        $open = $this->items->of($desk, $side, $mode, [$party, ...array_values($also)], $asked);
+        $chosen = true === $party?->nobody ? (string) $bank?->currency : $text('currency');
+        $open = $this->items->of($desk, $side, $mode, [$party, ...array_values($also)], $chosen);
         [$currency, $rows, $core] = [$open->currency, $open->rows, $open->items];
         $date =
             '' === $text('date')
@@ -76,6 +77,10 @@ final readonly class BoardReader
                 : $problems->attempt(fn (): Day => $this->booksDay->input($desk->id())->read($text('date'), 'date')) ??
                     $desk->today;
         $amount = BoardMoney::typed($text('amount'), $mode, $currency, 'amount', $problems);
+        $asked =
+            BoardMode::Receipt === $mode && null !== $party && !$party->nobody
+                ? $this->requests->openOf($party->id(), $currency)
+                : [];
         $ideas = Placer::ideas(
             (int) $amount,
             $text('reference'),
@@ -83,15 +88,18 @@ final readonly class BoardReader
             $date,
             BoardMode::Receipt === $mode ? $this->boardLimits->mostCharge($desk, $currency, $date) : 0,
             self::marked($text('marked')),
+            array_column($asked, 'amount'),
         );
         $all = array_values(array_filter([...$ideas, Placer::oldestFirst((int) $amount, array_values($core), $date)]));
         $at = isset($all[(int) $text('_idea') - 1]) ? (int) $text('_idea') : 0;
-        $raw = (new BoardTaken($core, $currency, $mode->hasMoney() ? $amount : 0, $date))->in(
+        $free = array_filter($core, static fn (OpenItem $i): bool => null === BoardPlacing::kept($side, $rows[$i->id]));
+        $money = $mode->hasMoney() ? $date : null;
+        $raw = (new BoardTaken($free, $currency, $mode->hasMoney() ? $amount : 0, $money, $asked))->in(
             $raw,
             $all[$at - 1] ?? null,
         );
 
-        $paid = self::paid($mode, $core, $raw, $date);
+        $paid = BoardTaken::paidOn($money, $core, $raw);
         $offer = array_map(static fn (OpenItem $i): int => null === $paid ? 0 : $i->discountOn($paid), $core);
         $lapsed = array_map(
             static fn (OpenItem $i): int => null === $paid || $i->open <= 0
@@ -276,24 +284,6 @@ final readonly class BoardReader
         }
 
         return $also;
-    }
-
-    /**
-     * The day on which the money moved, of several the latest: discounts hold as of then, however late it is placed. Null without money.
-     *
-     * @param array<int, OpenItem> $items
-     * @param array<mixed> $raw
-     */
-    private static function paid(BoardMode $mode, array $items, array $raw, Day $date): ?Day
-    {
-        $paid = $mode->hasMoney() ? $date : null;
-        foreach ($items as $id => $item) {
-            if ($item->open < 0 && null !== $item->moved && '' !== BoardPlacing::value($raw, 'placed', $id)) {
-                $paid = null === $paid ? $item->moved : Day::latest($paid, $item->moved);
-            }
-        }
-
-        return $paid;
     }
 
     /**

@@ -10,28 +10,44 @@ use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\OpenItems\OpenItem;
 use Nelbix\Core\Placement\Idea;
+use Nelbix\Core\Placement\Spending;
+use Nelbix\Core\Placement\Why;
 use Nelbix\Core\Refused;
 use Symfony\Component\DependencyInjection\Attribute\Exclude;
 
-/** Puts into the form of a board what a key placed there: an idea, or all that fits on one row. */
+/**
+ * Puts into the form of a board what a key placed there: an idea, or all that fits on a row, on several one after the other.
+ *
+ * @phpstan-import-type Placed from Spending
+ */
 #[Exclude]
 final readonly class BoardTaken
 {
+    /** Rows that Enter was pressed on before an answer came. */
+    private const MOST_FITS = 500;
+
     private Currency $currency;
 
     /**
-     * @param array<int, OpenItem> $items of the board, by id
+     * @param array<int, OpenItem> $items of the board, by id, of those on which something may be placed
      * @param int|null $amount of the money; null when it follows what is placed
+     * @param Day|null $money the day of the money; null without money
+     * @param list<array{id: int, amount: int}> $asked prepayments that were asked for and have not come
      */
-    public function __construct(private array $items, string $currency, private ?int $amount, private Day $paid)
-    {
+    public function __construct(
+        private array $items,
+        string $currency,
+        private ?int $amount,
+        private ?Day $money,
+        private array $asked = [],
+    ) {
         $this->currency = Currency::of($currency);
     }
 
     /**
-     * The form after an idea was taken, or after Enter on a row, which places all that fits there with its part of the discount.
+     * The form after an idea was taken, or after Enter on rows.
      *
-     * @param array<mixed> $raw
+     * @param array<mixed> $raw _fit: ids of the rows, in the order in which they were meant
      *
      * @return array<mixed>
      */
@@ -43,15 +59,17 @@ final readonly class BoardTaken
                 $raw['placed'][$id] = $this->typed($p['gross']);
                 $raw['discount'][$id] = $this->typed($p['discount']);
             }
+            if (Why::Asked === $idea->why) {
+                $fits = array_filter($this->asked, fn (array $a): bool => $a['amount'] === $this->amount);
+                $raw = ['kind' => 'prepayment', 'asked' => (string) (reset($fits)['id'] ?? '')] + $raw;
+            }
         }
-        $fit = $this->items[(int) (\is_string($raw['_fit'] ?? null) ? $raw['_fit'] : 0)] ?? null;
-        if (null !== $fit && $fit->open < 0) {
-            // a credit that one comes from is used, all of it; what it is placed on is said next
-            $raw['placed'] = \is_array($raw['placed'] ?? null) ? $raw['placed'] : [];
-            $raw['placed'][$fit->id] = $this->typed(-$fit->open);
+        foreach (explode(',', \is_string($raw['_fit'] ?? null) ? $raw['_fit'] : '', self::MOST_FITS) as $id) {
+            $fit = $this->items[(int) $id] ?? null;
+            $raw = null === $fit ? $raw : $this->fitted($raw, $fit);
         }
 
-        return null !== $fit && $fit->open > 0 ? $this->fitted($raw, $fit) : $raw;
+        return $raw;
     }
 
     /**
@@ -61,40 +79,84 @@ final readonly class BoardTaken
      */
     private function fitted(array $raw, OpenItem $fit): array
     {
-        $left = $this->left($raw, $fit);
-        $part =
-            $left <= 0
-                ? ['settled' => 0, 'discount' => 0]
-                : $fit->discount?->onPayment($fit->open, $left, $this->paid) ?? [
-                    'settled' => min($left, $fit->open),
-                    'discount' => 0,
-                ];
-        $values = ['placed' => $part['settled'], 'discount' => min($part['discount'], $fit->discountOn($this->paid))];
-        foreach ($values as $key => $minor) {
-            $raw[$key] = \is_array($raw[$key] ?? null) ? $raw[$key] : [];
-            $raw[$key][$fit->id] = $this->typed($minor);
+        $before = $this->placed($raw);
+        // what stands on the row itself is placed anew
+        $others = array_diff_key($before, [$fit->id => true]);
+        [$placed] = Spending::fitted(
+            $this->left($others),
+            $fit,
+            array_values($this->items),
+            $others,
+            self::paidOn($this->money, $this->items, $raw),
+        );
+        foreach ($placed as $id => $of) {
+            foreach (['placed' => 'gross', 'discount' => 'discount'] as $key => $what) {
+                if ($of[$what] !== ($before[$id][$what] ?? 0)) {
+                    $raw[$key] = \is_array($raw[$key] ?? null) ? $raw[$key] : [];
+                    $raw[$key][$id] = $this->typed($of[$what]);
+                }
+            }
         }
 
         return $raw;
     }
 
     /**
-     * What money and credits hold beside what stands on the other rows.
+     * The day on which the money moved, of several the latest: discounts hold as of then, however late it is placed. Null without money.
      *
+     * @param array<int, OpenItem> $items
      * @param array<mixed> $raw
      */
-    private function left(array $raw, OpenItem $fit): int
+    public static function paidOn(?Day $money, array $items, array $raw): ?Day
     {
-        $left = $this->amount ?? \PHP_INT_MAX;
-        foreach ($this->items as $id => $item) {
-            try {
-                $read = fn (string $key): int => '' === BoardPlacing::value($raw, $key, $id)
-                    ? 0
-                    : abs(AmountInput::read(BoardPlacing::value($raw, $key, $id), $this->currency)->minor);
-                $left -= $id === $fit->id ? 0 : ($item->open > 0 ? 1 : -1) * ($read('placed') - $read('discount'));
-            } catch (Refused) {
-                continue; // what cannot be read is named where it stands
+        foreach ($items as $id => $item) {
+            if ($item->open < 0 && null !== $item->moved && '' !== BoardPlacing::value($raw, 'placed', $id)) {
+                $money = null === $money ? $item->moved : Day::latest($money, $item->moved);
             }
+        }
+
+        return $money;
+    }
+
+    /**
+     * @param array<mixed> $raw
+     *
+     * @return Placed what stands on the rows; what cannot be read is named where it stands
+     */
+    private function placed(array $raw): array
+    {
+        $placed = [];
+        foreach (array_keys($this->items) as $id) {
+            $of = ['gross' => 0, 'discount' => 0];
+            foreach (['placed' => 'gross', 'discount' => 'discount'] as $key => $what) {
+                $typed = BoardPlacing::value($raw, $key, $id);
+                try {
+                    $of[$what] = '' === $typed ? 0 : abs(AmountInput::read($typed, $this->currency)->minor);
+                } catch (Refused) {
+                    continue;
+                }
+            }
+            if (0 !== $of['gross']) {
+                $placed[$id] = $of;
+            }
+        }
+
+        return $placed;
+    }
+
+    /**
+     * What money and credits hold beside what stands there.
+     *
+     * @param Placed $placed
+     */
+    private function left(array $placed): ?int
+    {
+        if (null === $this->amount) {
+            return null;
+        }
+        $left = $this->amount;
+        foreach ($placed as $id => $of) {
+            $left -= ($this->items[$id]->open > 0 ? 1 : -1) * ($of['gross'] - $of['discount']);
         }
 
         return $left;

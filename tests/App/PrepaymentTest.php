@@ -10,8 +10,11 @@ use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Money\AskPrepayment;
+use Nelbix\App\Money\Contra;
 use Nelbix\App\Money\PrepaymentRequests;
 use Nelbix\App\Money\RequestRefund;
+use Nelbix\App\Parties\Party;
+use Nelbix\App\Parties\SaveParty;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 
@@ -204,5 +207,34 @@ final class PrepaymentTest extends ScreenCase
         self::assertStringContainsString('PQ-26-00002 is received', $this->receive('1200', $paid, 'c'));
         $this->browser->request('GET', self::PAGE."/$paid/request.pdf");
         self::assertStringStartsWith('%PDF', (string) $this->browser->getResponse()->getContent());
+    }
+
+    /** The vendor's side stands first in a set-off; the tax of the customer's prepayment goes back all the same. */
+    public function testASetOffGivesTheTaxOfAPrepaymentBack(): void
+    {
+        $entities = self::get(EntityManagerInterface::class);
+        $this->receive('120.00', 0, 'set-off');
+        $prepayment = (int) $this->db()->fetchOne("SELECT id FROM open_item WHERE kind = 'prepayment'");
+        $invoice = $this->itemOf(
+            $this->invoice(Side::Receivables, '750.00', [
+                'lines' => [['account' => '4000', 'amount' => '750.00', 'tax_code' => 'S8']],
+            ]),
+        );
+        $owes = $this->itemOf($this->invoice(Side::Payables, '780.00'));
+        self::assertSame([-12_000, 2_000, -17_000, 90_000], $this->balances());
+        $party = static fn (string $code): Party => $entities->getRepository(Party::class)->findOneBy(['code' => $code]) ??
+            self::fail();
+        self::get(SaveParty::class)->link($this->clerk, $party('V-1')->id(), $party('C-1')->id());
+        $entities->clear();
+        $contra = self::get(Contra::class)->post(
+            $this->clerk,
+            $party('C-1'),
+            [$owes => 78_000, $invoice => 90_000, $prepayment => -12_000],
+            Day::of(self::DAY),
+            '',
+        );
+        self::assertSame([0, 0, -15_000, 0], $this->balances());
+        self::get(ReverseDocument::class)->reverse($this->clerk, $contra, 'not meant');
+        self::assertSame([-12_000, 2_000, -17_000, 90_000], $this->balances());
     }
 }

@@ -149,7 +149,7 @@ abstract class BrowserCase extends TestCase
         self::assertTrue($this->browser->executeScript('return Boolean('.$expression.')'), $expression);
     }
 
-    /** Waits until this page has asked what it was going to: nothing is under way, and nothing was begun for longer than any field waits. */
+    /** Waits until this page has asked what it was going to: nothing is under way, or was begun for longer than any field waits. */
     protected function quiet(): void
     {
         $this->browser->executeScript(

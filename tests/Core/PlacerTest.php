@@ -123,6 +123,51 @@ final class PlacerTest extends TestCase
         );
     }
 
+    /**
+     * Source: rules.md, Proposing where a receipt goes: two that fit at any step end the proposing; what is guessed at last is only
+     * guessed where nothing else was found.
+     *
+     * @return iterable<string, array{int, list<OpenItem>, int, list<int>, list<Why>}> what came, items, most charge, asked, reasons
+     */
+    public static function ties(): iterable
+    {
+        $lapsed = static fn (int $id, int $open): OpenItem => new OpenItem(
+            ...['discount' => new EarlyDiscount($open, $open, [
+                new DatedDiscount(Day::of('2026-06-10'), BigDecimal::of(2), intdiv($open * 2, 100)),
+            ])] + get_object_vars(self::item($id, $open)),
+        );
+        $of = [self::item(1, 5000), self::item(2, 3000), self::item(3, 3000)];
+        yield 'two are just that; a third with a charge is none' => [3000, $of, 2000, [], []];
+        yield 'one with a charge' => [4500, [self::item(1, 5000)], 2000, [], [Why::Charge]];
+        yield 'two with a charge' => [4500, [self::item(1, 5000), self::item(2, 5100)], 2000, [], []];
+        yield 'one amount fits: no charge is guessed beside it' => [
+            4500,
+            [self::item(1, 4500), self::item(2, 5000)],
+            2000,
+            [],
+            [Why::Amount],
+        ];
+        yield 'a lapsed discount comes before a charge' => [9800, [$lapsed(1, 10000), self::item(2, 9900)], 500, [], [Why::Lapsed]];
+        yield 'two lapsed discounts end it' => [9800, [$lapsed(1, 10000), $lapsed(2, 10000), self::item(3, 9900)], 500, [], []];
+        yield 'a prepayment was asked for' => [7000, [self::item(1, 5000)], 0, [7000, 9000], [Why::Asked]];
+        yield 'nothing is open, and a prepayment was asked for' => [7000, [], 0, [7000], [Why::Asked]];
+        yield 'two were asked for' => [7000, [self::item(1, 7100)], 500, [7000, 7000], []];
+        yield 'one amount fits, and a prepayment' => [5000, [self::item(1, 5000)], 0, [5000], [Why::Amount, Why::Asked]];
+        yield 'another was asked for' => [7000, [self::item(1, 5000)], 0, [7001], []];
+    }
+
+    /**
+     * @param list<OpenItem> $items
+     * @param list<int> $asked
+     * @param list<Why> $why
+     */
+    #[DataProvider('ties')]
+    public function testTwoThatFitEndIt(int $came, array $items, int $charge, array $asked, array $why): void
+    {
+        $ideas = Placer::ideas($came, '', $items, Day::of(self::ON), $charge, [], $asked);
+        self::assertSame($why, array_column($ideas, 'why'));
+    }
+
     public function testWhatTheirListMarksComesFirst(): void
     {
         $items = [self::item(1, 40000, '2'), self::item(2, 25000), self::item(9, -5000)];
@@ -143,9 +188,9 @@ final class PlacerTest extends TestCase
             'an amount is paid, with its share of the discount',
         );
         self::assertSame(
-            [1 => [40000, 800], 2 => [5800, 0]],
+            [1 => [40000, 0], 2 => [5000, 0]],
             self::bare($ideas(45000, [1 => 0, 2 => 0]))[0],
-            'the last in part',
+            'the last in part; the first is reached in full and needs no discount',
         );
         self::assertSame([], $ideas(0, []));
         self::assertSame(Why::Text, $ideas(25000, [77 => 0])[0]->why, 'what is not open is not marked');

@@ -14,7 +14,7 @@ final class SuitesTest extends TestCase
         $halves = [];
         $suites = new \DOMXPath(self::configuration());
         foreach ($suites->query('//testsuite[starts-with(@name, "browser-")]/file') ?: [] as $file) {
-            $halves[] = $file->textContent;
+            $halves[] = (string) $file->nodeValue;
         }
         sort($halves);
         $there = array_map(
