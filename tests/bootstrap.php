@@ -10,7 +10,12 @@ declare(strict_types=1);
         return;
     }
     $data = $base.'/app-'.$token;
-    $own = ['NELBIX_DATA' => $data, 'NELBIX_CACHE' => $data.'/cache-test', 'NELBIX_LOG' => $data.'/log', 'APP_ENV' => 'test'];
+    $own = [
+        'NELBIX_DATA' => $data,
+        'NELBIX_CACHE' => $data.'/cache-test',
+        'NELBIX_LOG' => $data.'/log',
+        'APP_ENV' => 'test',
+    ];
     foreach ($own as $name => $value) {
         putenv($name.'='.$value);
         $_SERVER[$name] = $_ENV[$name] = $value;

@@ -70,8 +70,14 @@ final readonly class Placer
      *
      * @return list<Idea|null>
      */
-    private static function found(int $amount, string $text, array $items, Day $on, int $mostCharge, array $asked): array
-    {
+    private static function found(
+        int $amount,
+        string $text,
+        array $items,
+        Day $on,
+        int $mostCharge,
+        array $asked,
+    ): array {
         $found = [self::named($amount, $text, $items, $on)];
         foreach (
             [

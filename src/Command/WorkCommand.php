@@ -31,8 +31,9 @@ use Symfony\Contracts\Service\ResetInterface;
 #[AsCommand('nelbix:work', 'Works the job table, and prepares recurring documents that are due as drafts')]
 final class WorkCommand extends Command implements SignalableCommandInterface
 {
-    /** Seconds after which the chores are done again. */
+    /** Seconds after which the chores are done again, and the most while they find nothing to do: twice as long each time. */
     private const CHORES_EVERY = 1;
+    private const CHORES_AT_REST = 4;
 
     /** A worker that stays ends after so many seconds, and is started anew with fresh memory and code. */
     private const STAYS = 3600;
@@ -127,10 +128,14 @@ final class WorkCommand extends Command implements SignalableCommandInterface
     {
         $until = time() + self::STAYS;
         $chores = 0;
+        $pause = self::CHORES_EVERY;
         while (!$this->ends && time() < $until) {
             try {
-                if (time() >= $chores + self::CHORES_EVERY && !$this->chores()) {
-                    $chores = time();
+                if (time() >= $chores + $pause) {
+                    $more = $this->chores();
+                    [$chores, $pause] = $more
+                        ? [0, self::CHORES_EVERY]
+                        : [time(), min(self::CHORES_AT_REST, 2 * $pause)];
                 }
                 if (!$this->next()) {
                     usleep(500_000);

@@ -17,10 +17,8 @@ use Twig\Environment;
 #[AsEventListener(priority: -64)]
 final readonly class Problems
 {
-    public function __construct(
-        private Environment $twig,
-        #[Autowire('%kernel.debug%')] private bool $debug,
-    ) {
+    public function __construct(private Environment $twig, #[Autowire('%kernel.debug%')] private bool $debug)
+    {
     }
 
     public function __invoke(ExceptionEvent $event): void

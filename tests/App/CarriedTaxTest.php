@@ -63,10 +63,7 @@ final class CarriedTaxTest extends ScreenCase
         $claim = self::get(EntityManagerInterface::class)->getRepository(Claim::class)->findOneBy([]) ?? self::fail();
         self::assertSame(0, $this->balance($account), 'nothing is posted before it is decided');
         self::get(DecideWriteOff::class)->decide($this->approver, (int) $claim->id(), $claim->version, true);
-        self::assertSame(
-            [20_000, 0, 0],
-            [$this->balance($account), $this->balance('2200'), $this->balance('1200')],
-        );
+        self::assertSame([20_000, 0, 0], [$this->balance($account), $this->balance('2200'), $this->balance('1200')]);
     }
 
     public function testADisputedClaimCarriesItsPart(): void
@@ -86,7 +83,11 @@ final class CarriedTaxTest extends ScreenCase
         $item = $this->owed('1000.00');
         $this->claim($item, 24_000);
         $claimed = (int) $this->db()->fetchOne("SELECT id FROM open_item WHERE kind = 'claim' AND open > 0");
-        $this->writeOff($claimed, 12_000, self::get(Chart::class)->role($this->clerk->companyId, AccountRole::BadDebtAllowance));
+        $this->writeOff(
+            $claimed,
+            12_000,
+            self::get(Chart::class)->role($this->clerk->companyId, AccountRole::BadDebtAllowance),
+        );
         $claim =
             self::get(EntityManagerInterface::class)
                 ->getRepository(Claim::class)
@@ -116,10 +117,7 @@ final class CarriedTaxTest extends ScreenCase
         $claimed = (int) $this->db()->fetchOne("SELECT id FROM open_item WHERE kind = 'claim' AND open > 0");
         $this->writeOff($claimed, 12_000, null);
         // 100.00 at 1.05, tax 20.00 at 1.10, and 132.00 leave receivables: 5.00 are lost by the rate
-        self::assertSame(
-            [10_500, 0, 0, 500],
-            array_map($this->balance(...), ['6900', '2200', '1200', '7900']),
-        );
+        self::assertSame([10_500, 0, 0, 500], array_map($this->balance(...), ['6900', '2200', '1200', '7900']));
     }
 
     private function claim(int $item, int $amount): void

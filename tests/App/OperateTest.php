@@ -12,6 +12,8 @@ use Nelbix\App\Close\Seal\SealPosted;
 use Nelbix\App\Platform\Operate\SlowQueries;
 use Nelbix\App\Work\ForgetOld;
 use Nelbix\Core\Ledger\Side;
+use Symfony\Component\Filesystem\Filesystem;
+use Symfony\Component\Process\Process;
 
 /** What an operator asks: is this server well, what has it counted, what took long. */
 final class OperateTest extends ScreenCase
@@ -110,6 +112,41 @@ final class OperateTest extends ScreenCase
         self::assertStringNotContainsString('it', (string) $records[1]->context['sql']);
         self::assertMatchesRegularExpression('/^\d+ ms$/', $records[0]->message);
         $db->close();
+    }
+
+    /** No log may fail what it logs: here none of them can be written, and every statement is slow. */
+    public function testALogThatCannotBeWrittenEndsNothing(): void
+    {
+        $folder = sys_get_temp_dir().'/nelbix-log-'.bin2hex(random_bytes(4));
+        foreach (['', '/slow.log', '/test.log', '/prod.log'] as $taken) {
+            mkdir($folder.$taken, 0777);
+            chmod($folder.$taken, 0777);
+        }
+        $status = new Process([\PHP_BINARY, \dirname(__DIR__, 2).'/bin/console', 'nelbix:status'], null, [
+            'NELBIX_LOG' => $folder,
+            'NELBIX_SLOW_MS' => '0',
+            'APP_ENV' => 'test',
+        ]);
+        $status->run();
+        (new Filesystem())->remove($folder);
+        self::assertSame(0, $status->getExitCode(), $status->getErrorOutput());
+    }
+
+    /** Whoever runs the console, what it leaves belongs to the user who owns the data and runs the application. */
+    public function testWhatTheConsoleWritesBelongsToWhoeverOwnsTheData(): void
+    {
+        $data = (string) getenv('NELBIX_DATA');
+        $folder = $data.'/log/'.bin2hex(random_bytes(4));
+        mkdir($folder);
+        chown($folder, (int) fileowner($data));
+        (new Process([\PHP_BINARY, \dirname(__DIR__, 2).'/bin/console', 'nelbix:status'], null, [
+            'NELBIX_LOG' => $folder,
+            'NELBIX_SLOW_MS' => '0',
+            'APP_ENV' => 'test',
+        ]))->mustRun();
+        $owner = fileowner($folder.'/slow.log');
+        (new Filesystem())->remove($folder);
+        self::assertSame(fileowner($data), $owner);
     }
 
     /** What is old by rule goes, what is younger stays, and whatever is sealed stays whole. */

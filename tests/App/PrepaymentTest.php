@@ -222,8 +222,9 @@ final class PrepaymentTest extends ScreenCase
         );
         $owes = $this->itemOf($this->invoice(Side::Payables, '780.00'));
         self::assertSame([-12_000, 2_000, -17_000, 90_000], $this->balances());
-        $party = static fn (string $code): Party => $entities->getRepository(Party::class)->findOneBy(['code' => $code]) ??
-            self::fail();
+        $party = static fn (string $code): Party => $entities
+            ->getRepository(Party::class)
+            ->findOneBy(['code' => $code]) ?? self::fail();
         self::get(SaveParty::class)->link($this->clerk, $party('V-1')->id(), $party('C-1')->id());
         $entities->clear();
         $contra = self::get(Contra::class)->post(

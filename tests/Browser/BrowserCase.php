@@ -7,6 +7,7 @@ namespace Nelbix\Tests\Browser;
 use Facebook\WebDriver\Chrome\ChromeOptions;
 use Facebook\WebDriver\Exception\StaleElementReferenceException;
 use Facebook\WebDriver\Exception\TimeoutException;
+use Facebook\WebDriver\Exception\WebDriverException;
 use Facebook\WebDriver\Remote\DesiredCapabilities;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
 use Facebook\WebDriver\WebDriverDimension;
@@ -23,10 +24,12 @@ abstract class BrowserCase extends TestCase
 
     private static ?Process $driverProcess = null;
     private static int $port;
+    private static ?RemoteWebDriver $shared = null;
+    private static string $profile;
 
     protected RemoteWebDriver $browser;
-    private string $profile;
 
+    /** One browser a class: to start it takes longer than many a test. What a test leaves in it is taken away before the next. */
     public static function setUpBeforeClass(): void
     {
         $socket = stream_socket_server('tcp://127.0.0.1:0') ?: self::fail('No free port.');
@@ -34,20 +37,23 @@ abstract class BrowserCase extends TestCase
         fclose($socket);
         self::$driverProcess = new Process(['chromedriver', '--port='.self::$port]);
         self::$driverProcess->start();
-        $until = microtime(true) + 20;
+        $until = microtime(true) + self::PATIENCE;
         while (false === @fsockopen('127.0.0.1', self::$port) && microtime(true) < $until) {
             usleep(50_000);
         }
+        self::$profile = sys_get_temp_dir().'/nelbix-browser-'.bin2hex(random_bytes(6));
     }
 
     public static function tearDownAfterClass(): void
     {
+        self::$shared?->quit();
+        self::$shared = null;
         self::$driverProcess?->stop(3);
+        (new Process(['rm', '-rf', self::$profile]))->run();
     }
 
-    protected function setUp(): void
+    private static function browser(): RemoteWebDriver
     {
-        $this->profile = sys_get_temp_dir().'/nelbix-browser-'.bin2hex(random_bytes(6));
         $options = new ChromeOptions();
         $options->addArguments([
             '--headless',
@@ -59,11 +65,17 @@ abstract class BrowserCase extends TestCase
             '--disable-component-update',
             '--disable-sync',
             '--disable-dev-shm-usage',
-            '--user-data-dir='.$this->profile,
+            '--user-data-dir='.self::$profile,
         ]);
         $capabilities = DesiredCapabilities::chrome();
         $capabilities->setCapability(ChromeOptions::CAPABILITY, $options);
-        $this->browser = RemoteWebDriver::create('http://127.0.0.1:'.self::$port, $capabilities, 60_000, 120_000);
+
+        return RemoteWebDriver::create('http://127.0.0.1:'.self::$port, $capabilities, 60_000, 120_000);
+    }
+
+    protected function setUp(): void
+    {
+        $this->browser = self::$shared ??= self::browser();
         $this->browser->manage()->window()->setSize(new WebDriverDimension(1280, 900));
     }
 
@@ -77,9 +89,29 @@ abstract class BrowserCase extends TestCase
                 && 1 !== preg_match('/status of 401|Error Code 401/', $l['message'])
                 && 1 !== preg_match('/status of 404|htmx:(sendAbort|afterRequest)/', $l['message']),
         );
-        $this->browser->quit();
-        (new Process(['rm', '-rf', $this->profile]))->run();
+        try {
+            $this->emptied();
+        } catch (WebDriverException) {
+            // one that cannot be brought back to its beginning is left, and the next test has another
+            self::$shared = null;
+            $this->browser->quit();
+        }
         self::assertSame([], array_column($errors, 'message'), 'the browser has nothing to complain about');
+    }
+
+    private function emptied(): void
+    {
+        $this->browser->executeScript(
+            'try { changed = false; localStorage.clear(); sessionStorage.clear(); } catch { /* a page without any */ }',
+        );
+        $this->browser->manage()->deleteAllCookies();
+        $windows = $this->browser->getWindowHandles();
+        foreach (\array_slice($windows, 1) as $other) {
+            $this->browser->switchTo()->window($other);
+            $this->browser->close();
+        }
+        $this->browser->switchTo()->window($windows[0]);
+        $this->browser->get('about:blank');
     }
 
     protected function go(string $path): void

@@ -111,7 +111,9 @@ final class KeyboardTest extends BrowserCase
         $this->tabTo('lines[1][account]');
         $this->type('5200', Key::TAB, 'freight', Key::TAB);
         self::assertSame('lines[1][amount]', $this->focused());
-        $this->browser->wait(self::PATIENCE, 40)->until(fn (): bool => '40.00' === $this->value('lines[1][amount]', 'placeholder'));
+        $this->browser
+            ->wait(self::PATIENCE, 40)
+            ->until(fn (): bool => '40.00' === $this->value('lines[1][amount]', 'placeholder'));
         $this->type(Key::TAB);
         $this->see('#sum', 'agrees with the paper');
         $this->chord('s', Key::CONTROL);

@@ -132,9 +132,11 @@ final class PlacerTest extends TestCase
     public static function ties(): iterable
     {
         $lapsed = static fn (int $id, int $open): OpenItem => new OpenItem(
-            ...['discount' => new EarlyDiscount($open, $open, [
-                new DatedDiscount(Day::of('2026-06-10'), BigDecimal::of(2), intdiv($open * 2, 100)),
-            ])] + get_object_vars(self::item($id, $open)),
+            ...[
+                'discount' => new EarlyDiscount($open, $open, [
+                    new DatedDiscount(Day::of('2026-06-10'), BigDecimal::of(2), intdiv($open * 2, 100)),
+                ]),
+            ] + get_object_vars(self::item($id, $open)),
         );
         $of = [self::item(1, 5000), self::item(2, 3000), self::item(3, 3000)];
         yield 'two are just that; a third with a charge is none' => [3000, $of, 2000, [], []];
@@ -147,12 +149,30 @@ final class PlacerTest extends TestCase
             [],
             [Why::Amount],
         ];
-        yield 'a lapsed discount comes before a charge' => [9800, [$lapsed(1, 10000), self::item(2, 9900)], 500, [], [Why::Lapsed]];
-        yield 'two lapsed discounts end it' => [9800, [$lapsed(1, 10000), $lapsed(2, 10000), self::item(3, 9900)], 500, [], []];
+        yield 'a lapsed discount comes before a charge' => [
+            9800,
+            [$lapsed(1, 10000), self::item(2, 9900)],
+            500,
+            [],
+            [Why::Lapsed],
+        ];
+        yield 'two lapsed discounts end it' => [
+            9800,
+            [$lapsed(1, 10000), $lapsed(2, 10000), self::item(3, 9900)],
+            500,
+            [],
+            [],
+        ];
         yield 'a prepayment was asked for' => [7000, [self::item(1, 5000)], 0, [7000, 9000], [Why::Asked]];
         yield 'nothing is open, and a prepayment was asked for' => [7000, [], 0, [7000], [Why::Asked]];
         yield 'two were asked for' => [7000, [self::item(1, 7100)], 500, [7000, 7000], []];
-        yield 'one amount fits, and a prepayment' => [5000, [self::item(1, 5000)], 0, [5000], [Why::Amount, Why::Asked]];
+        yield 'one amount fits, and a prepayment' => [
+            5000,
+            [self::item(1, 5000)],
+            0,
+            [5000],
+            [Why::Amount, Why::Asked],
+        ];
         yield 'another was asked for' => [7000, [self::item(1, 5000)], 0, [7001], []];
     }
 

@@ -26,9 +26,7 @@ final class SpendingTest extends TestCase
     /** @param int $percent a discount that holds; 0 for none */
     private static function item(int $id, int $open, int $percent = 0): OpenItem
     {
-        $steps = [
-            new DatedDiscount(Day::of('2026-06-20'), BigDecimal::of($percent), intdiv($open * $percent, 100)),
-        ];
+        $steps = [new DatedDiscount(Day::of('2026-06-20'), BigDecimal::of($percent), intdiv($open * $percent, 100))];
 
         return new OpenItem(
             $id,
@@ -88,7 +86,10 @@ final class SpendingTest extends TestCase
         yield 'both less all discount: the first gives up its own' => [147_000, [[100_000, 2_000], [50_000, 1_000]]];
         yield 'a little of the first is enough' => [148_500, [[100_000, 500], [50_000, 1_000]]];
         yield 'the second alone takes what lacks' => [149_500, [[100_000, 0], [50_000, 500]]];
-        yield 'it does not make the second whole: the first keeps what it paid' => [146_999, [[100_000, 0], [47_958, 959]]];
+        yield 'it does not make the second whole: the first keeps what it paid' => [
+            146_999,
+            [[100_000, 0], [47_958, 959]],
+        ];
         yield 'the first, and a part' => [108_000, [[100_000, 0], [8_163, 163]]];
         yield 'less than the first' => [98_000, [[100_000, 2_000]]];
     }
@@ -117,8 +118,16 @@ final class SpendingTest extends TestCase
         yield 'money covers all' => [30_000, [], 0];
         yield 'what is placed needs it no more' => [0, [1 => ['gross' => 10_000, 'discount' => 0]], 20_000];
         yield 'the other credit was used' => [5_000, [4 => ['gross' => 5_000, 'discount' => 0]], 25_000];
-        yield 'the amount follows: it pays what is placed' => [null, [1 => ['gross' => 10_000, 'discount' => 0]], 30_000];
-        yield 'the amount follows, the other credit was used' => [null, [4 => ['gross' => 5_000, 'discount' => 0]], 25_000];
+        yield 'the amount follows: it pays what is placed' => [
+            null,
+            [1 => ['gross' => 10_000, 'discount' => 0]],
+            30_000,
+        ];
+        yield 'the amount follows, the other credit was used' => [
+            null,
+            [4 => ['gross' => 5_000, 'discount' => 0]],
+            25_000,
+        ];
     }
 
     /** @param array<int, array{gross: int, discount: int}> $placed */
