@@ -108,8 +108,8 @@ final class Spending
     /**
      * What a key places on one row, or one after the other on several: all that fits. What reaches all that is open takes no discount; what
      * reaches it with the discount takes as much as it lacks, and rows that were paid whole before give up what they paid beyond their own
-     * discount where that makes this one whole; else a part is paid. Where the amount is not said, all is paid, less the discount. A credit is used as far as the rows
-     * still owe. Source: rules.md, Payment terms, Discount; interface.md, Keyboard.
+     * discount where that makes this one whole; else a part is paid. Where the amount is not said, all is paid, less the discount. A credit
+     * is used as far as the rows still owe. Source: rules.md, Payment terms, Discount; interface.md, Keyboard.
      *
      * @param int|null $left money and credits that have no place yet, minor units; null where the amount is what the rows come to
      * @param list<OpenItem> $items of the board

@@ -46,7 +46,7 @@ final class SpendingTest extends TestCase
         );
     }
 
-    /** @return iterable<string, array{int|null, bool, array{int, int}, int|null}> left, money or credits alone, gross and discount, left then */
+    /** @return iterable<string, array{int|null, bool, array{int, int}, int|null}> left, money, gross and discount, left then */
     public static function onOneRow(): iterable
     {
         // 1,080.00 with 2 %: L is 21.60
@@ -109,7 +109,7 @@ final class SpendingTest extends TestCase
         self::assertSame($placed, Spending::on($came, $items, Day::of(self::ON)));
     }
 
-    /** @return iterable<string, array{int|null, array<int, array{gross: int, discount: int}>, int}> left, what stands there, what is used */
+    /** @return iterable<string, array{int|null, array<int, array{gross: int, discount: int}>, int}> left, what stands there, used */
     public static function ofACredit(): iterable
     {
         // 100.00 and 200.00 owed, a credit of 500.00 and one of 50.00
