@@ -47,8 +47,37 @@ final readonly class Currency
         'SGD SHP SLE SOS SRD SSP STN SVC SYP SZL THB TJS TMT TND TOP TRY TTD TWD TZS UAH UGX USD UYU UZS VED VES VND VUV WST XAF '.
         'XCD XOF XPF YER ZAR ZMW ZWG';
 
+    /** Signs as they are written where the currency is at home, from memory; none where people write the code. */
+    private const SIGNS = [
+        'USD' => '$',
+        'CAD' => '$',
+        'AUD' => '$',
+        'NZD' => '$',
+        'MXN' => '$',
+        'SGD' => '$',
+        'HKD' => '$',
+        'EUR' => '€',
+        'GBP' => '£',
+        'JPY' => '¥',
+        'CNY' => '¥',
+        'INR' => '₹',
+        'KRW' => '₩',
+        'ILS' => '₪',
+        'UAH' => '₴',
+        'VND' => '₫',
+        'PHP' => '₱',
+        'NGN' => '₦',
+        'TRY' => '₺',
+    ];
+
     private function __construct(public string $code, public int $digits)
     {
+    }
+
+    /** What may stand beside an amount in place of the code; '' for none. */
+    public function sign(): string
+    {
+        return self::SIGNS[$this->code] ?? '';
     }
 
     /** @throws Refused when the code is not three capital letters */

@@ -77,7 +77,17 @@ final readonly class StatementCheck
     public static function read(string $pasted, Currency $currency, array &$problems): array
     {
         $rows = [];
-        foreach (preg_split('/\R/u', mb_scrub($pasted), self::MOST_LINES + 1) ?: [] as $k => $line) {
+        $lines = preg_split('/\R/u', mb_scrub($pasted), self::MOST_LINES + 1) ?: [];
+        $commas = self::hasDecimalCommas($lines);
+        if (null === $commas) {
+            $problems[] = new Problem(
+                'statement',
+                'Some amounts end in a decimal comma and some in a decimal point; paste them written in one way.',
+            );
+
+            return [];
+        }
+        foreach ($lines as $k => $line) {
             if ($k >= self::MOST_LINES) {
                 $problems[] = new Problem(
                     'statement',
@@ -90,7 +100,7 @@ final readonly class StatementCheck
                 array_filter(
                     array_map(
                         static fn (string $c): string => trim($c, " \"\u{a0}"),
-                        preg_split('/\t|;|,(?!\d{3}(?!\d))|\s{2,}/u', trim($line)) ?: [],
+                        preg_split($commas ? '/\t|;|\s{2,}/u' : '/\t|;|,(?!\d{3}(?!\d))|\s{2,}/u', trim($line)) ?: [],
                     ),
                     static fn (string $c): bool => '' !== $c,
                 ),
@@ -99,6 +109,9 @@ final readonly class StatementCheck
                 $cells = array_values(array_filter(explode(' ', $cells[0]), static fn (string $c): bool => '' !== $c));
             }
             $last = (string) preg_replace('/\A[A-Z]{3}\s*|\s*[A-Z]{3}\z/', '', $cells[\count($cells) - 1] ?? '');
+            if ($commas) {
+                $last = strtr($last, ['.' => ',', ',' => '.']);
+            }
             if (1 !== preg_match('/\A[-−(]?\s*\d[\d,]*(\.\d+)?\)?-?\z/u', $last)) {
                 continue;
             }
@@ -122,6 +135,25 @@ final readonly class StatementCheck
         }
 
         return $rows;
+    }
+
+    /**
+     * Whether the amounts at the ends of the lines are written with a decimal comma; null where some are and some are not.
+     *
+     * @param list<string> $lines
+     */
+    private static function hasDecimalCommas(array $lines): ?bool
+    {
+        $behind = '\)?\s*[-−]?\s*([A-Z]{3})?\s*\z/u';
+        // thousands by points, or a comma that no thousands could stand behind, and that is not what parts two columns
+        $comma = array_filter(
+            $lines,
+            static fn (string $l): bool => 1 ===
+                preg_match('/(\d\.\d{3},\d{1,2}|(?:\A|[\t;\s(−-])\d{1,3},\d{1,2})'.$behind, $l),
+        );
+        $point = array_filter($lines, static fn (string $l): bool => 1 === preg_match('/\d\.\d{1,2}'.$behind, $l));
+
+        return [] !== $comma && [] !== $point ? null : [] !== $comma;
     }
 
     /** What two spellings of a number have in common. */

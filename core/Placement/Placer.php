@@ -81,9 +81,9 @@ final readonly class Placer
         $found = [self::named($amount, $text, $items, $on)];
         foreach (
             [
-                static fn (): ?array => self::oneAmount($amount, $items, $on),
-                static fn (): ?array => self::order($amount, $text, $items, $on),
-                static fn (): ?array => \count($items) > self::MOST_ITEMS ? [] : self::sums($amount, $items, $on),
+                static fn (): array => self::oneAmount($amount, $items, $on),
+                static fn (): array => self::order($amount, $text, $items, $on),
+                static fn (): array => \count($items) > self::MOST_ITEMS ? [] : self::sums($amount, $items, $on),
                 static fn (): array => array_filter([self::wholeAccount($amount, $items, $on)]),
                 static fn (): array => array_map(
                     static fn (): Idea => new Idea(Why::Asked, []),
@@ -91,7 +91,7 @@ final readonly class Placer
                 ),
             ] as $rule
         ) {
-            $fits = array_values($rule() ?? []);
+            $fits = array_values($rule());
             if (\count($fits) > 1) {
                 return $found;
             }
@@ -149,6 +149,8 @@ final readonly class Placer
      * All of one order of the customer: the one that its text names, else the only one that comes to the amount.
      *
      * @param list<OpenItem> $items
+     *
+     * @return list<Idea>
      */
     private static function order(int $amount, string $text, array $items, Day $on): array
     {

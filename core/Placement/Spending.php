@@ -59,7 +59,7 @@ final class Spending
     {
         $placed = [];
         $left = 0 === $amount ? \PHP_INT_MAX : $amount;
-        $of = array_filter($items, static fn (OpenItem $i): bool => isset($marked[$i->id]));
+        $of = array_values(array_filter($items, static fn (OpenItem $i): bool => isset($marked[$i->id])));
         foreach ($of as $item) {
             if ($item->open < 0) {
                 $use = 0 === $marked[$item->id] ? -$item->open : min(-$item->open, $marked[$item->id]);
@@ -132,7 +132,7 @@ final class Spending
         $gives = $lacks > 0 ? self::gives($item, $items, $placed, $on) : [];
         foreach (array_sum($gives) >= $lacks ? $gives : [] as $id => $most) {
             $more = min($lacks, $most);
-            $placed[$id]['discount'] += $more;
+            $placed[$id] = ['gross' => $placed[$id]['gross'], 'discount' => $placed[$id]['discount'] + $more];
             $left += $more;
             $lacks -= $more;
         }

@@ -7,7 +7,10 @@ namespace Nelbix\App\Books;
 use Doctrine\DBAL\Connection;
 use Doctrine\DBAL\ParameterType;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\AmountInput;
+use Nelbix\Core\Money\Currency;
 use Nelbix\Core\Placement\SumSearch;
+use Nelbix\Core\Refused;
 use Symfony\Component\DependencyInjection\Attribute\AutowireIterator;
 
 /** Finds a party by what is open with it, where its name is not known: from the text of a payment, or from its amount. */
@@ -37,25 +40,44 @@ final readonly class WhoOwes
             return [];
         }
         $found = $this->byNumber($companyId, $side, $q);
-        $minor = preg_replace('/[ ,.’\']/', '', $q) ?? '';
-        if ([] !== $found || 1 !== preg_match('/\A\d{3,15}\z/', $minor)) {
+        if ([] !== $found) {
             return $found;
         }
-        // typed with two decimals, or without any
-        $amount = 1 === preg_match('/[.,]\d{2}\z/', $q) ? (int) $minor : 100 * (int) $minor;
-
-        $owing = $this->ofOneItem($companyId, $side, $amount);
-        if ([] === $owing) {
-            $owing = $this->ofAllItems($companyId, $side, $amount);
-        }
-        if ([] === $owing) {
-            $owing = $this->ofSomeItems($companyId, $side, $amount);
+        $owing = [];
+        $typed = '';
+        foreach ($this->currencies($companyId, $side) as $code) {
+            try {
+                $amount = AmountInput::read($q, Currency::of($code));
+            } catch (Refused) {
+                continue;
+            }
+            if ($amount->minor > 0) {
+                $of = $this->owing($companyId, $side, $code, $amount->minor);
+                $typed = [] === $of ? $typed : $amount->decimal();
+                array_push($owing, ...$of);
+            }
         }
 
         // whoever types an amount where a customer is asked says both
-        return 1 === \count($owing)
-            ? [[...$owing[0], 'amount' => \sprintf('%d.%02d', intdiv($amount, 100), $amount % 100)]]
-            : [];
+        return 1 === \count($owing) ? [[...$owing[0], 'amount' => $typed]] : [];
+    }
+
+    /** @return list<string> in which anything is open */
+    private function currencies(int $companyId, Side $side): array
+    {
+        /** @var list<string> */
+        return $this->db->fetchFirstColumn(
+            'SELECT DISTINCT currency FROM open_item WHERE company_id = ? AND side = ? AND is_open = 1 ORDER BY currency LIMIT 12',
+            [$companyId, $side->value],
+        );
+    }
+
+    /** @return list<array{code: string, name: string}> two at most */
+    private function owing(int $companyId, Side $side, string $currency, int $amount): array
+    {
+        return $this->ofOneItem($companyId, $side, $currency, $amount) ?:
+            ($this->ofAllItems($companyId, $side, $currency, $amount) ?:
+                $this->ofSomeItems($companyId, $side, $currency, $amount));
     }
 
     /** @return list<array{code: string, name: string}> by an open document, or by what the areas above know of */
@@ -82,7 +104,7 @@ final readonly class WhoOwes
     }
 
     /** @return list<array{code: string, name: string}> two at most: that there is a second is enough to know */
-    private function ofOneItem(int $companyId, Side $side, int $amount): array
+    private function ofOneItem(int $companyId, Side $side, string $currency, int $amount): array
     {
         /** @var list<array{code: string, name: string}> */
         return $this->db->fetchAllAssociative(
@@ -90,12 +112,12 @@ final readonly class WhoOwes
             SELECT p.code, CONCAT(p.name, ', ', MIN(i.number)) AS name
             FROM open_item i
             JOIN party p ON p.id = i.party_id
-            WHERE i.company_id = ? AND i.side = ? AND i.open = ? AND p.retired = 0
+            WHERE i.company_id = ? AND i.side = ? AND i.open = ? AND i.currency = ? AND p.retired = 0
             GROUP BY p.id, p.code, p.name
             LIMIT 2
             SQL
             ,
-            [$companyId, $side->value, $amount],
+            [$companyId, $side->value, $amount, $currency],
         );
     }
 
@@ -104,21 +126,21 @@ final readonly class WhoOwes
      *
      * @return list<array{code: string, name: string}> two at most
      */
-    private function ofSomeItems(int $companyId, Side $side, int $amount): array
+    private function ofSomeItems(int $companyId, Side $side, string $currency, int $amount): array
     {
         $rows = $this->db->fetchAllAssociative(
             <<<'SQL'
             SELECT p.code, p.name, i.currency, GROUP_CONCAT(i.open ORDER BY i.id) AS opens
             FROM open_item i
             JOIN party p ON p.id = i.party_id
-            WHERE i.company_id = ? AND i.side = ? AND i.is_open = 1 AND p.retired = 0
+            WHERE i.company_id = ? AND i.side = ? AND i.is_open = 1 AND i.currency = ? AND p.retired = 0
             GROUP BY p.id, p.code, p.name, i.currency
             HAVING COUNT(*) BETWEEN 3 AND ? AND SUM(GREATEST(i.open, 0)) > ?
             LIMIT ?
             SQL
             ,
-            [$companyId, $side->value, self::MOST_ITEMS, $amount, self::MOST_PARTIES],
-            [2 => ParameterType::INTEGER, 3 => ParameterType::INTEGER, 4 => ParameterType::INTEGER],
+            [$companyId, $side->value, $currency, self::MOST_ITEMS, $amount, self::MOST_PARTIES],
+            [3 => ParameterType::INTEGER, 4 => ParameterType::INTEGER, 5 => ParameterType::INTEGER],
         );
         $found = [];
         foreach ($rows as $r) {
@@ -142,7 +164,7 @@ final readonly class WhoOwes
      *
      * @return list<array{code: string, name: string}> two at most
      */
-    private function ofAllItems(int $companyId, Side $side, int $amount): array
+    private function ofAllItems(int $companyId, Side $side, string $currency, int $amount): array
     {
         /** @var list<array{code: string, name: string}> */
         return $this->db->fetchAllAssociative(
@@ -150,13 +172,13 @@ final readonly class WhoOwes
             SELECT p.code, CONCAT(p.name, ', all of ', COUNT(*), ' items') AS name
             FROM open_item i
             JOIN party p ON p.id = i.party_id
-            WHERE i.company_id = ? AND i.side = ? AND i.is_open = 1 AND p.retired = 0
+            WHERE i.company_id = ? AND i.side = ? AND i.is_open = 1 AND i.currency = ? AND p.retired = 0
             GROUP BY p.id, p.code, p.name, i.currency
             HAVING SUM(i.open) = ? OR SUM(GREATEST(i.open, 0)) = ?
             LIMIT 2
             SQL
             ,
-            [$companyId, $side->value, $amount, $amount],
+            [$companyId, $side->value, $currency, $amount, $amount],
         );
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Invoices;
 
 use Brick\Math\BigDecimal;
+use Brick\Math\RoundingMode;
 use Nelbix\App\Goods\AccruedLines;
 use Nelbix\App\Goods\TakenOf;
 use Nelbix\App\Goods\VendorTolerances;
@@ -192,7 +193,7 @@ final readonly class CompareMatch
 
         return \sprintf(
             'all in all %s %s more than agreed',
-            $sum->toScale(2, \Brick\Math\RoundingMode::HALF_UP),
+            $sum->toScale(Currency::of($baseCurrency)->digits, RoundingMode::HALF_UP),
             $baseCurrency,
         );
     }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use DAMA\DoctrineTestBundle\Doctrine\DBAL\StaticDriver;
 use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Banking\PrintChecks;
@@ -44,11 +45,48 @@ abstract class AppCase extends WebTestCase
 {
     protected const DAY = '2026-06-15';
 
+    /** Whether a class begins with the company TEST, or with a database in which nothing is. */
+    protected const BEGINS_WITH_A_COMPANY = true;
+
+    /** Whether the company is there, committed: it is made once a process, and each test changes it in a transaction of its own. */
+    private static ?bool $standing = null;
+
     protected Actor $clerk;
     protected Actor $approver;
     protected Actor $buyer;
     protected Actor $receiver;
     protected string $code = 'TEST';
+
+    public static function setUpBeforeClass(): void
+    {
+        parent::setUpBeforeClass();
+        if (self::$standing === static::BEGINS_WITH_A_COMPANY) {
+            return;
+        }
+        // on a connection of its own: the tests' one is in their transaction already
+        StaticDriver::setKeepStaticConnections(false);
+        self::emptyAll();
+        self::$standing = static::BEGINS_WITH_A_COMPANY;
+        if (true === self::$standing) {
+            self::create('TEST');
+        }
+        self::ensureKernelShutdown();
+        StaticDriver::setKeepStaticConnections(true);
+    }
+
+    /** Outside of any test's transaction: what is there is gone, whoever committed it. */
+    protected static function emptyAll(): void
+    {
+        $db = self::get(EntityManagerInterface::class)->getConnection();
+        $db->executeStatement('SET FOREIGN_KEY_CHECKS = 0');
+        foreach ($db->fetchFirstColumn('SHOW TABLES') as $table) {
+            if ('doctrine_migration_versions' !== $table) {
+                $db->executeStatement('TRUNCATE TABLE '.$table);
+            }
+        }
+        $db->executeStatement('SET FOREIGN_KEY_CHECKS = 1');
+        self::$standing = false;
+    }
 
     protected function setUp(): void
     {
@@ -90,11 +128,28 @@ abstract class AppCase extends WebTestCase
 
     protected function makeCompany(string $code): void
     {
+        if (true !== self::$standing || 'TEST' !== $code) {
+            self::create($code);
+        }
+        $em = self::get(EntityManagerInterface::class);
+        $company = $em->getRepository(Company::class)->findOneBy(['code' => $code]) ?? self::fail();
+        $actor = static fn (string $role): Actor => Actor::of(
+            $company,
+            $em->getRepository(User::class)->findOneBy(['username' => $role]) ?? self::fail($role),
+        );
+        $this->clerk = $actor('controller');
+        $this->approver = $actor('approver');
+        $this->buyer = $actor('buyer');
+        $this->receiver = $actor('receiver');
+    }
+
+    /** A company with somebody of each role, a vendor and a customer. */
+    private static function create(string $code): void
+    {
         self::get(CreateCompany::class)->create($code, 'Test '.$code, 'USD', Day::of(self::DAY));
         $em = self::get(EntityManagerInterface::class);
         $company = $em->getRepository(Company::class)->findOneBy(['code' => $code]) ?? self::fail();
         $company->booksDay = Day::of(self::DAY);
-        $actors = [];
         foreach (['payables', 'receivables', 'approver', 'controller', 'auditor', 'receiver', 'buyer'] as $role) {
             $user =
                 $em->getRepository(User::class)->findOneBy(['username' => $role]) ?? new User($role, ucfirst($role));
@@ -102,25 +157,25 @@ abstract class AppCase extends WebTestCase
             $em->persist($user);
             $em->persist($membership = new Membership($user, $company, Role::from($role)));
             $user->memberships->add($membership);
-            $em->flush();
-            $actors[$role] = Actor::of($company, $user);
         }
-        $this->clerk = $actors['controller'];
-        $this->approver = $actors['approver'];
-        $this->buyer = $actors['buyer'];
-        $this->receiver = $actors['receiver'];
-        self::get(SaveParty::class)->save($this->clerk, Side::Payables, [
-            'code' => 'V-1',
-            'name' => 'Fenwick Timber',
-            'terms' => '2-10-N30',
-            'default_account' => '5000',
-        ]);
-        self::get(SaveParty::class)->save($this->clerk, Side::Receivables, [
-            'code' => 'C-1',
-            'name' => 'Gannet Sailing School',
-            'terms' => '2-10-N30',
-            'default_account' => '4000',
-        ]);
+        $em->flush();
+        $controller = Actor::of(
+            $company,
+            $em->getRepository(User::class)->findOneBy(['username' => 'controller']) ?? self::fail(),
+        );
+        foreach (
+            [
+                [Side::Payables, 'V-1', 'Fenwick Timber', '5000'],
+                [Side::Receivables, 'C-1', 'Gannet Sailing School', '4000'],
+            ] as [$side, $party, $name, $account]
+        ) {
+            self::get(SaveParty::class)->save($controller, $side, [
+                'code' => $party,
+                'name' => $name,
+                'terms' => '2-10-N30',
+                'default_account' => $account,
+            ]);
+        }
     }
 
     /** @param array<string, mixed> $more */

@@ -53,6 +53,8 @@ final class BeginTest extends AppCase
         $this->browser = self::createClient();
     }
 
+    protected const BEGINS_WITH_A_COMPANY = false;
+
     /** Nothing is made before. */
     protected function makeCompany(string $code): void
     {

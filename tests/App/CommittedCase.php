@@ -12,6 +12,8 @@ use Symfony\Component\Process\Process;
 /** Tests of several processes: what they write is committed, so that each sees the others', and emptied afterwards. */
 abstract class CommittedCase extends AppCase
 {
+    protected const BEGINS_WITH_A_COMPANY = false;
+
     protected function setUp(): void
     {
         StaticDriver::setKeepStaticConnections(false);
@@ -23,21 +25,9 @@ abstract class CommittedCase extends AppCase
     {
         parent::tearDown();
         self::bootKernel();
-        $this->emptyAll();
+        self::emptyAll();
         self::ensureKernelShutdown();
         StaticDriver::setKeepStaticConnections(true);
-    }
-
-    protected function emptyAll(): void
-    {
-        $db = $this->db();
-        $db->executeStatement('SET FOREIGN_KEY_CHECKS = 0');
-        foreach ($db->fetchFirstColumn('SHOW TABLES') as $table) {
-            if ('doctrine_migration_versions' !== $table) {
-                $db->executeStatement('TRUNCATE TABLE '.$table);
-            }
-        }
-        $db->executeStatement('SET FOREIGN_KEY_CHECKS = 1');
     }
 
     /**

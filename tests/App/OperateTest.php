@@ -124,6 +124,7 @@ final class OperateTest extends ScreenCase
         }
         $status = new Process([\PHP_BINARY, \dirname(__DIR__, 2).'/bin/console', 'nelbix:status'], null, [
             'NELBIX_LOG' => $folder,
+            'NELBIX_CACHE' => $folder.'/cache',
             'NELBIX_SLOW_MS' => '-1',
             'APP_ENV' => 'test',
         ]);
@@ -141,6 +142,7 @@ final class OperateTest extends ScreenCase
         chown($folder, (int) fileowner($data));
         (new Process([\PHP_BINARY, \dirname(__DIR__, 2).'/bin/console', 'nelbix:status'], null, [
             'NELBIX_LOG' => $folder,
+            'NELBIX_CACHE' => $folder.'/cache',
             'NELBIX_SLOW_MS' => '-1',
             'APP_ENV' => 'test',
         ]))->mustRun();

@@ -44,6 +44,30 @@ final class MoneyTest extends TestCase
         yield 'true minus' => ["\u{2212}5.25", 'USD', -525];
         yield 'rounds a quotient half away from zero' => ['-0.01/2', 'USD', -1];
         yield 'no decimals' => ['1000/3', 'JPY', 333];
+        // rules.md, Money: below zero; the field's own currency is passed over
+        yield 'in brackets' => ['(50.00)', 'USD', -5000];
+        yield 'minus behind' => ['50.00-', 'USD', -5000];
+        yield 'true minus behind' => ["50.00\u{2212}", 'USD', -5000];
+        yield 'in brackets, grouped' => ['(1,250.00)', 'USD', -125000];
+        yield 'brackets in a sum are a sum' => ['100-(50.00)', 'USD', 5000];
+        yield 'a sum below zero' => ['-(20+30)', 'USD', -5000];
+        yield 'the sign before' => ['$1,234.50', 'USD', 123450];
+        yield 'the code behind' => ['1,234.50 USD', 'USD', 123450];
+        yield 'the code before, small' => ['usd 12.50', 'USD', 1250];
+        yield 'sign and minus' => ['-$12.50', 'USD', -1250];
+        yield 'sign behind the minus' => ['$-12.50', 'USD', -1250];
+        yield 'sign within brackets' => ['($12.50)', 'USD', -1250];
+        yield 'brackets behind the sign' => ['€(12.50)', 'EUR', -1250];
+        yield 'sign behind' => ['12.50 €', 'EUR', 1250];
+        yield 'a narrow space' => ["1\u{202f}280.00", 'EUR', 128000];
+        yield 'apostrophes' => ["1'280'000.00", 'CHF', 128000000];
+        yield 'a curly one' => ['1’280.00', 'CHF', 128000];
+        yield 'a space' => ['1 280.00', 'USD', 128000];
+        yield 'thousands in a sum' => ['1,000+2,000.50', 'USD', 300050];
+        yield 'spaces in a sum' => ['450 + 32.50', 'USD', 48250];
+        yield 'only a fraction' => ['.5', 'USD', 50];
+        yield 'three digits behind the comma are thousands' => ['1,280', 'USD', 128000];
+        yield 'three digits behind the point' => ['1.280', 'KWD', 1280];
     }
 
     #[DataProvider('amounts')]
@@ -70,6 +94,32 @@ final class MoneyTest extends TestCase
                 str_repeat('9', 30),
                 str_repeat('(', 60),
                 '1 000 000 000 000 000',
+                // two readings, or a mark in the wrong place
+                '1.280',
+                '12,50',
+                '1,28.00',
+                '1,2345',
+                '12345,678',
+                '1 28',
+                "1'280,000",
+                '1,280 000',
+                '1.280,50',
+                '(450+32.50)',
+                '(-50.00)',
+                '-(50.00)',
+                '-50.00-',
+                '(50.00)-',
+                '((50.00))',
+                '()',
+                '(',
+                '-',
+                // another currency, or two of them
+                '€12.50',
+                '12.50 EUR',
+                '$12.50 USD',
+                'USD',
+                '$',
+                '12 abc',
             ] as $text
         ) {
             yield [$text];

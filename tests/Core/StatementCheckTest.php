@@ -24,6 +24,18 @@ final class StatementCheckTest extends TestCase
         yield 'csv' => ["number,amount\n\"B/9\",15.25\nB/10,1,015.25", [['B/9', 1525], ['B/10', 101525]], 0];
         yield 'single spaces' => ['4711 12.00', [['4711', 1200]], 0];
         yield 'brackets and a trailing minus' => ["C-1\t(5.00)\nC-2\t7.00-", [['C-1', -500], ['C-2', -700]], 0];
+        yield 'decimal commas' => [
+            "R-1\t2.600,00\nR-2\t12,50\nR-3\t-1.000.000,05",
+            [['R-1', 260000], ['R-2', 1250], ['R-3', -100000005]],
+            0,
+        ];
+        yield 'decimal commas by semicolons' => [
+            "R-1;2026-06-01;2.600,00 EUR\nR-2;2026-06-01;600,00-",
+            [['R-1', 260000], ['R-2', -60000]],
+            0,
+        ];
+        yield 'decimal commas by a space' => ['4711 600,00', [['4711', 60000]], 0];
+        yield 'both ways' => ["R-1\t2.600,00\nR-2\t12.50", [], 1];
         yield 'an amount alone' => ['12.00', [], 1];
         yield 'nonsense' => ["hello\n\n???", [], 0];
     }
