@@ -7,6 +7,7 @@ namespace Nelbix\App\Books;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Ledger\Rates;
+use Nelbix\App\People\Releases;
 use Nelbix\App\People\SomebodyElse;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
@@ -27,6 +28,7 @@ final readonly class ChangePosted
         private History $history,
         private SomebodyElse $somebodyElse,
         private Rates $rates,
+        private Releases $releases,
     ) {
     }
 
@@ -42,10 +44,12 @@ final readonly class ChangePosted
                 throw Refused::because('', \sprintf('%s is held already.', $document->number));
             }
             $document->heldReason = mb_substr(trim($reason), 0, 255);
+            $document->heldById = $actor->userId;
             $this->history->note($actor, 'document', $id, 'held', $document->heldReason);
         });
     }
 
+    /** @throws Refused for a person who neither holds it nor approves */
     public function release(Actor $actor, int $id): void
     {
         $this->transaction->run(function () use ($actor, $id): void {
@@ -62,7 +66,8 @@ final readonly class ChangePosted
                     ),
                 );
             }
-            $document->heldReason = null;
+            $this->releases->release($actor, Releases::DOCUMENT, $id, $document->heldById, (string) $document->number);
+            $document->heldReason = $document->heldById = null;
             $this->history->note($actor, 'document', $id, 'released');
         });
     }

@@ -100,6 +100,10 @@ class Document
     #[ORM\Column(length: 255, nullable: true)]
     public ?string $heldReason = null;
 
+    /** The person who holds it; null when it is not held by hand. */
+    #[ORM\Column(nullable: true)]
+    public ?int $heldById = null;
+
     /** Empty when a person holds it; MATCH when it does not fit its order, and only whoever ordered releases it. */
     #[ORM\Column(length: 10, options: ['default' => ''])]
     public string $heldFor = '';

@@ -7,13 +7,15 @@ namespace Nelbix\App\Books;
 use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Parties\PartyDetails;
+use Nelbix\App\People\Releases;
+use Nelbix\App\Platform\Actor;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Refused;
 
 /** Whether a vendor and its invoices may be paid: not while held, unapproved, or while a payment stop holds. */
 final readonly class MayPay
 {
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private Releases $releases)
     {
     }
 
@@ -27,6 +29,43 @@ final readonly class MayPay
     {
         $this->mayBeSettled($items);
         $this->mayBePaid($parties, $on);
+    }
+
+    /**
+     * Whoever took a hold or a stop away that somebody else had set pays none of it on the same day, nor approves that it is paid.
+     *
+     * @param list<int> $items what is paid
+     * @param list<int> $parties who is paid beside those whose items they are
+     *
+     * @throws Refused naming the first document or vendor
+     */
+    public function mayBePaidBy(Actor $actor, array $items, array $parties = []): void
+    {
+        $documents = [];
+        foreach (array_chunk(array_values(array_unique($items)), 1000) as $ids) {
+            $rows = $this->db->iterateNumeric(
+                'SELECT d.id, d.number, i.party_id FROM open_item i JOIN document d ON d.id = i.document_id WHERE i.id IN (?)',
+                [$ids],
+                [ArrayParameterType::INTEGER],
+            );
+            foreach ($rows as [$id, $number, $party]) {
+                $documents[(int) $id] = (string) $number;
+                $parties[] = (int) $party;
+            }
+        }
+        $document = $this->releases->keepsFromPaying($actor, Releases::DOCUMENT, array_keys($documents));
+        $party = $this->releases->keepsFromPaying($actor, Releases::PARTY, $parties);
+        if (null !== $document || null !== $party) {
+            throw Refused::because(
+                null === $document ? 'party' : 'items',
+                \sprintf(
+                    'You released %s today, which somebody else had stopped; somebody else pays it, or you do another day.',
+                    null === $document
+                        ? $this->db->fetchOne('SELECT name FROM party WHERE id = ?', [$party])
+                        : $documents[$document],
+                ),
+            );
+        }
     }
 
     /**

@@ -248,13 +248,27 @@ final class DocumentController extends Screen
                         );
 
                         return \sprintf('%s is changed; the books are not touched.', $document->number);
-                    case 'release':
-                        $change->release($desk->actor, $id);
-
-                        return \sprintf('%s is released.', $document->number);
                     default:
                         throw \Nelbix\Core\Refused::because('', 'There is no such action.', ProblemKind::Unknown);
                 }
+            },
+            'document',
+            ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],
+        );
+    }
+
+    /** Whoever holds it releases it, or somebody who approves; the use case says who. */
+    #[Route('/document/{id<\d+>}/release', name: 'document_release', methods: ['POST'])]
+    #[Needs('see')]
+    public function release(Desk $desk, Side $side, int $id, ChangePosted $change): Response
+    {
+        $document = $this->document($desk, $side, $id);
+
+        return $this->act(
+            static function () use ($desk, $id, $document, $change): string {
+                $change->release($desk->actor, $id);
+
+                return \sprintf('%s is released.', $document->number);
             },
             'document',
             ['company' => $desk->company->code, 'side' => $side->value, 'id' => $id],

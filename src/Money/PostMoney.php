@@ -84,7 +84,7 @@ final readonly class PostMoney
                     ...array_map(static fn (MoneyInput $i): array => array_column($i->placements, 'item'), $inputs),
                 ),
             );
-            $this->mayPay($inputs);
+            $this->mayPay($actor, $inputs);
             $parties = $this->shares->parties($actor, $inputs);
             foreach ($inputs as $n => $input) {
                 $shares[$n] = $this->shares->of($actor, $input, $parties);
@@ -141,7 +141,7 @@ final readonly class PostMoney
      *
      * @throws Refused when a vendor or an invoice may not be paid
      */
-    private function mayPay(array $inputs): void
+    private function mayPay(Actor $actor, array $inputs): void
     {
         $days = [];
         foreach ($inputs as $input) {
@@ -150,13 +150,12 @@ final readonly class PostMoney
             }
         }
         foreach ($days as $on => $ofDay) {
-            $this->mayPay->check(
-                array_map(static fn (MoneyInput $i): int => $i->partyId, $ofDay),
-                array_merge(
-                    ...array_map(static fn (MoneyInput $i): array => array_column($i->placements, 'item'), $ofDay),
-                ),
-                Day::of($on),
+            $parties = array_map(static fn (MoneyInput $i): int => $i->partyId, $ofDay);
+            $items = array_merge(
+                ...array_map(static fn (MoneyInput $i): array => array_column($i->placements, 'item'), $ofDay),
             );
+            $this->mayPay->check($parties, $items, Day::of($on));
+            $this->mayPay->mayBePaidBy($actor, $items, $parties);
         }
     }
 

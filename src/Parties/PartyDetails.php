@@ -5,10 +5,12 @@ declare(strict_types=1);
 namespace Nelbix\App\Parties;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\People\Releases;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\ProblemList;
+use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
 
 /** What a party has several of: stops, addresses, contacts. Read and kept with the party, in its transaction. */
@@ -19,8 +21,12 @@ final readonly class PartyDetails
 
     private const MOST_CONTACTS = 20;
 
-    public function __construct(private Connection $db, private BooksDay $booksDay, private ClockInterface $clock)
-    {
+    public function __construct(
+        private Connection $db,
+        private BooksDay $booksDay,
+        private ClockInterface $clock,
+        private Releases $releases,
+    ) {
     }
 
     /**
@@ -127,6 +133,42 @@ final readonly class PartyDetails
     }
 
     /**
+     * A stop that is taken away, or ends sooner, is released: by whoever set it or an approver.
+     *
+     * @param array{reason: string, ends_on: ?Day}|null $now
+     *
+     * @throws Refused
+     */
+    private function lifted(Actor $actor, int $partyId, string $what, ?array $now): void
+    {
+        $before = $this->db->fetchAssociative(
+            'SELECT s.set_by_id, s.ends_on, p.name FROM party_stop s JOIN party p ON p.id = s.party_id WHERE s.party_id = ? AND s.what = ?',
+            [$partyId, $what],
+        );
+        $today = $this->booksDay->of($actor->companyId);
+        if (
+            false === $before
+            || (null !== $before['ends_on'] && Day::of((string) $before['ends_on'])->isBefore($today))
+        ) {
+            return; // there was none, or it is over
+        }
+        $sooner =
+            null !== $now
+            && null !== $now['ends_on']
+            && (null === $before['ends_on'] || $now['ends_on']->isBefore(Day::of((string) $before['ends_on'])));
+        if (null === $now || $sooner) {
+            $this->releases->release(
+                $actor,
+                Releases::PARTY,
+                $partyId,
+                null === $before['set_by_id'] ? null : (int) $before['set_by_id'],
+                \sprintf('the stop of %s (%s)', $before['name'], self::STOPS[$what]),
+                'stops.'.$what,
+            );
+        }
+    }
+
+    /**
      * @param array{stops: ?array<string, array{reason: string, ends_on: ?Day}>, addresses: ?array<string, array<string, string>>,
      *     contacts: ?list<array<string, string>>} $details
      */
@@ -134,6 +176,7 @@ final readonly class PartyDetails
     {
         foreach (null === $details['stops'] ? [] : array_keys(self::STOPS) as $what) {
             $stop = $details['stops'][$what] ?? null;
+            $this->lifted($actor, $partyId, $what, $stop);
             if (null === $stop) {
                 $this->db->executeStatement('DELETE FROM party_stop WHERE party_id = ? AND what = ?', [
                     $partyId,

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Payables;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Books\MayPay;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\App\People\SomebodyElse;
 use Nelbix\App\Platform\Actor;
@@ -28,6 +29,7 @@ final readonly class DecideProposal
         private Rates $rates,
         private SomebodyElse $somebodyElse,
         private ApprovedPayees $approvedPayees,
+        private MayPay $mayPay,
     ) {
     }
 
@@ -73,6 +75,8 @@ final readonly class DecideProposal
                 }
             }
             if ($approve) {
+                $lines = array_merge(...array_column($payments, 'lines'));
+                $this->mayPay->mayBePaidBy($actor, array_map(static fn (ProposalLine $l): int => $l->itemId, $lines));
                 $this->mayApprove($actor, $proposal, $payments);
             }
             if (!$approve && '' === trim($reason)) {

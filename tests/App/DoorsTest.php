@@ -325,6 +325,7 @@ final class DoorsTest extends ScreenCase
         'batch_journal' => 'see',
         'documents' => 'see',
         'document' => 'see',
+        'document_release' => 'see',
         'why' => 'see',
         'document_trail' => 'see',
         'party_water' => 'see',

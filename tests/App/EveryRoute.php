@@ -154,7 +154,7 @@ trait EveryRoute
                 'reconciliation' => 'company_id, bank_account_id, as_of, frozen, signed_by_id, signed_at) VALUES '.
                     "($id, $bank, '2026-06-01', '{}', $user, NOW()",
                 'sign_off' => 'company_id, account_id, as_of, normal_sign, ledger, items, explained_by, signed_by_id, signed_at) VALUES '.
-                    "($id, 1, '2026-05-31', 1, 0, 0, '[]', $user, NOW()",
+                    "($id, 0, '2026-05-31', 1, 0, 0, '[]', $user, NOW()",
                 'manual_entry' => 'company_id, state, day, text, form, amount, bypass, bypass_why, refused_why, every, weeks, made, '.
                     "created_by_id, created_at) VALUES ($id, 'draft', '2026-06-01', 'x', '{}', 0, 0, '', '', '', 1, 0, $user, NOW()",
                 'year_end' => 'company_id, year, result, created_by_id, created_at, undone_why) VALUES '.

@@ -338,7 +338,7 @@ final class ScreenTest extends ScreenCase
         $this->post($page, $page.'/change', ['_action' => 'hold', 'reason' => $tag]);
         $clean($page);
         $clean('/TEST/payables/documents?state=held');
-        $this->post($page, $page.'/change', ['_action' => 'release']);
+        $this->post($page, $page.'/release', []);
         $this->as('approver');
         $this->post($page, $page.'/decide', ['_action' => 'refuse', 'reason' => $tag]);
         $this->as('controller');
@@ -614,7 +614,11 @@ final class ScreenTest extends ScreenCase
             '/TEST/payables/document/'.$document,
             '/TEST/payables/document/'.
                 $document.
-                (\in_array($action, ['reverse', 'void'], true) ? '/undo' : '/change'),
+                match ($action) {
+                    'reverse', 'void' => '/undo',
+                    'release' => '/release',
+                    default => '/change',
+                },
             ['_action' => $action, 'reason' => $reason],
         )
             ->filter('.said-done, .said-refused')
