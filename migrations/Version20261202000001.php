@@ -7,7 +7,7 @@ namespace Nelbix\Migrations;
 use Doctrine\DBAL\Schema\Schema;
 use Doctrine\Migrations\AbstractMigration;
 
-/** Who holds a document, and who released a hold or took a payment stop away: whoever set it or an approver, and not whoever pays it then. */
+/** Who holds a document, and who released a hold or took a payment stop away: it is not whoever pays then. */
 final class Version20261202000001 extends AbstractMigration
 {
     public function getDescription(): string
