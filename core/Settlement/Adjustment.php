@@ -12,6 +12,7 @@ final readonly class Adjustment
      * @param list<array{account: int, amount: int, base?: ?int}> $parts corrected tax inside the amount, in the adjustment's sign;
      *                                                                   what the parts leave goes to $account. "base" values a part
      *                                                                   at the invoice's rate
+     * @param int|null $recovers the adjustment that wrote the debt off which this recovers
      */
     public function __construct(
         public AdjustmentKind $kind,
@@ -20,6 +21,7 @@ final readonly class Adjustment
         public int $account,
         public array $parts = [],
         public string $reason = '',
+        public ?int $recovers = null,
     ) {
     }
 }

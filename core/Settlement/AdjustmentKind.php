@@ -13,6 +13,7 @@ enum AdjustmentKind: string
     case BankCharge = 'bank_charge';
     case LateDiscount = 'late_discount';
     case Account = 'account';
+    case Recovery = 'recovery';
 
     /** What somebody decides to let go, with a reason and up to a limit. Source: rules.md, Settlements, Short or over. */
     public function isGivenUp(): bool
@@ -32,6 +33,7 @@ enum AdjustmentKind: string
             self::WriteOff => 'small difference',
             self::LateDiscount => 'discount though late',
             self::Account => 'another account',
+            self::Recovery => 'recovered',
             default => str_replace('_', ' ', $this->value),
         };
     }

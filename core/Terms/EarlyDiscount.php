@@ -43,11 +43,8 @@ final readonly class EarlyDiscount
     public function onFull(int $open, Day $paid): int
     {
         $step = $this->stepOn($paid);
-        if (null === $step || 0 === $this->total) {
-            return 0;
-        }
 
-        return min($open, Rounding::proportion(Rounding::percent($this->base, $step->percent), $open, $this->total));
+        return null === $step ? 0 : $this->gives($step, $open);
     }
 
     /**
@@ -78,6 +75,38 @@ final readonly class EarlyDiscount
         $first = $this->steps[0] ?? null;
 
         return null === $first || null !== $this->stepOn($paid) ? 0 : $this->most($open, $applied, $first->through);
+    }
+
+    /**
+     * What is lost when its days pass: on the day after each step, grace included, what was open then times what that step gave more than
+     * the next one. Source: rules.md, Figures over a span.
+     *
+     * @param \Closure(Day): int $openAt what is open, minor units, when that day begins
+     *
+     * @return list<array{day: Day, amount: int}> in the order of the steps, without those that lose nothing
+     */
+    public function lapses(\Closure $openAt): array
+    {
+        $lapses = [];
+        foreach ($this->steps as $k => $step) {
+            $day = $step->through->plusDays($this->graceDays + 1);
+            $open = max(0, $openAt($day));
+            $next = $this->steps[$k + 1] ?? null;
+            $amount = $this->gives($step, $open) - (null === $next ? 0 : $this->gives($next, $open));
+            if ($amount > 0) {
+                $lapses[] = ['day' => $day, 'amount' => $amount];
+            }
+        }
+
+        return $lapses;
+    }
+
+    /** L of one step, whatever day it is. */
+    private function gives(DatedDiscount $step, int $open): int
+    {
+        return 0 === $this->total
+            ? 0
+            : min($open, Rounding::proportion(Rounding::percent($this->base, $step->percent), $open, $this->total));
     }
 
     /** The last day of the first step, grace included; null when there is none. */

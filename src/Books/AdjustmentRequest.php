@@ -12,6 +12,7 @@ final readonly class AdjustmentRequest
     /**
      * @param int|null $account where another account than the kind's own is named
      * @param string $reason what the person said who gives it up
+     * @param int|null $recovers the adjustment that wrote the debt off which this recovers
      */
     public function __construct(
         public int $item,
@@ -19,12 +20,13 @@ final readonly class AdjustmentRequest
         public int $amount,
         public ?int $account = null,
         public string $reason = '',
+        public ?int $recovers = null,
     ) {
     }
 
     /** The same on another item: of money that has no id before it is posted. */
     public function on(int $item): self
     {
-        return new self($item, $this->kind, $this->amount, $this->account, $this->reason);
+        return new self($item, $this->kind, $this->amount, $this->account, $this->reason, $this->recovers);
     }
 }

@@ -35,7 +35,6 @@ final readonly class GivenUp
         private SomebodyElse $somebodyElse,
         private Connection $db,
         private Rates $rates,
-        private WrittenOffOf $writtenOff,
     ) {
     }
 
@@ -133,9 +132,6 @@ final readonly class GivenUp
             if (AdjustmentKind::LateDiscount === $a->kind) {
                 $this->lapsed($item, $applied[$item->id] ?? 0, abs($a->amount), $discounts[$item->id] ?? null, $paid);
             }
-            if ($this->isRecovered($actor, $item, $a)) {
-                continue; // money for what was written off lets nothing go
-            }
             // no typed rate takes it below the limit
             $worth += $this->rates->worth(
                 $actor->companyId,
@@ -166,14 +162,6 @@ final readonly class GivenUp
         $this->somebodyElse->within($actor, $worth, 'What is written off');
     }
 
-    private function isRecovered(Actor $actor, OpenItem $item, AdjustmentRequest $a): bool
-    {
-        return $item->open < 0
-            && null !== $a->account
-            && AccountRole::BadDebtsRecovered->value === $this->chart->account($actor->companyId, $a->account)['role']
-            && abs($a->amount) <= $this->writtenOff->of($item->party, $item->currency);
-    }
-
     /** The account that was named: no control or bank account, and a bad debt is called one. */
     private function mayTake(Actor $actor, AdjustmentRequest $a): void
     {
@@ -186,6 +174,16 @@ final readonly class GivenUp
             throw Refused::because(
                 'rest_account.'.$a->item,
                 \sprintf('%s %s takes no such rest; choose another account.', $account['number'], $account['name']),
+            );
+        }
+        if (AccountRole::BadDebtsRecovered === $role) {
+            throw Refused::because(
+                'rest_account.'.$a->item,
+                \sprintf(
+                    '%s %s takes what comes for a debt; say on the receipt that it is for a debt written off before.',
+                    $account['number'],
+                    $account['name'],
+                ),
             );
         }
         $isOfBadDebts = \in_array($role, [AccountRole::BadDebt, AccountRole::BadDebtAllowance], true);

@@ -11,6 +11,7 @@ use Nelbix\Core\Settlement\AdjustmentKind;
 /** A discount, write-off or withholding of a settlement. */
 #[ORM\Entity]
 #[ORM\Table(name: 'settlement_adjustment')]
+#[ORM\Index(name: 'recovers_idx', columns: ['recovers_id'])]
 class SettlementAdjustment
 {
     use Stored;
@@ -23,6 +24,8 @@ class SettlementAdjustment
         #[ORM\Column(type: 'bigint')] public readonly int $amountBase,
         #[ORM\Column] public readonly int $accountId,
         #[ORM\Column(length: 255, options: ['default' => ''])] public readonly string $reason = '',
+        /** the adjustment that wrote the debt off which this recovers */
+        #[ORM\Column(nullable: true)] public readonly ?int $recoversId = null,
     ) {
     }
 }

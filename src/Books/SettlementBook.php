@@ -36,6 +36,7 @@ final readonly class SettlementBook
         private SettlementWork $work,
         private PrepaidTax $prepaidTax,
         private LotGuard $lots,
+        private Recoveries $recoveries,
     ) {
     }
 
@@ -68,6 +69,7 @@ final readonly class SettlementBook
                 ...array_map(static fn (SettlementRequest $r): array => array_column($r->placements, 'item'), $requests),
             ),
         );
+        $this->recoveries->hold($requests);
         $taxes = $this->work->taxes($actor, $requests);
         $limits = $this->limits->of($actor, $requests);
         $undone = $this->items->lastUndone(array_keys($items));
@@ -93,6 +95,7 @@ final readonly class SettlementBook
             if ([] !== $request->adjustments && false !== $one) {
                 $rate = $this->work->rate($actor, $request, $one->currency);
                 $this->limits->check($actor, $request, $placed, $limits, $rate);
+                $this->recoveries->check($request, $placed, $taxes['debts']);
             }
             $this->mustNotBeBefore($request->date, $undone, $placed);
             $draft = $this->work->out($actor, $request, $placed, $taxes);
@@ -128,6 +131,7 @@ final readonly class SettlementBook
                     $base,
                     $adjustment->account,
                     mb_substr($adjustment->reason, 0, 255),
+                    $adjustment->recovers,
                 );
             }
             foreach ($draft->prepaid as $prepaid) {
@@ -136,6 +140,9 @@ final readonly class SettlementBook
                     $prepaid['tax'],
                     $prepaid['base'],
                 );
+            }
+            foreach ($request->adjustments as $a) {
+                $taxes['debts'] = Recoveries::after($a, $taxes['debts']);
             }
             if (!$draft->entry->isEmpty()) {
                 $orders[$n] = $draft->entry;
@@ -223,6 +230,7 @@ final readonly class SettlementBook
             );
         }
         $this->lots->mustBeThrough(LotOf::Settlements, [$settlementId], 'This settlement');
+        $this->recoveries->mustNotStand($settlementId);
         foreach ($records as $record) {
             self::mustBeFree($record->number, $record->reservation(), null);
         }

@@ -23,7 +23,8 @@ use Nelbix\Core\Settlement\Settler;
  * Works a settlement out: what the core makes of its placements and adjustments, with the accounts, rates and taxes of the company. Stores
  * nothing.
  *
- * @phpstan-type Taxes array{corrected: array<int, non-empty-list<array<string, mixed>>>, prepaid: array<int, TaxOfPrepayment>}
+ * @phpstan-type Taxes array{corrected: array<int, non-empty-list<array<string, mixed>>>, prepaid: array<int, TaxOfPrepayment>,
+ *     debts: array<int, WrittenOff>}
  */
 final readonly class SettlementWork
 {
@@ -35,6 +36,7 @@ final readonly class SettlementWork
         private Rates $rates,
         private CorrectedTax $correctedTax,
         private PrepaidTax $prepaidTax,
+        private WrittenOffOf $writtenOff,
     ) {
     }
 
@@ -52,8 +54,25 @@ final readonly class SettlementWork
             ...array_map(static fn (SettlementRequest $r): array => array_column($r->placements, 'item'), $owedToUs),
         );
 
+        $debts = $this->writtenOff->these(
+            array_values(
+                array_filter(
+                    array_merge(
+                        ...array_map(
+                            static fn (SettlementRequest $r): array => array_column($r->adjustments, 'recovers'),
+                            $requests,
+                        ),
+                    ),
+                ),
+            ),
+        );
+
         return [
-            'corrected' => $this->correctedTax->of(self::discounted($requests)),
+            'debts' => $debts,
+            'corrected' => $this->correctedTax->of([
+                ...self::discounted($requests),
+                ...array_map(static fn (WrittenOff $w): int => $w->item, array_values($debts)),
+            ]),
             'prepaid' => $this->prepaidTax->of($actor, $items),
         ];
     }
@@ -70,7 +89,10 @@ final readonly class SettlementWork
         array $items,
         ?array $corrected = null,
     ): SettlementDraft {
-        $taxes = null === $corrected ? $this->taxes($actor, [$request]) : ['corrected' => $corrected, 'prepaid' => []];
+        $taxes =
+            null === $corrected
+                ? $this->taxes($actor, [$request])
+                : ['corrected' => $corrected, 'prepaid' => [], 'debts' => []];
 
         return $this->out($actor, $request, $items, $taxes);
     }
@@ -108,6 +130,10 @@ final readonly class SettlementWork
                         $a->kind,
                     )
                     : [];
+            $debt = null === $a->recovers ? null : $taxes['debts'][$a->recovers] ?? null;
+            if (null !== $debt && isset($taxes['corrected'][$debt->item])) {
+                $corrected = self::owedAgain($taxes['corrected'][$debt->item], $item, $a->amount, $debt, $actor);
+            }
             $adjustments[] = new Adjustment(
                 $a->kind,
                 $a->item,
@@ -115,6 +141,7 @@ final readonly class SettlementWork
                 $a->account ?? $this->chart->role($actor->companyId, self::role($request->side, $a->kind)),
                 $corrected,
                 $a->reason,
+                $a->recovers,
             );
         }
         $settler = new Settler(
@@ -135,6 +162,38 @@ final readonly class SettlementWork
         return null === $request->document?->reversesId
             ? PrepaidTax::within($draft, $taxes['prepaid'], $request->text)
             : $draft;
+    }
+
+    /**
+     * The tax that the write-off corrected, owed again with what is recovered; the last part takes the rest.
+     *
+     * @param non-empty-list<array<string, mixed>> $rows taxes of the debt
+     *
+     * @return list<array{account: int, amount: int, base: int}>
+     */
+    private static function owedAgain(array $rows, OpenItem $money, int $amount, WrittenOff $debt, Actor $actor): array
+    {
+        $upTo = static fn (int $recovered): array => array_column(
+            0 === $recovered
+                ? []
+                : CorrectedTax::parts($rows, $money, $recovered, $actor->baseCurrency, AdjustmentKind::BadDebt),
+            null,
+            'account',
+        );
+        $before = $upTo($debt->recovered);
+        $parts = [];
+        foreach ($upTo($debt->recovered + $amount) as $account => $part) {
+            $now = [
+                'account' => $account,
+                'amount' => $part['amount'] - ($before[$account]['amount'] ?? 0),
+                'base' => $part['base'] - ($before[$account]['base'] ?? 0),
+            ];
+            if (0 !== $now['amount'] || 0 !== $now['base']) {
+                $parts[] = $now;
+            }
+        }
+
+        return $parts;
     }
 
     /**
@@ -164,6 +223,7 @@ final readonly class SettlementWork
             AdjustmentKind::Withholding => $side->withholdingRole(),
             AdjustmentKind::BadDebt => AccountRole::BadDebt,
             AdjustmentKind::BankCharge => AccountRole::BankCharges,
+            AdjustmentKind::Recovery => AccountRole::BadDebtsRecovered,
             AdjustmentKind::Account => throw Refused::because(
                 'account',
                 'The account is missing; choose one.',

@@ -120,15 +120,14 @@ abstract class CompanyCommand extends Command
 
     protected function actor(InputInterface $input): Actor
     {
-        return Actor::of(
-            $this->company($input),
-            $this->entities->getRepository(User::class)->findOneBy(['username' => 'console']) ??
-                throw Refused::because(
-                    '',
-                    'The console’s user is missing; make a company first.',
-                    ProblemKind::Missing,
-                ),
-        );
+        return Actor::of($this->company($input), $this->user());
+    }
+
+    /** The console's own user. */
+    protected function user(): User
+    {
+        return $this->entities->getRepository(User::class)->findOneBy(['username' => 'console']) ??
+            throw Refused::because('', 'The console’s user is missing; make a company first.', ProblemKind::Missing);
     }
 
     protected static function decimal(int $minor, string $currency): string

@@ -6,13 +6,15 @@ namespace Nelbix\App\Money;
 
 use Nelbix\App\Bank\BankRow;
 use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\WrittenOff;
+use Nelbix\App\Books\WrittenOffOf;
 use Nelbix\App\Codes\CodeBook;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\App\Ledger\Rates;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Platform\Desk;
+use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Calendar\Day;
-use Nelbix\Core\Ledger\AccountRole;
 use Nelbix\Core\Ledger\InvoiceEntry;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\AmountInput;
@@ -21,6 +23,7 @@ use Nelbix\Core\ProblemKind;
 use Nelbix\Core\ProblemList;
 use Nelbix\Core\Refused;
 use Nelbix\Core\Settlement\AdjustmentKind;
+use Nelbix\Core\Settlement\Recovery;
 
 /** Reads the money of a board: how it came or goes, its two amounts, and where what is left over of it goes. */
 final readonly class BoardMoney
@@ -30,6 +33,8 @@ final readonly class BoardMoney
         private Rates $rates,
         private AtTheBank $atTheBank,
         private CodeBook $codes,
+        private WrittenOffOf $writtenOff,
+        private Settings $settings,
     ) {
     }
 
@@ -86,9 +91,12 @@ final readonly class BoardMoney
             prepaidTaxCode: BoardMode::Receipt === $mode && $prepaid
                 ? $this->taxCode($desk, $text('kind_tax'), $problems)
                 : null,
-            restTo: BoardMode::Receipt === $mode && \in_array($text('kind'), ['account', 'recovered'], true)
+            restTo: BoardMode::Receipt === $mode && 'account' === $text('kind')
                 ? $this->restTo($desk, $text, $problems)
                 : null,
+            recovers: BoardMode::Receipt === $mode && 'recovered' === $text('kind')
+                ? $this->recovers($desk, $party, $currency, $amount - $placing->comesTo(), $text, $problems)
+                : [],
         );
     }
 
@@ -105,9 +113,7 @@ final readonly class BoardMoney
     private function restTo(Desk $desk, \Closure $text, ProblemList $problems): ?AdjustmentRequest
     {
         $account = $problems->attempt(
-            fn (): int => 'recovered' === $text('kind')
-                ? $this->chart->role($desk->id(), AccountRole::BadDebtsRecovered)
-                : $this->chart->ofLine($desk->id(), $text('kind_account'), 'kind_account'),
+            fn (): int => $this->chart->ofLine($desk->id(), $text('kind_account'), 'kind_account'),
         );
         if ('' === $text('kind_reason')) {
             $problems->add('kind_reason', 'Say why what is left over goes to that account.', ProblemKind::Missing);
@@ -116,6 +122,47 @@ final readonly class BoardMoney
         return null === $account
             ? null
             : new AdjustmentRequest(0, AdjustmentKind::Account, 0, $account, mb_substr($text('kind_reason'), 0, 255));
+    }
+
+    /**
+     * Debts that were written off and that the rest of the money is for: the one that is named first, then the oldest.
+     *
+     * @param \Closure(string): string $text
+     *
+     * @return list<AdjustmentRequest>
+     */
+    private function recovers(
+        Desk $desk,
+        Party $party,
+        string $currency,
+        int $rest,
+        \Closure $text,
+        ProblemList $problems,
+    ): array {
+        if ('' === $text('kind_reason')) {
+            $problems->add('kind_reason', 'Say what it came from; the history keeps your words.', ProblemKind::Missing);
+        }
+        $debts = $this->writtenOff->open($party->id(), $currency);
+        $back = 'allowance' === $this->settings->of($desk->id())->values['recoveries'];
+        $requests = [];
+        foreach (
+            Recovery::share(
+                max(0, $rest),
+                array_map(static fn (WrittenOff $w): int => $w->left(), $debts),
+                ctype_digit($text('kind_debt')) ? (int) $text('kind_debt') : null,
+            ) as $id => $share
+        ) {
+            $requests[] = new AdjustmentRequest(
+                0,
+                AdjustmentKind::Recovery,
+                $share,
+                $this->chart->role($desk->id(), Recovery::role($debts[$id]->fromAllowance, $back)),
+                mb_substr($text('kind_reason'), 0, 255),
+                $id,
+            );
+        }
+
+        return $requests;
     }
 
     /** What the money does to its bank account; the amounts are null where they are not known, or the currency is the same. */

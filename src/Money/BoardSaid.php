@@ -21,7 +21,10 @@ final readonly class BoardSaid
      */
     public function posted(Actor $actor, Board $board, string $number, array $made, bool $next): string
     {
-        $left = null === $board->input?->restTo && !$board->givesBack() ? $board->left() : 0;
+        $left =
+            null === $board->input?->restTo && [] === ($board->input?->recovers ?? []) && !$board->givesBack()
+                ? $board->left()
+                : 0;
 
         return self::sentences([
             \sprintf('Posted %s.', $number),

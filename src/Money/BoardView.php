@@ -110,9 +110,9 @@ final readonly class BoardView
                     static fn ($c): bool => $c->taxesPrepayments && !$c->retired,
                 )
                 : [],
-            'recoverable' => BoardMode::Receipt === $mode && null !== $board->party && $board->left() > 0
-                    ? $this->written->of($board->party->id(), $board->currency)
-                    : 0,
+            'debts' => BoardMode::Receipt === $mode && null !== $board->party && $board->left() > 0
+                    ? $this->written->open($board->party->id(), $board->currency)
+                    : [],
             'people' => BoardMode::Payment === $mode ? [] : $this->colleagues->of($desk->id()),
             'next_check' => 'print' === $board->input?->method ? $this->banks->nextCheck($board->input->bankAccountId) : null,
         ];

@@ -26,6 +26,7 @@ final readonly class MoneyInput
      * @param int|null $bankAmount what moved at the bank, positive, minor units of its account's currency; null for the table's rate
      * @param int|null $prepaidTaxCode the tax that is in what is a prepayment of it; null for none
      * @param int|null $receiptBatchId the open batch of receipts that it belongs to
+     * @param list<AdjustmentRequest> $recovers debts written off that what is left over is for; they come to all of it
      * @param Answers|null $answers null when nobody can be asked: a run that was approved, the demo
      */
     public function __construct(
@@ -50,6 +51,7 @@ final readonly class MoneyInput
         public ?AdjustmentRequest $restTo = null,
         public ?int $prepaidTaxCode = null,
         public ?int $receiptBatchId = null,
+        public array $recovers = [],
     ) {
     }
 

@@ -88,7 +88,7 @@ final readonly class MoneyShares
                 );
             }
             $more = $party === $input->partyId && !$input->restIsPrepayment ? $rest : 0;
-            $given = $more > 0 && null !== $input->restTo;
+            $given = $more > 0 && (null !== $input->restTo || [] !== $input->recovers);
             $shares[] = new MoneyShare(
                 $party,
                 $this->account($actor, $input, $party, $input->kind),
@@ -96,7 +96,7 @@ final readonly class MoneyShares
                 $used + $more,
                 $given ? $used + $more : $used,
                 $placements,
-                $given ? [...$adjustments, self::ofRest($input->restTo, -$input->sign() * $more)] : $adjustments,
+                $given ? [...$adjustments, ...self::ofRest($input, $more)] : $adjustments,
             );
         }
         if ($input->restIsPrepayment && $rest > 0) {
@@ -112,9 +112,31 @@ final readonly class MoneyShares
         return array_values(array_filter($shares, static fn (MoneyShare $s): bool => $s->amount > 0 || $s->settles()));
     }
 
-    private static function ofRest(AdjustmentRequest $to, int $amount): AdjustmentRequest
+    /**
+     * @return list<AdjustmentRequest>
+     *
+     * @throws Refused when the debts do not come to what is left over
+     */
+    private static function ofRest(MoneyInput $input, int $rest): array
     {
-        return new AdjustmentRequest(0, $to->kind, $amount, $to->account, $to->reason);
+        $to = $input->restTo;
+        if (null !== $to) {
+            return [new AdjustmentRequest(0, $to->kind, -$input->sign() * $rest, $to->account, $to->reason)];
+        }
+        $recovered = array_sum(array_column($input->recovers, 'amount'));
+        if ($recovered !== $rest) {
+            throw Refused::because(
+                'kind',
+                \sprintf(
+                    'Of debts written off %s %s is not recovered, and %s is left over; place the rest, or leave it unapplied.',
+                    Money::of($recovered, $input->currency)->decimal(),
+                    $input->currency,
+                    Money::of($rest, $input->currency)->decimal(),
+                ),
+            );
+        }
+
+        return $input->recovers;
     }
 
     /** @param array<int, int> $parties */

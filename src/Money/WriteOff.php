@@ -134,7 +134,19 @@ final readonly class WriteOff
             $placements,
             $adjustments,
             $date,
-            text: $as->word(),
+            text: mb_substr(
+                \sprintf(
+                    '%s of %s: %s',
+                    $as->word(),
+                    implode(
+                        ', ',
+                        array_map(static fn (OpenItem $i): string => $i->number, array_intersect_key($items, $amounts)),
+                    ),
+                    trim($reason),
+                ),
+                0,
+                255,
+            ),
             askedBy: $askedBy,
         );
     }

@@ -47,6 +47,7 @@ final readonly class CompanySettings
         'match_none' => 'posts',
         'match_apart' => 'no',
         'idle_minutes' => '60',
+        'recoveries' => 'recovered',
     ];
 
     /**
@@ -93,6 +94,10 @@ final readonly class CompanySettings
         'signed_off_days' => [
             'refused' => 'is refused',
             'marked' => 'is posted, and stays marked on the sign-off',
+        ],
+        'recoveries' => [
+            'recovered' => 'bad debts recovered',
+            'allowance' => 'the allowance, where it came from there',
         ],
         'reversal_date' => [
             'original' => 'the original date, while open and not signed off',

@@ -7,6 +7,7 @@ namespace Nelbix\Tests\App;
 use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
+use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Money\ClaimKind;
 use Nelbix\App\Money\ClaimRequest;
@@ -154,5 +155,49 @@ final class ChargesTest extends ScreenCase
         self::assertSame([-4900], $commissions('2026-06-12'), 'undone with the settlement');
         $page = $this->page('/TEST/receivables/commissions?from=2026-06-01&through=2026-06-30');
         self::assertStringContainsString('25.00', $page->filter('tfoot')->text());
+    }
+
+    /** rules.md: 540.00 in April: 25.00; a credit of 200.00 net without tax in June: −0.45 in June, and April stays as it was. */
+    public function testWhatWasEarnedStaysWhenACreditNoteComesLater(): void
+    {
+        $sold = [
+            'document_date' => '2026-04-01',
+            'salesperson' => 'Mara Quist',
+            'commission_percent' => '5',
+            'terms' => 'N30',
+            'lines' => [['account' => '4000', 'amount' => '1000.00', 'tax_code' => 'S8']],
+        ];
+        $invoice = $this->invoice(Side::Receivables, '', $sold);
+        $this->money(
+            Side::Receivables,
+            54000,
+            [new PlacementRequest($this->itemOf($invoice), 54000)],
+            [],
+            '2026-04-10',
+        );
+        $in = fn (string $from, string $to): array => array_column(
+            self::get(CommissionQuery::class)->of($this->clerk->companyId, Day::of($from), Day::of($to)),
+            'commission',
+        );
+        $number = $this->db()->fetchOne('SELECT number FROM document WHERE id = ?', [$invoice]);
+        $credit = $this->invoice(Side::Receivables, '200.00', [
+            'kind' => 'credit_note',
+            'document_date' => '2026-06-10',
+            'against' => $number,
+        ]);
+        self::assertSame(
+            [[2500], [], [-45]],
+            [$in('2026-04-01', '2026-04-30'), $in('2026-05-01', '2026-05-31'), $in('2026-06-01', '2026-06-30')],
+        );
+        $settlement = $this->db()->fetchOne(
+            'SELECT MAX(id) FROM settlement WHERE undone_on IS NULL AND document_id = ?',
+            [$credit],
+        );
+        if (false !== $settlement && null !== $settlement) {
+            self::get(UndoSettlement::class)->undo($this->clerk, (int) $settlement, Day::of('2026-06-11'));
+        }
+        self::get(ReverseDocument::class)->reverse($this->clerk, $credit, 'not agreed');
+        self::assertSame([-45, 45], $in('2026-06-01', '2026-06-30'), 'taken back as an event of its own');
+        self::assertSame([2500], $in('2026-04-01', '2026-04-30'));
     }
 }

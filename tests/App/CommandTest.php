@@ -79,6 +79,38 @@ final class CommandTest extends AppCase
         );
     }
 
+    /** What the board offers, in its order; source: rules.md, Proposing where a receipt goes. */
+    public function testIdeas(): void
+    {
+        foreach (['50.00', '30.00', '30.00'] as $amount) {
+            $this->invoice(Side::Receivables, $amount, ['terms' => 'N30', 'look_alike_reason' => 'another']);
+        }
+        $ideas = fn (string $amount, string $text = ''): array => $this->console('nelbix:ideas', [
+            '--customer' => 'C-1',
+            '--amount' => $amount,
+            '--text' => $text,
+        ]);
+        self::assertSame([], $ideas('30.00'), 'two fit');
+        self::assertSame(
+            [
+                [
+                    'reason' => 'one amount fits',
+                    'placements' => [['document' => 'CI-26-00001', 'applied' => '50.00', 'discount' => '0.00']],
+                ],
+            ],
+            $ideas('50.00'),
+        );
+        self::assertSame(['their text names it'], array_column($ideas('30.00', 'for CI-26-00002'), 'reason'));
+        self::assertSame(
+            'amount',
+            $this->console('nelbix:ideas', ['--customer' => 'C-1', '--amount' => 'x'], 1)['errors'][0]['field'],
+        );
+        self::assertSame(
+            'customer',
+            $this->console('nelbix:ideas', ['--customer' => 'C-9', '--amount' => '1'], 1)['errors'][0]['field'],
+        );
+    }
+
     public function testImport(): void
     {
         $good = $this->file("code,name\nV-8,Sable Sailcloth\n");

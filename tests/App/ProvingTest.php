@@ -4,12 +4,14 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\App;
 
+use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\SettleItems;
 use Nelbix\App\Books\SettlementRequest;
 use Nelbix\App\Close\Proving\FiguresQuery;
 use Nelbix\App\Close\Seal\SealPosted;
+use Nelbix\App\Codes\CodeBook;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Settlement\AdjustmentKind;
@@ -64,6 +66,53 @@ final class ProvingTest extends ScreenCase
         self::assertSame(200, $this->browser->getResponse()->getStatusCode());
         $this->browser->request('GET', '/TEST/receivables/figures');
         self::assertSame(403, $this->browser->getResponse()->getStatusCode());
+    }
+
+    /** Every lapse falls into exactly one month, the steps one after the other, and what a credit note took is no lapse and no payment. */
+    public function testALapseFallsIntoOneMonth(): void
+    {
+        $this->db()->executeStatement(
+            "UPDATE payment_term SET discounts = '3@10 2@20', grace_days = 1 WHERE code = '2-10-N30'",
+        );
+        self::get(EntityManagerInterface::class)->clear();
+        self::get(CodeBook::class)->reset();
+        // 3 % through 30 April, 2 % through 10 May, one day of grace: they lapse on 2 May and 12 May
+        $this->invoice(Side::Payables, '1000.00', ['document_date' => '2026-04-20']);
+        $credited = $this->itemOf($this->invoice(Side::Payables, '600.00', ['document_date' => '2026-04-21']));
+        $credit = $this->itemOf(
+            $this->invoice(Side::Payables, '600.00', ['kind' => 'credit_note', 'document_date' => '2026-06-01']),
+        );
+        self::get(SettleItems::class)->settle(
+            $this->clerk,
+            new SettlementRequest(
+                Side::Payables,
+                [new PlacementRequest($credited, 60000), new PlacementRequest($credit, -60000)],
+                [],
+                Day::of('2026-06-01'),
+            ),
+        );
+        $figures = self::get(FiguresQuery::class);
+        $missed = fn (string $from, string $to): int => array_sum(
+            array_column(
+                $figures->discounts($this->clerk->companyId, 'payables', Day::of($from), Day::of($to)),
+                'missed',
+            ),
+        );
+        self::assertSame(
+            [0, 3000, 1000, 0, 2000],
+            [
+                $missed('2026-04-01', '2026-05-01'),
+                $missed('2026-05-01', '2026-05-31'),
+                $missed('2026-05-02', '2026-05-02'),
+                $missed('2026-05-03', '2026-05-11'),
+                $missed('2026-05-12', '2026-06-15'),
+            ],
+        );
+        self::assertSame(
+            [],
+            $figures->daysToPay($this->clerk->companyId, 'payables', Day::of('2026-01-01'), Day::of(self::DAY)),
+            'a credit note is no payment',
+        );
     }
 
     public function testTheHistoryIsFilteredAndStandsBesideTheSeal(): void

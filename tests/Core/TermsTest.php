@@ -320,4 +320,50 @@ final class TermsTest extends TestCase
         self::assertSame(2, $discount->most(100000, 102, $day));
         self::assertSame(2000, $discount->most(100000, 100000, $day));
     }
+
+    /**
+     * Source: rules.md, Figures over a span: on the day after a step's date plus grace, what was then open times what that step gave more
+     * than the next. 3/10 2/20 of 1,000.00 from 1 May.
+     *
+     * @return iterable<string, array{int, array<string, int>, list<array{string, int}>}> grace, open from a day on, day and amount lost
+     */
+    public static function lapses(): iterable
+    {
+        yield 'never paid: a percent, then the other two' => [
+            0,
+            ['2026-05-01' => 100000],
+            [['2026-05-12', 1000], ['2026-05-22', 2000]],
+        ];
+        yield 'paid between them' => [0, ['2026-05-01' => 100000, '2026-05-20' => 0], [['2026-05-12', 1000]]];
+        yield 'half of it in time' => [
+            0,
+            ['2026-05-01' => 100000, '2026-05-11' => 50000],
+            [['2026-05-12', 500], ['2026-05-22', 1000]],
+        ];
+        yield 'with two days of grace' => [2, ['2026-05-01' => 100000], [['2026-05-14', 1000], ['2026-05-24', 2000]]];
+        yield 'paid in time' => [0, ['2026-05-01' => 100000, '2026-05-11' => 0], []];
+    }
+
+    /**
+     * @param array<string, int> $open
+     * @param list<array{string, int}> $expected
+     */
+    #[DataProvider('lapses')]
+    public function testEachStepLapsesOnItsDay(int $grace, array $open, array $expected): void
+    {
+        $steps = [
+            new DatedDiscount(Day::of('2026-05-11'), BigDecimal::of(3), 3000),
+            new DatedDiscount(Day::of('2026-05-21'), BigDecimal::of(2), 2000),
+        ];
+        $at = static function (Day $day) use ($open): int {
+            $of = 0;
+            foreach ($open as $from => $amount) {
+                $of = $from < $day->iso() ? $amount : $of;
+            }
+
+            return $of;
+        };
+        $lapses = (new EarlyDiscount(100000, 100000, $steps, $grace))->lapses($at);
+        self::assertSame($expected, array_map(static fn (array $l): array => [$l['day']->iso(), $l['amount']], $lapses));
+    }
 }

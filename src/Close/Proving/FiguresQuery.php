@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\App\Close\Proving;
 
+use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
 use Nelbix\Core\Calendar\Day;
 
@@ -13,18 +14,40 @@ final readonly class FiguresQuery
     /** So many parties or documents stand on a page. */
     public const MOST = 500;
 
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private LapsedDiscounts $lapsed)
     {
     }
 
     /**
-     * Days from the date of an invoice to its settlement, and days over, each weighed by what was settled.
+     * A row for each part of an invoice that money settled in the span: not credits, not what was set off. By the day of the money.
+     * Source: rules.md, Figures over a span.
+     */
+    private const PAID = <<<'SQL'
+    SELECT i.id AS item_id, i.party_id, i.document_id, i.document_date, i.due_date,
+        IF(k.kind IN ('hand_over', 'to_prepayment', 'from_prepayment'), k.document_date, k.posting_date) AS paid_on,
+        l.applied_base * ABS(m.applied) / (
+            SELECT SUM(ABS(n.applied)) FROM settlement_line n WHERE n.settlement_id = s.id AND SIGN(n.applied) <> SIGN(l.applied)
+        ) AS part
+    FROM settlement s
+    JOIN settlement_line l ON l.settlement_id = s.id AND l.applied_base > 0
+    JOIN open_item i ON i.id = l.item_id AND i.kind IN ('invoice', 'finance_charge')
+    JOIN settlement_line m ON m.settlement_id = s.id AND m.applied < 0
+    JOIN open_item k ON k.id = m.item_id
+        AND k.kind IN ('receipt', 'payment', 'prepayment', 'hand_over', 'to_prepayment', 'from_prepayment')
+    WHERE s.company_id = :company AND s.side = :side AND s.settled_on BETWEEN :from AND :to
+        AND (s.undone_on IS NULL OR s.undone_on > :to)
+    SQL;
+
+    /**
+     * Days from the date of an invoice to the money that settled it, and days over, each weighed by what it settled.
      *
      * @return list<array{party_id: int, party: string, name: string, settled: int, days: string, late: string, documents: int}> the largest
      *                                                                                                                           first
      */
     public function daysToPay(int $companyId, string $side, Day $from, Day $to): array
     {
+        $paid = self::PAID;
+
         return array_map(
             static fn (array $r): array => [
                 'party_id' => (int) $r['party_id'],
@@ -36,17 +59,13 @@ final readonly class FiguresQuery
                 'documents' => (int) $r['documents'],
             ],
             $this->db->fetchAllAssociative(
-                <<<'SQL'
-                SELECT p.id AS party_id, p.code AS party, p.name, SUM(l.applied_base) AS settled,
-                    ROUND(SUM(l.applied_base * DATEDIFF(s.settled_on, i.document_date)) / SUM(l.applied_base), 1) AS days,
-                    ROUND(SUM(l.applied_base * GREATEST(0, DATEDIFF(s.settled_on, i.due_date))) / SUM(l.applied_base), 1) AS late,
-                    COUNT(DISTINCT i.document_id) AS documents
-                FROM settlement s
-                JOIN settlement_line l ON l.settlement_id = s.id
-                JOIN open_item i ON i.id = l.item_id AND i.kind IN ('invoice', 'finance_charge') AND l.applied_base > 0
-                JOIN party p ON p.id = i.party_id
-                WHERE s.company_id = :company AND s.side = :side AND s.settled_on BETWEEN :from AND :to
-                    AND (s.undone_on IS NULL OR s.undone_on > :to)
+                <<<SQL
+                SELECT p.id AS party_id, p.code AS party, p.name, ROUND(SUM(x.part)) AS settled,
+                    ROUND(SUM(x.part * DATEDIFF(x.paid_on, x.document_date)) / SUM(x.part), 1) AS days,
+                    ROUND(SUM(x.part * GREATEST(0, DATEDIFF(x.paid_on, x.due_date))) / SUM(x.part), 1) AS late,
+                    COUNT(DISTINCT x.document_id) AS documents
+                FROM ($paid) x
+                JOIN party p ON p.id = x.party_id
                 GROUP BY p.id, p.code, p.name
                 ORDER BY settled DESC, p.code
                 LIMIT 500
@@ -58,71 +77,91 @@ final readonly class FiguresQuery
     }
 
     /**
-     * Discounts by party: what was taken, and what lapsed: the last step of an item ended in the span, and no discount was taken on it.
+     * Discounts by party: what was taken in the span, and what lapsed in it.
      *
      * @return list<array{party_id: int, party: string, name: string, taken: int, missed: int, documents: int}>
      */
     public function discounts(int $companyId, string $side, Day $from, Day $to): array
     {
-        return array_map(
-            static fn (array $r): array => [
-                'party_id' => (int) $r['party_id'],
-                'party' => (string) $r['party'],
-                'name' => (string) $r['name'],
-                'taken' => (int) $r['taken'],
-                'missed' => (int) $r['missed'],
-                'documents' => (int) $r['documents'],
+        $of = [];
+        $documents = [];
+        foreach ($this->taken($companyId, $side, $from, $to) as [$party, $document, $taken]) {
+            $of[$party] = ['taken' => ($of[$party]['taken'] ?? 0) + $taken, 'missed' => 0];
+            $documents[$party][$document] = true;
+        }
+        foreach ($this->lapsed->of($companyId, $side, $from, $to) as $lapse) {
+            $of[$lapse['party']] ??= ['taken' => 0, 'missed' => 0];
+            $of[$lapse['party']]['missed'] += $lapse['amount'];
+            $documents[$lapse['party']][$lapse['document']] = true;
+        }
+        $names =
+            [] === $of
+                ? []
+                : $this->db->fetchAllAssociativeIndexed(
+                    'SELECT id, code, name FROM party WHERE id IN (?)',
+                    [array_keys($of)],
+                    [ArrayParameterType::INTEGER],
+                );
+        $rows = array_map(
+            static fn (int $party): array => [
+                'party_id' => $party,
+                'party' => (string) $names[$party]['code'],
+                'name' => (string) $names[$party]['name'],
+                ...$of[$party],
+                'documents' => \count($documents[$party]),
             ],
-            $this->db->fetchAllAssociative(
+            array_keys($of),
+        );
+        usort(
+            $rows,
+            static fn (array $a, array $b): int => [$b['missed'], $b['taken'], $a['party']] <=> [
+                $a['missed'],
+                $a['taken'],
+                $b['party'],
+            ],
+        );
+
+        return \array_slice($rows, 0, self::MOST);
+    }
+
+    /** @return iterable<array{int, int, int}> party, document and what was taken on it, base minor units */
+    private function taken(int $companyId, string $side, Day $from, Day $to): iterable
+    {
+        foreach (
+            $this->db->iterateNumeric(
                 <<<'SQL'
-                SELECT p.id AS party_id, p.code AS party, p.name, SUM(x.taken) AS taken, SUM(x.missed) AS missed,
-                    COUNT(DISTINCT x.document_id) AS documents
-                FROM (
-                    SELECT i.party_id, i.document_id, ABS(a.amount_base) AS taken, 0 AS missed
-                    FROM settlement s
-                    JOIN settlement_adjustment a ON a.settlement_id = s.id AND a.kind IN ('discount', 'late_discount')
-                    JOIN open_item i ON i.id = a.item_id
-                    WHERE s.company_id = :company AND s.side = :side AND s.settled_on BETWEEN :from AND :to
-                        AND (s.undone_on IS NULL OR s.undone_on > :to)
-                    UNION ALL
-                    SELECT i.party_id, i.document_id, 0, ROUND(y.amount * i.original_base / NULLIF(i.original, 0))
-                    FROM open_item i
-                    JOIN (SELECT item_id, MAX(through) AS through FROM item_discount GROUP BY item_id) z ON z.item_id = i.id
-                    JOIN item_discount y ON y.item_id = i.id AND y.through = z.through
-                    WHERE i.company_id = :company AND i.side = :side AND z.through BETWEEN :from AND :to AND z.through < :to
-                        AND NOT EXISTS (SELECT 1 FROM settlement_adjustment b JOIN settlement t ON t.id = b.settlement_id
-                            WHERE b.item_id = i.id AND b.kind IN ('discount', 'late_discount') AND t.undone_on IS NULL)
-                        AND NOT EXISTS (SELECT 1 FROM document v WHERE v.id = i.document_id AND v.reversed_by_id IS NOT NULL)
-                ) x
-                JOIN party p ON p.id = x.party_id
-                GROUP BY p.id, p.code, p.name
-                ORDER BY missed DESC, taken DESC, p.code
-                LIMIT 500
+                SELECT i.party_id, i.document_id, SUM(ABS(a.amount_base))
+                FROM settlement s
+                JOIN settlement_adjustment a ON a.settlement_id = s.id AND a.kind IN ('discount', 'late_discount')
+                JOIN open_item i ON i.id = a.item_id
+                WHERE s.company_id = :company AND s.side = :side AND s.settled_on BETWEEN :from AND :to
+                    AND (s.undone_on IS NULL OR s.undone_on > :to)
+                GROUP BY i.party_id, i.document_id
                 SQL
                 ,
                 ['company' => $companyId, 'side' => $side, 'from' => $from->iso(), 'to' => $to->iso()],
-            ),
-        );
+            ) as [$party, $document, $taken]
+        ) {
+            yield [(int) $party, (int) $document, (int) $taken];
+        }
     }
 
-    /** @return list<array<string, mixed>> the documents of a party behind its figures: when they were settled, with what discount */
+    /** @return list<array<string, mixed>> the documents of a party behind its figures: when money settled them, with what discount */
     public function documents(int $companyId, string $side, int $partyId, Day $from, Day $to): array
     {
+        $paid = self::PAID;
+
         return $this->db->fetchAllAssociative(
-            <<<'SQL'
-            SELECT d.id, d.number, i.document_date, i.due_date, MAX(s.settled_on) AS settled_on, SUM(l.applied_base) AS settled,
-                ROUND(SUM(l.applied_base * DATEDIFF(s.settled_on, i.document_date)) / SUM(l.applied_base), 1) AS days,
+            <<<SQL
+            SELECT d.id, d.number, x.document_date, x.due_date, MAX(x.paid_on) AS settled_on, ROUND(SUM(x.part)) AS settled,
+                ROUND(SUM(x.part * DATEDIFF(x.paid_on, x.document_date)) / SUM(x.part), 1) AS days,
                 COALESCE((SELECT SUM(ABS(a.amount_base)) FROM settlement_adjustment a JOIN settlement t ON t.id = a.settlement_id
-                    WHERE a.item_id = i.id AND a.kind IN ('discount', 'late_discount') AND t.settled_on BETWEEN :from AND :to
+                    WHERE a.item_id = x.item_id AND a.kind IN ('discount', 'late_discount') AND t.settled_on BETWEEN :from AND :to
                         AND (t.undone_on IS NULL OR t.undone_on > :to)), 0) AS discount
-            FROM settlement s
-            JOIN settlement_line l ON l.settlement_id = s.id
-            JOIN open_item i ON i.id = l.item_id AND i.kind IN ('invoice', 'finance_charge') AND l.applied_base > 0
-            JOIN document d ON d.id = i.document_id
-            WHERE s.company_id = :company AND s.side = :side AND s.party_id = :party AND s.settled_on BETWEEN :from AND :to
-                AND (s.undone_on IS NULL OR s.undone_on > :to)
-            GROUP BY d.id, d.number, i.id, i.document_date, i.due_date
-            ORDER BY settled_on DESC, i.id DESC
+            FROM ($paid AND s.party_id = :party) x
+            JOIN document d ON d.id = x.document_id
+            GROUP BY d.id, d.number, x.item_id, x.document_date, x.due_date
+            ORDER BY settled_on DESC, x.item_id DESC
             LIMIT 500
             SQL
             ,
