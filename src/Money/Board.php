@@ -144,7 +144,7 @@ final readonly class Board
         return match ($this->form['kind'] ?? '') {
             'prepayment' => 'is a prepayment',
             'refund' => Side::Receivables === $this->side ? 'is asked to be given back' : 'stays unapplied',
-            'account', 'recovered' => null === $this->input?->restTo && [] === ($this->input?->recovers ?? [])
+            'account', 'recovered' => null === $this->input?->restTo && [] === ($this->input->recovers ?? [])
                 ? 'stays unapplied'
                 : 'goes to the account that is named',
             default => true === $this->party?->nobody ? 'stands with the unidentified receipts' : 'stays unapplied',

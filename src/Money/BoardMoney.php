@@ -162,6 +162,13 @@ final readonly class BoardMoney
             );
         }
 
+        if ([] === $requests && $rest > 0) {
+            $problems->add(
+                'kind',
+                'Nothing of this customer was written off that is not recovered by now; leave the rest unapplied.',
+            );
+        }
+
         return $requests;
     }
 

@@ -22,7 +22,7 @@ final readonly class BoardSaid
     public function posted(Actor $actor, Board $board, string $number, array $made, bool $next): string
     {
         $left =
-            null === $board->input?->restTo && [] === ($board->input?->recovers ?? []) && !$board->givesBack()
+            null === $board->input?->restTo && [] === ($board->input->recovers ?? []) && !$board->givesBack()
                 ? $board->left()
                 : 0;
 

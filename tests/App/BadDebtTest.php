@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Codes\CodeBook;
@@ -216,7 +217,7 @@ final class BadDebtTest extends ScreenCase
         $this->recover('0.01');
         $this->recover('23.99');
         self::assertSame([-3000, -600], [$this->balance('4800'), $this->balance('2200')]);
-        self::assertStringContainsString('0.00 USD is not recovered', $this->recover('1.00'));
+        self::assertStringContainsString('Nothing of this customer was written off', $this->recover('1.00'));
     }
 
     /** The write-off stands as long as a recovery of it does; taken back, it goes both ways. */
@@ -227,7 +228,12 @@ final class BadDebtTest extends ScreenCase
         $receipt = (int) $this->db()->fetchOne("SELECT MAX(id) FROM document WHERE kind = 'receipt'");
         $undo = fn (): string => self::said(fn () => self::get(UndoSettlement::class)->undo($this->clerk, $off));
         self::assertStringContainsString('was recovered by RC-26-', $undo());
-        self::get(ReverseDocument::class)->reverse($this->clerk, $receipt, 'not theirs');
+        $reverse = self::get(ReverseDocument::class);
+        self::assertStringContainsString(
+            'is settled with an account; undo that settlement first',
+            self::said(fn () => $reverse->reverse($this->clerk, $receipt, 'not theirs')),
+        );
+        $reverse->event($this->clerk, $receipt, Day::of(self::DAY), HowTakenBack::Bounced, 'not theirs');
         self::assertSame([0, 0], [$this->balance('4800'), $this->balance('2200')]);
         self::assertSame('done', $undo());
         self::assertSame([0, 0, -600, 3600], $this->balances());

@@ -7,7 +7,6 @@ namespace Nelbix\Tests\App;
 use Nelbix\App\Books\AdjustmentRequest;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
-use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
 use Nelbix\App\Money\ClaimKind;
 use Nelbix\App\Money\ClaimRequest;

@@ -12,6 +12,7 @@ use Nelbix\App\Books\SettlementRequest;
 use Nelbix\App\Close\Proving\FiguresQuery;
 use Nelbix\App\Close\Seal\SealPosted;
 use Nelbix\App\Codes\CodeBook;
+use Nelbix\App\Codes\PaymentTermRecord;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Settlement\AdjustmentKind;
@@ -71,10 +72,10 @@ final class ProvingTest extends ScreenCase
     /** Every lapse falls into exactly one month, the steps one after the other, and what a credit note took is no lapse and no payment. */
     public function testALapseFallsIntoOneMonth(): void
     {
-        $this->db()->executeStatement(
-            "UPDATE payment_term SET discounts = '3@10 2@20', grace_days = 1 WHERE code = '2-10-N30'",
-        );
-        self::get(EntityManagerInterface::class)->clear();
+        $terms = self::get(EntityManagerInterface::class)->getRepository(PaymentTermRecord::class);
+        $term = $terms->findOneBy(['code' => '2-10-N30']) ?? self::fail();
+        $term->spec = ['net' => '30', 'discounts' => '3@10 2@20', 'grace_days' => '1'];
+        self::get(EntityManagerInterface::class)->flush();
         self::get(CodeBook::class)->reset();
         // 3 % through 30 April, 2 % through 10 May, one day of grace: they lapse on 2 May and 12 May
         $this->invoice(Side::Payables, '1000.00', ['document_date' => '2026-04-20']);

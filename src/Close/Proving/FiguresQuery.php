@@ -155,10 +155,17 @@ final readonly class FiguresQuery
             <<<SQL
             SELECT d.id, d.number, x.document_date, x.due_date, MAX(x.paid_on) AS settled_on, ROUND(SUM(x.part)) AS settled,
                 ROUND(SUM(x.part * DATEDIFF(x.paid_on, x.document_date)) / SUM(x.part), 1) AS days,
-                COALESCE((SELECT SUM(ABS(a.amount_base)) FROM settlement_adjustment a JOIN settlement t ON t.id = a.settlement_id
-                    WHERE a.item_id = x.item_id AND a.kind IN ('discount', 'late_discount') AND t.settled_on BETWEEN :from AND :to
-                        AND (t.undone_on IS NULL OR t.undone_on > :to)), 0) AS discount
+                COALESCE(MAX(t.discount), 0) AS discount
             FROM ($paid AND s.party_id = :party) x
+            LEFT JOIN (
+                SELECT a.item_id, SUM(ABS(a.amount_base)) AS discount
+                FROM settlement_adjustment a
+                JOIN settlement o ON o.id = a.settlement_id
+                WHERE o.company_id = :company AND o.side = :side AND o.party_id = :party
+                    AND a.kind IN ('discount', 'late_discount') AND o.settled_on BETWEEN :from AND :to
+                    AND (o.undone_on IS NULL OR o.undone_on > :to)
+                GROUP BY a.item_id
+            ) t ON t.item_id = x.item_id
             JOIN document d ON d.id = x.document_id
             GROUP BY d.id, d.number, x.item_id, x.document_date, x.due_date
             ORDER BY settled_on DESC, x.item_id DESC
