@@ -24,6 +24,12 @@ final class Release
         return $who === $setBy || $approves ? null : 'whoever set it releases it, or somebody who approves';
     }
 
+    /** What waits for a decision is taken away by its author, or by somebody who approves. */
+    public static function mayDrop(int $who, ?int $author, bool $approves): bool
+    {
+        return $who === $author || $approves;
+    }
+
     /**
      * Somebody else's hold that a person released is not paid by that person on the same day.
      *

@@ -6,6 +6,7 @@ namespace Nelbix\App\Close;
 
 use Doctrine\DBAL\Connection;
 use Nelbix\App\Close\Seal\CheckSeal;
+use Nelbix\App\Close\Seal\SealHead;
 use Nelbix\App\Ledger\Chart;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\TieOut\Explanation;
@@ -39,8 +40,12 @@ final readonly class Verify
         return iterator_to_array($this->each($companyId));
     }
 
-    /** @return \Generator<int, list<string>> the same, a check after another as it is through */
-    public function each(int $companyId): \Generator
+    /**
+     * @param SealHead|null $head of the seal, as it was written down outside
+     *
+     * @return \Generator<int, list<string>> the same, a check after another as it is through
+     */
+    public function each(int $companyId, ?SealHead $head = null): \Generator
     {
         yield 1 => $this->entries($companyId);
         yield 2 => $this->items($companyId);
@@ -54,7 +59,7 @@ final readonly class Verify
             ...$this->rows->of($companyId),
         ];
         yield 7 => $this->documents($companyId);
-        yield 8 => [...$this->seal->of($companyId), ...$this->signOffs->of($companyId)];
+        yield 8 => [...$this->seal->of($companyId, $head), ...$this->signOffs->of($companyId)];
     }
 
     /** @return list<string> */

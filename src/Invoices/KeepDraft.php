@@ -9,11 +9,15 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Books\Document;
 use Nelbix\App\Books\DocumentBook;
 use Nelbix\App\Books\DocumentState;
+use Nelbix\App\Parties\Party;
+use Nelbix\App\People\SomebodyElse;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Ledger\Side;
+use Nelbix\Core\Money\Currency;
+use Nelbix\Core\Money\Money;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
@@ -28,6 +32,7 @@ final readonly class KeepDraft
         private History $history,
         private DocumentBook $documents,
         private FileStore $files,
+        private SomebodyElse $somebodyElse,
     ) {
     }
 
@@ -51,6 +56,7 @@ final readonly class KeepDraft
                     'Somebody else saved this draft meanwhile; load it anew and enter your change again.',
                 );
             }
+            $before = null === $draftId ? [] : $this->words($document);
             $document->partyId = $input->partyId;
             $document->theirNumber = $input->number;
             $document->theirKey = LookAlikes::key($input->number);
@@ -88,10 +94,32 @@ final readonly class KeepDraft
             }
             if (null === $draftId) {
                 $this->history->note($actor, 'document', $document->id(), 'draft saved');
+            } else {
+                // whoever changed it had a hand in it, and does not approve what becomes of it
+                $this->somebodyElse->hadAHand($actor, 'document', $draftId);
+                $this->history->change($actor, 'document', $draftId, $before, $this->words($document));
             }
 
             return $document;
         });
+    }
+
+    /** @return array<string, string> what a draft says, for the history */
+    private function words(Document $document): array
+    {
+        $party = null === $document->partyId ? null : $this->entities->find(Party::class, $document->partyId);
+
+        return [
+            'party' => $party?->code ?? '',
+            'their number' => $document->theirNumber,
+            'dated' => $document->documentDate?->long() ?? '',
+            'posted on' => $document->postingDate?->long() ?? '',
+            'due' => $document->dueDate?->long() ?? '',
+            'total' => Money::decimalOf($document->total, Currency::of($document->currency)->digits).
+                ' '.
+                $document->currency,
+            'text' => $document->description,
+        ];
     }
 
     public function discard(Actor $actor, Side $side, int $draftId): void

@@ -22,6 +22,7 @@ use Nelbix\App\Goods\Awaiting;
 use Nelbix\App\Goods\GoodsBook;
 use Nelbix\App\Goods\MoveKind;
 use Nelbix\App\Goods\Taken;
+use Nelbix\App\People\SomebodyElse;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\FileStore;
 use Nelbix\App\Platform\FormKey;
@@ -57,6 +58,7 @@ final readonly class PostInvoice
         private CompareMatch $compare,
         private AwaitedBook $awaited,
         private ReplaceClaim $claims,
+        private SomebodyElse $somebodyElse,
     ) {
     }
 
@@ -264,6 +266,9 @@ final readonly class PostInvoice
                 'Somebody else saved this draft meanwhile; load it anew and look at it before it is posted.',
                 ProblemKind::Taken,
             );
+        }
+        if ($document->createdById !== $actor->userId) {
+            $this->somebodyElse->hadAHand($actor, 'document', $draftId);
         }
         $document->draftInput = null;
         $document->state = DocumentState::Posted;

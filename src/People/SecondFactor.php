@@ -9,14 +9,15 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Platform\Transaction;
 use Nelbix\Core\Refused;
 use Psr\Clock\ClockInterface;
-use Symfony\Component\DependencyInjection\Attribute\Autowire;
 use Symfony\Component\HttpFoundation\Request;
-use Symfony\Component\PasswordHasher\Hasher\UserPasswordHasherInterface;
-use Symfony\Component\RateLimiter\RateLimiterFactory;
 
 /** The second factor of a person: begun, asked for at sign-in, ended. */
 final readonly class SecondFactor
 {
+    /** Codes that may be tried in so many seconds. */
+    private const MOST = 6;
+    private const SECONDS = 300;
+
     public function __construct(
         private Transaction $transaction,
         private EntityManagerInterface $entities,
@@ -25,8 +26,8 @@ final readonly class SecondFactor
         private RecoveryCodes $codes,
         private Presences $presences,
         private SignIns $signIns,
-        private UserPasswordHasherInterface $hasher,
-        #[Autowire(service: 'limiter.second_factor')] private RateLimiterFactory $limiter,
+        private PresentPassword $present,
+        private Attempts $attempts,
     ) {
     }
 
@@ -50,6 +51,13 @@ final readonly class SecondFactor
     public function begin(User $user, string $sealed, #[\SensitiveParameter] string $typed, ?Request $request): array
     {
         return $this->transaction->run(function () use ($user, $sealed, $typed, $request): array {
+            $this->entities->refresh($user, LockMode::PESSIMISTIC_WRITE);
+            if (null !== $user->secondFactor) {
+                throw Refused::because(
+                    'code',
+                    'One holds already; end it with your password first, then begin another.',
+                );
+            }
             $step = OneTimeCode::match($this->vault->open($sealed), $typed, $this->clock->now()->getTimestamp(), 0);
             $user->secondFactor =
                 null !== $step
@@ -68,7 +76,7 @@ final readonly class SecondFactor
     /** Lets somebody who gave the password all the way in. @throws Refused naming code */
     public function pass(User $user, int $presence, #[\SensitiveParameter] string $typed, ?Request $request): void
     {
-        if (!$this->limiter->create((string) $user->id())->consume()->isAccepted()) {
+        if (!$this->attempts->allows('second factor of '.$user->id(), self::MOST, self::SECONDS)) {
             $this->presences->end($presence);
             $this->signIns->note($user, 'too many tries', $request);
             throw Refused::because('code', 'Too many tries; sign in again in a few minutes.');
@@ -95,9 +103,7 @@ final readonly class SecondFactor
     /** @throws Refused naming password */
     public function end(User $user, #[\SensitiveParameter] string $password, ?Request $request): void
     {
-        if (!$this->hasher->isPasswordValid($user, $password)) {
-            throw Refused::because('password', 'This is not your password.');
-        }
+        $this->present->mustBe($user, $password, 'password', 'This is not your password.');
         $this->take($user);
         $this->signIns->note($user, 'second factor ended', $request);
     }

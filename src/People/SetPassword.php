@@ -18,6 +18,7 @@ final readonly class SetPassword
         private PersonalLinks $links,
         private Presences $presences,
         private SignIns $signIns,
+        private PresentPassword $present,
     ) {
     }
 
@@ -47,10 +48,8 @@ final readonly class SetPassword
         int $presence,
         ?Request $request,
     ): void {
-        $this->transaction->run(function () use ($user, $present, $password, $again, $presence, $request): void {
-            if (!$this->hasher->isPasswordValid($user, $present)) {
-                throw Refused::because('present', 'This is not your present password.');
-            }
+        $this->present->mustBe($user, $present, 'present', 'This is not your present password.');
+        $this->transaction->run(function () use ($user, $password, $again, $presence, $request): void {
             $this->set($user, $password, $again, $presence, $request);
         });
     }

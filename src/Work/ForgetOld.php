@@ -27,6 +27,7 @@ final class ForgetOld implements Chore
         'job_progress' => ['job_id IN (SELECT id FROM job WHERE ended_at < :day)', 400],
         'job' => ['ended_at < :day', 400],
         'sign_in' => ['at < :day', 1100],
+        'attempt' => ['until_at < UNIX_TIMESTAMP(:day)', 1],
         // drawn anew when somebody looks at the paper
         'page_image' => ['drawn_at < :day', 400],
     ];

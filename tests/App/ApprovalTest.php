@@ -399,4 +399,57 @@ final class ApprovalTest extends ScreenCase
         $settle();
         self::assertSame(0, $this->open($invoice));
     }
+
+    /** Whoever changed a draft had a hand in it, and so has whoever posted it; what was changed stands in its history. */
+    public function testWhoeverChangedADraftDoesNotApproveIt(): void
+    {
+        $form = [
+            'party' => 'V-1',
+            'number' => 'BIG-1',
+            'document_date' => '2026-06-10',
+            'lines' => [['account' => '5000', 'amount' => '20000.00']],
+        ];
+        $keep = self::get(KeepDraft::class);
+        $draft = $keep->keep($this->clerk, Side::Payables, $form)->id();
+        $changed = [...$form, 'lines' => [['account' => '5000', 'amount' => '30000.00']]];
+        $keep->keep($this->approver, Side::Payables, $changed, $draft);
+        self::assertStringContainsString(
+            '20000.00 USD → 30000.00 USD',
+            str_replace(
+                ['“', '”'],
+                '',
+                (string) $this->db()->fetchOne(
+                    "SELECT detail FROM history WHERE subject = 'document' AND subject_id = ? AND action = 'changed'",
+                    [$draft],
+                ),
+            ),
+        );
+        self::get(PostInvoice::class)->post(
+            $this->clerk,
+            self::get(InvoiceReader::class)->read($this->clerk, Side::Payables, $changed),
+            $draft,
+        );
+        self::assertSame('awaiting', $this->approval($draft));
+        $decide = self::get(ChangePosted::class);
+        self::assertStringContainsString(
+            'Somebody else must decide',
+            self::said(fn () => $decide->decide($this->approver, $draft, true)),
+        );
+        self::assertSame('awaiting', $this->approval($draft));
+        // and whoever posts what another one typed
+        $other = $keep->keep($this->clerk, Side::Payables, [...$form, 'number' => 'BIG-2'])->id();
+        self::get(PostInvoice::class)->post(
+            $this->approver,
+            self::get(InvoiceReader::class)->read($this->approver, Side::Payables, [
+                ...$form,
+                'number' => 'BIG-2',
+                'look_alike_reason' => 'another',
+            ]),
+            $other,
+        );
+        self::assertStringContainsString(
+            'Somebody else must decide',
+            self::said(fn () => $decide->decide($this->approver, $other, true)),
+        );
+    }
 }

@@ -6,6 +6,7 @@ namespace Nelbix\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\People\AddPerson;
+use Nelbix\App\People\Attempts;
 use Nelbix\App\People\ChangePerson;
 use Nelbix\App\People\LoseSecondFactor;
 use Nelbix\App\People\OneTimeCode;
@@ -400,6 +401,58 @@ final class PeopleTest extends ScreenCase
         self::assertSame(['why'], self::refusedFields(fn () => $lose->take($this->clerk, $otter->id(), ' ')));
         $lose->take($this->clerk, $otter->id(), 'the telephone fell into the slip');
         self::assertNull($this->user('otter')->secondFactor);
+    }
+
+    /** Whoever sits down at somebody's screen replaces neither factor: the second asks for the password, and guesses of that are few. */
+    public function testASecondFactorIsReplacedOnlyWithThePasswordAndThatIsNotGuessed(): void
+    {
+        $otter = $this->added('otter');
+        $factor = self::get(SecondFactor::class);
+        $begin = function () use ($factor, $otter): void {
+            $sealed = $factor->offer();
+            $code = OneTimeCode::at($factor->reveal($sealed), OneTimeCode::step(time()));
+            $factor->begin($otter, $sealed, $code, null);
+        };
+        $begin();
+        $before = $this->user('otter')->secondFactor;
+        self::assertStringContainsString('end it with your password first', self::said($begin));
+        self::assertSame($before, $this->user('otter')->secondFactor);
+        $set = self::get(SetPassword::class);
+        $guess = fn (string $typed): string => self::said(
+            fn () => $set->byPerson($otter, $typed, 'nine herons on a pier', 'nine herons on a pier', 0, null),
+        );
+        for ($n = 0; $n < 4; ++$n) {
+            self::assertStringContainsString('not your present password', $guess('guess '.$n));
+        }
+        // the guesses are counted together, whatever they are for
+        self::assertStringContainsString(
+            'This is not your password',
+            self::said(fn () => $factor->end($otter, 'guess 5', null)),
+        );
+        self::assertStringContainsString('Too many tries', $guess(self::GOOD), 'even the right one');
+        self::assertStringContainsString('Too many tries', self::said(fn () => $factor->end($otter, self::GOOD, null)));
+        $this->db()->executeStatement('UPDATE attempt SET until_at = UNIX_TIMESTAMP()');
+        self::assertSame('done', self::said(fn () => $factor->end($otter, self::GOOD, null)), 'after a while');
+        self::assertSame('done', self::said($begin));
+    }
+
+    /** Each try is counted before it is judged, and one that was right begins anew. */
+    public function testTriesAreCountedBeforeTheyAreJudged(): void
+    {
+        $attempts = self::get(Attempts::class);
+        self::assertSame(
+            [1, 2, 3],
+            array_column(array_map(static fn (): array => $attempts->count('x', 60), [1, 2, 3]), 'n'),
+        );
+        self::assertSame(1, $attempts->count('y', 60)['n']);
+        self::assertFalse($attempts->allows('x', 3, 60));
+        $attempts->giveBack('x');
+        self::assertTrue($attempts->allows('x', 4, 60));
+        $attempts->forget('x');
+        self::assertTrue($attempts->allows('x', 1, 60));
+        $this->db()->executeStatement('UPDATE attempt SET until_at = UNIX_TIMESTAMP()');
+        self::assertTrue($attempts->allows('x', 1, 60), 'the span is over');
+        self::assertFalse($attempts->allows('x', 1, 60));
     }
 
     public function testASubstituteHasTheRolesForTheSpanAndTheLowerLimit(): void

@@ -18,6 +18,8 @@ use Nelbix\App\People\HistoryQuery;
 use Nelbix\App\Platform\FileStore;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
+use Symfony\Bundle\FrameworkBundle\Console\Application;
+use Symfony\Component\Console\Tester\CommandTester;
 
 /** The seal: what was posted is chained, and whatever is changed behind Nelbix’s back afterwards is named. */
 final class SealTest extends AppCase
@@ -236,6 +238,76 @@ final class SealTest extends AppCase
         );
         self::assertStringContainsString('stands before what is sealed', implode($this->check()));
         $this->db()->executeStatement('ROLLBACK TO SAVEPOINT whole');
+    }
+
+    /** One wrong record does not hide another. */
+    public function testEveryWrongRecordIsNamed(): void
+    {
+        $this->invoice(Side::Payables, '100.00');
+        $this->invoice(Side::Payables, '200.00');
+        $this->seal();
+        $this->db()->executeStatement('SAVEPOINT whole');
+        $this->db()->executeStatement("UPDATE document_line SET text = 'x'");
+        $said = implode(' ', $this->check());
+        self::assertStringContainsString('VI-26-00001 was changed', $said);
+        self::assertStringContainsString('VI-26-00002 was changed', $said);
+        $this->db()->executeStatement('ROLLBACK TO SAVEPOINT whole');
+    }
+
+    /** Whoever keeps the schema alters a record, throws the seal away and lets it be made anew: only a head kept outside tells. */
+    public function testASealMadeAnewDoesNotLeadToTheHeadThatWasKeptOutside(): void
+    {
+        $this->invoice(Side::Payables, '100.00');
+        $this->invoice(Side::Payables, '200.00');
+        $this->seal();
+        $company = $this->clerk->companyId;
+        $check = self::get(CheckSeal::class);
+        $head = $check->head($company) ?? self::fail();
+        $verify = function (string $head, int $exit): string {
+            $command = new CommandTester((new Application(self::$kernel ?? self::fail()))->find('nelbix:verify'));
+            self::assertSame(
+                $exit,
+                $command->execute(['--company' => 'TEST', '--head' => $head, '--format' => 'json']),
+                $command->getDisplay(),
+            );
+
+            return $command->getDisplay();
+        };
+        $verify($head->words(), 0);
+        $this->invoice(Side::Payables, '300.00');
+        $this->seal();
+        $verify($head->words(), 0);
+        self::assertStringContainsString('does not lead to the head', $verify($head->n.':'.str_repeat('0', 64), 1));
+        self::assertStringContainsString('does not lead to the head', $verify('999999:'.$head->hash, 1));
+        self::assertStringContainsString('64 hexadecimal digits', $verify('12', 1));
+
+        $this->db()->executeStatement('SAVEPOINT whole');
+        $this->db()->executeStatement("UPDATE document_line SET text = 'x' ORDER BY id LIMIT 1");
+        foreach (['seal', 'seal_head', 'seal_mark'] as $table) {
+            $this->db()->executeStatement('DELETE FROM '.$table.' WHERE company_id = ?', [$company]);
+        }
+        $this->seal();
+        self::assertSame([], $check->of($company), 'by itself it fits');
+        self::assertStringContainsString('does not lead to the head', implode($check->of($company, $head)));
+        $this->db()->executeStatement('ROLLBACK TO SAVEPOINT whole');
+    }
+
+    /** An empty or shorter chain beside what was posted long ago is a finding. */
+    public function testPostedLongAgoAndNotSealed(): void
+    {
+        $this->invoice(Side::Payables, '100.00');
+        $this->db()->executeStatement('UPDATE document SET posted_at = DATE_SUB(posted_at, INTERVAL 3601 SECOND)');
+        $this->invoice(Side::Payables, '200.00');
+        self::assertSame(
+            ['1 documents were posted long ago and have no seal, the first of them VI-26-00001'],
+            $this->check(),
+        );
+        $this->db()->executeStatement(
+            "UPDATE document SET posted_at = DATE_ADD(posted_at, INTERVAL 1 SECOND) WHERE number = 'VI-26-00001'",
+        );
+        self::assertSame([], $this->check(), 'an hour is time enough');
+        $this->seal();
+        self::assertSame([], $this->check());
     }
 
     /** The link is SHA-256 over what docs/architecture.md says it is. */

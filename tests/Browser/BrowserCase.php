@@ -5,8 +5,9 @@ declare(strict_types=1);
 namespace Nelbix\Tests\Browser;
 
 use Facebook\WebDriver\Chrome\ChromeOptions;
+use Facebook\WebDriver\Exception\JavascriptErrorException;
+use Facebook\WebDriver\Exception\ScriptTimeoutException;
 use Facebook\WebDriver\Exception\StaleElementReferenceException;
-use Facebook\WebDriver\Exception\TimeoutException;
 use Facebook\WebDriver\Exception\WebDriverException;
 use Facebook\WebDriver\Remote\DesiredCapabilities;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
@@ -160,25 +161,62 @@ abstract class BrowserCase extends TestCase
     /** Waits until an element holds a text. It is read in one step: the page may swap the element while one looks at it. */
     protected function see(string $selector, string $text): void
     {
-        $found = '';
-        $this->browser->wait(self::PATIENCE, 40)->until(function () use ($selector, $text, &$found): bool {
-            $found = $this->text($selector);
-
-            return str_contains($found, $text);
-        }, $selector.' shows no “'.$text.'” on '.$this->browser->getCurrentURL());
-        self::assertStringContainsString($text, $found);
+        $seen = $this->comes(
+            <<<'JS'
+            (() => {
+                const found = document.querySelector(arguments[0]);
+                return found !== null && (found.innerText ?? found.textContent).includes(arguments[1]);
+            })()
+            JS
+            ,
+            $selector,
+            $text,
+        );
+        self::assertTrue(
+            $seen,
+            $selector.
+                ' shows no “'.
+                $text.
+                '” but “'.
+                $this->text($selector).
+                '” on '.
+                $this->browser->getCurrentURL(),
+        );
     }
 
     /** Waits until an expression of the page is true. */
     protected function until(string $expression): void
     {
-        $true = fn (): bool => true === $this->browser->executeScript('return Boolean('.$expression.')');
-        try {
-            $this->browser->wait(self::PATIENCE, 40)->until($true);
-        } catch (TimeoutException) {
-            self::fail($expression.' on '.$this->browser->getCurrentURL()."\n".$this->text('main'));
-        }
-        self::assertTrue($this->browser->executeScript('return Boolean('.$expression.')'), $expression);
+        self::assertTrue(
+            $this->comes($expression),
+            $expression.' on '.$this->browser->getCurrentURL()."\n".$this->text('main'),
+        );
+    }
+
+    /** Whether an expression becomes true in time. The page itself looks again and again; what loads anew meanwhile is asked anew. */
+    private function comes(string $expression, string ...$arguments): bool
+    {
+        $until = microtime(true) + self::PATIENCE;
+        do {
+            try {
+                $is = $this->browser->executeAsyncScript(
+                    <<<JS
+                    const done = arguments[arguments.length - 1];
+                    const end = performance.now() + 1500;
+                    const is = () => { try { return Boolean($expression); } catch { return false; } };
+                    const look = () => (is() || performance.now() > end ? done(is()) : setTimeout(look, 25));
+                    look();
+                    JS
+                    ,
+                    $arguments,
+                );
+            } catch (JavascriptErrorException|ScriptTimeoutException) {
+                $is = false; // another page came
+                usleep(50_000);
+            }
+        } while (true !== $is && microtime(true) < $until);
+
+        return true === $is;
     }
 
     /** Waits until this page has asked what it was going to: nothing is under way, or was begun for longer than any field waits. */

@@ -26,6 +26,7 @@ final class ReleaseTest extends TestCase
     public function testWhoReleases(int $who, ?int $setBy, bool $approves, bool $may): void
     {
         self::assertSame($may, null === Release::refuses($who, $setBy, $approves));
+        self::assertSame($may, Release::mayDrop($who, $setBy, $approves), 'and so it is with what waits');
     }
 
     /** @return iterable<string, array{int, int|null, int|null, bool, bool}> payer, released by, set by, same day, kept from paying */

@@ -44,6 +44,7 @@ final class LayersTest extends TestCase
         'setting' => 'Platform',
         'hand_in' => 'People',
         'released' => 'People',
+        'attempt' => 'People',
         'done_once' => 'Platform',
         'stored_file' => 'Platform',
         'page_image' => 'Platform',

@@ -12,6 +12,7 @@ use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\History;
 use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Transaction;
+use Nelbix\Core\Approval\Release;
 use Nelbix\Core\ProblemKind;
 use Nelbix\Core\Refused;
 
@@ -76,12 +77,19 @@ final readonly class DecideManualEntry
         });
     }
 
-    /** @throws Refused */
+    /** @throws Refused for one that waits, but its author or an approver */
     public function drop(Actor $actor, int $id, int $version): void
     {
         $this->transaction->run(function () use ($actor, $id, $version): void {
             $entry = $this->book->locked($actor, $id, $version, ManualState::Draft, ManualState::Waiting);
             $this->lots->mustBeThrough(LotOf::Entries, [$id], 'This entry');
+            $approves = $this->mayDo->may($actor, Permission::Approve);
+            if (
+                ManualState::Waiting === $entry->state
+                && !Release::mayDrop($actor->userId, $entry->createdById, $approves)
+            ) {
+                throw Refused::because('', 'An entry that waits is dropped by whoever wrote it, or by an approver.');
+            }
             $entry->state = ManualState::Dropped;
             $this->history->note($actor, 'manual_entry', $id, 'dropped');
         });
