@@ -21,6 +21,20 @@ final readonly class WrittenOffOf
     JOIN account a ON a.id = j.account_id
     SQL;
 
+    /** In SQL: what was written off of a customer (:party) in all and what of it was recovered, "USD 3600 1200" by currency; for one's page. */
+    public const SUMS = <<<'SQL'
+    (SELECT GROUP_CONCAT(CONCAT_WS(' ', w.currency, w.off, w.recovered) ORDER BY w.currency) FROM (
+        SELECT s.currency, SUM(IF(j.kind = 'bad_debt', -j.amount, 0)) AS off,
+            SUM(IF(j.kind = 'recovery' OR a.role = 'bad_debts_recovered', ABS(j.amount), 0)) AS recovered
+        FROM settlement s
+        JOIN settlement_adjustment j ON j.settlement_id = s.id AND j.kind IN ('bad_debt', 'account', 'recovery')
+        JOIN account a ON a.id = j.account_id
+        WHERE s.party_id = :party AND s.side = 'receivables' AND s.undone_on IS NULL
+        GROUP BY s.currency
+        HAVING off > 0
+    ) w)
+    SQL;
+
     public function __construct(private Connection $db)
     {
     }
@@ -61,37 +75,6 @@ final readonly class WrittenOffOf
     public function of(int $partyId, string $currency): int
     {
         return array_sum(array_map(static fn (WrittenOff $w): int => $w->left(), $this->open($partyId, $currency)));
-    }
-
-    /**
-     * What was written off in all, and what of it was recovered, by currency.
-     *
-     * @return array<string, array{int, int}>
-     */
-    public function sums(int $partyId): array
-    {
-        $sums = [];
-        $rows = $this->db->iterateNumeric(
-            <<<'SQL'
-            SELECT s.currency, SUM(IF(j.kind = 'bad_debt', -j.amount, 0)),
-                SUM(IF(j.kind = 'recovery' OR a.role = 'bad_debts_recovered', ABS(j.amount), 0))
-            FROM settlement s
-            JOIN settlement_adjustment j ON j.settlement_id = s.id AND j.kind IN ('bad_debt', 'account', 'recovery')
-            JOIN account a ON a.id = j.account_id
-            WHERE s.party_id = ? AND s.side = 'receivables' AND s.undone_on IS NULL
-            GROUP BY s.currency
-            ORDER BY s.currency
-            SQL
-            ,
-            [$partyId],
-        );
-        foreach ($rows as [$currency, $off, $recovered]) {
-            if ((int) $off > 0) {
-                $sums[(string) $currency] = [(int) $off, (int) $recovered];
-            }
-        }
-
-        return $sums;
     }
 
     private function unnamed(int $partyId, string $currency): int

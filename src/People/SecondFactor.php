@@ -51,6 +51,9 @@ final readonly class SecondFactor
     public function begin(User $user, string $sealed, #[\SensitiveParameter] string $typed, ?Request $request): array
     {
         return $this->transaction->run(function () use ($user, $sealed, $typed, $request): array {
+            $user =
+                $this->entities->find(User::class, $user->id()) ??
+                throw new \LogicException('Who is signed in is there.');
             $this->entities->refresh($user, LockMode::PESSIMISTIC_WRITE);
             if (null !== $user->secondFactor) {
                 throw Refused::because(
@@ -112,6 +115,7 @@ final readonly class SecondFactor
     public function take(User $user): void
     {
         $this->transaction->run(function () use ($user): void {
+            $user = $this->entities->find(User::class, $user->id()) ?? $user;
             $user->secondFactor = null;
             $this->codes->forget($user);
         });

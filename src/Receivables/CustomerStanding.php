@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Receivables;
 
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Books\WrittenOffOf;
 use Nelbix\Core\Calendar\Day;
 
 /** How a customer pays, and what was agreed and sent of late, for its page: two queries. */
@@ -22,14 +23,15 @@ final readonly class CustomerStanding
      * that holds; the last reminder.
      *
      * @return array{paid: int, days: ?int, late_days: ?int, days_before: ?int, promise: ?string, promised: string, rung: int,
-     *     reminded: ?string}
+     *     reminded: ?string, written_off: array<string, array{int, int}>}
      */
     public function of(int $partyId, Day $day): array
     {
+        $writtenOff = WrittenOffOf::SUMS;
         $is =
             $this->db->fetchAssociative(
-                <<<'SQL'
-                SELECT one.*, k.until_on, k.text, r.rung, r.sent_on
+                <<<SQL
+                SELECT one.*, k.until_on, k.text, r.rung, r.sent_on, $writtenOff AS written_off
                 FROM (
                     SELECT COUNT(*) AS n, ROUND(AVG(IF(last_moved_on > :late, DATEDIFF(last_moved_on, document_date), NULL))) AS days,
                         ROUND(AVG(IF(last_moved_on > :late, NULL, DATEDIFF(last_moved_on, document_date)))) AS days_before,
@@ -62,6 +64,19 @@ final readonly class CustomerStanding
             'promised' => (string) ($is['text'] ?? ''),
             'rung' => (int) ($is['rung'] ?? 0),
             'reminded' => isset($is['sent_on']) ? (string) $is['sent_on'] : null,
+            'written_off' => self::sums((string) ($is['written_off'] ?? '')),
         ];
+    }
+
+    /** @return array<string, array{int, int}> written off and recovered, minor units, by currency */
+    private static function sums(string $said): array
+    {
+        $sums = [];
+        foreach ('' === $said ? [] : explode(',', $said) as $of) {
+            [$currency, $off, $recovered] = explode(' ', $of);
+            $sums[$currency] = [(int) $off, (int) $recovered];
+        }
+
+        return $sums;
     }
 }

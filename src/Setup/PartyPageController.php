@@ -8,7 +8,6 @@ use Doctrine\ORM\EntityManagerInterface;
 use Nelbix\App\Banking\DebitsQuery;
 use Nelbix\App\Banking\Mandate;
 use Nelbix\App\Books\OpenItemsQuery;
-use Nelbix\App\Books\WrittenOffOf;
 use Nelbix\App\Invoices\NotesQuery;
 use Nelbix\App\Parties\Party;
 use Nelbix\App\Parties\PartyBanks;
@@ -46,7 +45,6 @@ final class PartyPageController extends Screen
         private readonly PartyBanks $banks,
         private readonly ReleaseCredit $credit,
         private readonly CustomerStanding $standing,
-        private readonly WrittenOffOf $writtenOff,
     ) {
     }
 
@@ -143,7 +141,6 @@ final class PartyPageController extends Screen
             'profile' => $this->profile->form($party, $desk->company->baseCurrency),
             'released' => $customer && null !== $party->creditLimit ? $this->credit->holds($id, $desk->today) : null,
             'standing' => $customer ? $this->standing->of($id, $desk->today) : null,
-            'written_off' => $customer ? $this->writtenOff->sums($id) : [],
         ];
     }
 

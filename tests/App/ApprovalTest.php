@@ -414,7 +414,7 @@ final class ApprovalTest extends ScreenCase
         $changed = [...$form, 'lines' => [['account' => '5000', 'amount' => '30000.00']]];
         $keep->keep($this->approver, Side::Payables, $changed, $draft);
         self::assertStringContainsString(
-            '20000.00 USD → 30000.00 USD',
+            'total from 20000.00 USD to 30000.00 USD',
             str_replace(
                 ['“', '”'],
                 '',
@@ -427,7 +427,7 @@ final class ApprovalTest extends ScreenCase
         self::get(PostInvoice::class)->post(
             $this->clerk,
             self::get(InvoiceReader::class)->read($this->clerk, Side::Payables, $changed),
-            $draft,
+            draftId: $draft,
         );
         self::assertSame('awaiting', $this->approval($draft));
         $decide = self::get(ChangePosted::class);
@@ -445,7 +445,7 @@ final class ApprovalTest extends ScreenCase
                 'number' => 'BIG-2',
                 'look_alike_reason' => 'another',
             ]),
-            $other,
+            draftId: $other,
         );
         self::assertStringContainsString(
             'Somebody else must decide',
