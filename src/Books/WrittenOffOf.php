@@ -21,7 +21,7 @@ final readonly class WrittenOffOf
     JOIN account a ON a.id = j.account_id
     SQL;
 
-    /** In SQL: what was written off of a customer (:party) in all and what of it was recovered, "USD 3600 1200" by currency; for one's page. */
+    /** In SQL: what was written off of a customer (:party) in all, and recovered of it: "USD 3600 1200" by currency, for its page. */
     public const SUMS = <<<'SQL'
     (SELECT GROUP_CONCAT(CONCAT_WS(' ', w.currency, w.off, w.recovered) ORDER BY w.currency) FROM (
         SELECT s.currency, SUM(IF(j.kind = 'bad_debt', -j.amount, 0)) AS off,

@@ -110,7 +110,7 @@ final readonly class KeepDraft
         $party = null === $document->partyId ? null : $this->entities->find(Party::class, $document->partyId);
 
         return [
-            'party' => $party?->code ?? '',
+            'party' => $party->code ?? '',
             'their number' => $document->theirNumber,
             'dated' => $document->documentDate?->long() ?? '',
             'posted on' => $document->postingDate?->long() ?? '',

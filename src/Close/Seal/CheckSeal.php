@@ -60,7 +60,7 @@ final readonly class CheckSeal
                     // what comes behind it is looked at from where it stands
                     $chain = (string) $row['chain'];
                 }
-                $led = $led || ($outside->n === $n && $outside->is($chain));
+                $led = $led || ($outside?->n === $n && $outside->is($chain));
                 $digest = $digests[$kind->value][$id] ?? null;
                 if ($digest !== (string) $row['digest']) {
                     $found[] = \sprintf(
