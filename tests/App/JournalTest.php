@@ -110,6 +110,25 @@ final class JournalTest extends ScreenCase
         );
     }
 
+    /** What waits is dropped by whoever wrote it or by an approver; a page that was loaded when it was a draft is no way around that. */
+    public function testWhatWaitsIsDroppedByItsAuthorOrAnApprover(): void
+    {
+        $waiting = fn (): int => $this->enter($this->payables, self::raw('10000.01'))->id;
+        $drop = fn (Actor $who, int $id): string => self::said(
+            fn () => self::get(DecideManualEntry::class)->drop($who, $id, $this->version($id)),
+        );
+        $one = $waiting();
+        self::assertStringContainsString(
+            'dropped by whoever wrote it, or by an approver',
+            $drop($this->controller, $one),
+        );
+        self::assertSame('waiting', $this->db()->fetchOne('SELECT state FROM manual_entry WHERE id = ?', [$one]));
+        self::assertSame('done', $drop($this->payables, $one));
+        self::assertSame('done', $drop($this->approver, $waiting()));
+        $draft = self::get(KeepManualEntry::class)->keep($this->payables, self::raw(), null, 0);
+        self::assertSame('done', $drop($this->controller, $draft), 'a draft is nobody’s in particular');
+    }
+
     public function testAboveTheLimitSomebodyElseApprovesIt(): void
     {
         self::assertFalse($this->enter($this->payables, self::raw('10000.00'))->waits, 'at the limit');
