@@ -44,6 +44,12 @@ enum DocumentKind: string
         return !$this->isMoney() && !$this->settlesItself();
     }
 
+    /** Whether paying it early may earn a discount: interest does not. */
+    public function earnsDiscount(): bool
+    {
+        return self::FinanceCharge !== $this;
+    }
+
     /** Its items move what is owed from one place to another and add up to zero. */
     public function isTransfer(): bool
     {

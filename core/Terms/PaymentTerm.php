@@ -28,6 +28,12 @@ final readonly class PaymentTerm
     ) {
     }
 
+    /** The same for what earns no discount: a finance charge. */
+    public function withoutDiscounts(): self
+    {
+        return new self($this->runsFrom, $this->net, $this->windows, [], $this->instalments, $this->graceDays);
+    }
+
     /**
      * Reads a term from the text form used in CSV files and by --spec:
      * runs_from, net, windows "1-15:+1m10 16-31:+2m10", discounts "2@10 1@20", instalments "30@30 30@60 40@90", grace_days.

@@ -96,6 +96,9 @@ final readonly class InvoicePlanner
             null === $input->termId
                 ? new PaymentTerm(RunsFrom::Document, Step::days(0))
                 : $this->codes->terms($actor->companyId)[$input->termId]->term();
+        if (!$input->kind->earnsDiscount()) {
+            $term = $term->withoutDiscounts();
+        }
         $charges = 0;
         foreach ($input->lines as $k => $line) {
             $charges += LineKind::Charge === $line->kind ? $tax->lineNets[$k] : 0;

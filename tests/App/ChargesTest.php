@@ -125,6 +125,21 @@ final class ChargesTest extends ScreenCase
         self::assertSame(0, $this->balance('4700'));
     }
 
+    /** Interest that is entered by hand earns no discount, whatever the customer's terms. */
+    public function testAFinanceChargeByHandEarnsNoDiscount(): void
+    {
+        $of = fn (string $kind, string $account): int => $this->invoice(Side::Receivables, '100.00', [
+            'kind' => $kind,
+            'terms' => '2-10-N30',
+            'lines' => [['account' => $account, 'amount' => '100.00']],
+        ]);
+        $steps = fn (int $document): int => (int) $this->db()->fetchOne(
+            'SELECT COUNT(*) FROM item_discount x JOIN open_item i ON i.id = x.item_id WHERE i.document_id = ?',
+            [$document],
+        );
+        self::assertSame([0, 1], [$steps($of('finance_charge', '4700')), $steps($of('invoice', '4000'))]);
+    }
+
     public function testCommissionOnWhatIsPaidLessDiscountsAndCredits(): void
     {
         $sold = ['document_date' => '2026-06-01', 'salesperson' => 'Mara Quist', 'commission_percent' => '5'];
