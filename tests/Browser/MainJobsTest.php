@@ -55,7 +55,7 @@ final class MainJobsTest extends BrowserCase
         );
         self::assertEqualsCanonicalizing(['Their number', 'Account of line 1', 'Amount of line 1'], $links);
         $this->see('.field:has([name=number]) .wrong', 'Their number is missing');
-        $this->see('.field:has([name="lines[0][amount]"]) .wrong', 'too many decimals');
+        $this->see('.field:has([name="lines[0][amount]"]) .wrong', 'no more than 2 decimals');
         $this->see('.field:has([name="lines[0][account]"]) .wrong', 'There is no account “9999”');
         self::assertSame('10.005', $this->value('lines[0][amount]'));
         self::assertSame('number', $this->focused());
