@@ -184,24 +184,23 @@ final readonly class PartyDetails
                 ]);
                 continue;
             }
-            // who set it and when stay while the reason does
+            // who set it stays while it holds, whatever is written in its reason: that person, or an approver, takes it away
             $this->db->executeStatement(
                 <<<'SQL'
                 INSERT INTO party_stop (party_id, what, reason, set_by_id, set_at, ends_on)
-                VALUES (?, ?, ?, ?, ?, ?)
-                ON DUPLICATE KEY UPDATE set_by_id = IF(reason = VALUES(reason), set_by_id, VALUES(set_by_id)),
-                    set_at = IF(reason = VALUES(reason), set_at, VALUES(set_at)), reason =
-                VALUES(reason), ends_on =
-                VALUES(ends_on)
+                VALUES (:party, :what, :reason, :who, :now, :ends)
+                ON DUPLICATE KEY UPDATE set_by_id = IF(ends_on < :today, :who, set_by_id),
+                    set_at = IF(ends_on < :today OR reason <> :reason, :now, set_at), reason = :reason, ends_on = :ends
                 SQL
                 ,
                 [
-                    $partyId,
-                    $what,
-                    $stop['reason'],
-                    $actor->userId,
-                    $this->clock->now()->format('Y-m-d H:i:s'),
-                    $stop['ends_on']?->iso(),
+                    'party' => $partyId,
+                    'what' => $what,
+                    'reason' => $stop['reason'],
+                    'who' => $actor->userId,
+                    'now' => $this->clock->now()->format('Y-m-d H:i:s'),
+                    'ends' => $stop['ends_on']?->iso(),
+                    'today' => $this->booksDay->of($actor->companyId)->iso(),
                 ],
             );
         }

@@ -111,6 +111,12 @@ final class ReleaseTest extends ScreenCase
             $stop($this->clerk, ['payment' => ['reason' => 'bankrupt?', 'ends_on' => '2026-06-14']]),
             'nor ended sooner',
         );
+        self::assertSame('done', $stop($this->clerk, ['payment' => ['reason' => 'so it is', 'ends_on' => '']]));
+        self::assertStringContainsString(
+            'the stop of Fenwick Timber (no payment)',
+            $stop($this->clerk, []),
+            'other words do not make it one’s own',
+        );
         self::assertSame(
             'done',
             $stop($payables, ['payment' => ['reason' => 'bankrupt?', 'ends_on' => '2026-06-20']]),
