@@ -28,6 +28,9 @@ final readonly class CriteriaReader
     /** Every method in one run. */
     public const ALL = 'all';
 
+    /** How many vendors one run names: each is looked up. */
+    private const MOST = 500;
+
     /** @return array<string, string> what a run can be asked for, in words */
     public static function choices(): array
     {
@@ -62,14 +65,17 @@ final readonly class CriteriaReader
     {
         $problems = new ProblemList();
         $text = (new Fields($raw))->text(...);
-        $list = static fn (string $key): array => array_values(
-            array_filter(
-                \is_array($raw[$key] ?? null)
-                    ? array_map(static fn (mixed $v): string => \is_string($v) ? trim($v) : '', $raw[$key])
-                    : (preg_split('/[\s,;]+/', $text($key)) ?:
-                    []),
-            ),
-        );
+        $list = static function (string $key) use ($raw, $text, $problems): array {
+            $all = \is_array($raw[$key] ?? null)
+                ? array_map(static fn (mixed $v): string => \is_string($v) ? trim($v) : '', $raw[$key])
+                : preg_split('/[\s,;]+/', $text($key));
+            $named = array_values(array_unique(array_filter($all ?: [])));
+            if (\count($named) > self::MOST) {
+                $problems->add($key, \sprintf('At most %d can be named; take a group of vendors instead.', self::MOST));
+            }
+
+            return \array_slice($named, 0, self::MOST);
+        };
         $input = $this->booksDay->input($actor->companyId);
         $today = $this->booksDay->of($actor->companyId);
         $pay =
