@@ -6,7 +6,8 @@ namespace Nelbix\Core\Pairing;
 
 /**
  * One row with one row. With sole, only if neither has another candidate; else the nearest amount, then the nearest day, first, and
- * candidates that are equally near are a tie and stay. Source: rules.md, Pairing.
+ * candidates that are equally near are a tie and stay. But as many rows here as there that are all alike on their side are one pair
+ * together: whichever went with which, it would be the same. Source: rules.md, Pairing; twins: common practice.
  */
 final class OneToOne
 {
@@ -116,12 +117,14 @@ final class OneToOne
                         $wantRight[$r] = ($wantRight[$r] ?? 0) + 1;
                     }
                 }
+                $twins = self::twins($free, $wantLeft, $wantRight, $left, $right, $rule);
+                array_push($pairs, ...$twins['pairs']);
                 foreach ($free as $edge) {
                     [$l, $r] = [$edge >> 32, $edge & 0xFFFFFFFF];
                     $doneLeft[$l] = $doneRight[$r] = true;
                     if (1 === $wantLeft[$l] && 1 === $wantRight[$r]) {
                         $pairs[] = self::paired($left[$l], $right[$r], $rule);
-                    } else {
+                    } elseif (!isset($twins['left'][$l])) {
                         array_push($tiedLeft, ...$left[$l]->ids());
                         array_push($tiedRight, ...$right[$r]->ids());
                     }
@@ -130,6 +133,55 @@ final class OneToOne
         }
 
         return new Outcome($pairs, [], [], $tiedLeft, $tiedRight);
+    }
+
+    /**
+     * Of what several want: groups of rows that cannot be told apart on either side, as many here as there, and wanted by nobody else.
+     *
+     * @param list<int> $edges both places in one number
+     * @param array<int, int> $wantLeft how many right ones a left one is as near to
+     * @param array<int, int> $wantRight
+     * @param list<Unit> $left
+     * @param list<Unit> $right
+     *
+     * @return array{pairs: list<Pair>, left: array<int, true>} the pairs, and the places of the left rows in them
+     */
+    private static function twins(
+        array $edges,
+        array $wantLeft,
+        array $wantRight,
+        array $left,
+        array $right,
+        Rule $rule,
+    ): array {
+        $groups = [];
+        foreach ($edges as $edge) {
+            [$l, $r] = [$edge >> 32, $edge & 0xFFFFFFFF];
+            if ($wantLeft[$l] > 1 && $wantRight[$r] > 1) {
+                $group = &$groups[$left[$l]->likeness()."\0\0".$right[$r]->likeness()];
+                $group['left'][$l] = true;
+                $group['right'][$r] = true;
+                unset($group);
+            }
+        }
+        $found = ['pairs' => [], 'left' => []];
+        foreach ($groups as $group) {
+            [$l, $r] = [array_keys($group['left']), array_keys($group['right'])];
+            $n = \count($l);
+            $apart = array_filter($l, static fn (int $at): bool => $wantLeft[$at] !== $n);
+            $claimed = array_filter($r, static fn (int $at): bool => $wantRight[$at] !== $n);
+            if (\count($r) !== $n || [] !== $apart || [] !== $claimed) {
+                continue;
+            }
+            $found['left'] += $group['left'];
+            $found['pairs'][] = self::paired(
+                Unit::sum(array_map(static fn (int $at): Unit => $left[$at], $l)),
+                Unit::sum(array_map(static fn (int $at): Unit => $right[$at], $r)),
+                $rule,
+            );
+        }
+
+        return $found;
     }
 
     private static function paired(Unit $left, Unit $right, Rule $rule): Pair

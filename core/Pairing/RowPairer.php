@@ -143,7 +143,13 @@ final class RowPairer
     {
         $key = [];
         foreach ($agree as $field) {
-            $spelled = self::spelled($row->fields[$field] ?? '');
+            $spelled = match (true) {
+                isset($row->fields[$field]) => self::spelled($row->fields[$field]),
+                'date' === $field => (string) $row->day,
+                // with its sign, which spelling takes away
+                'amount' === $field => (string) $row->amount,
+                default => '',
+            };
             if ('' === $spelled) {
                 return null;
             }

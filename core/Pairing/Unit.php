@@ -48,6 +48,12 @@ final readonly class Unit
         return new self($ids, $amount, $from, $to, $units[0]->key);
     }
 
+    /** The same for units that pairing cannot tell apart. */
+    public function likeness(): string
+    {
+        return implode("\0", [$this->amount, $this->from, $this->to, $this->key]);
+    }
+
     /** How far each row of one is from each of the other at most, days. */
     public function apart(self $other): int
     {

@@ -126,6 +126,7 @@ final class BruteForcePairer
                 }
                 array_push($gone, $l, $r);
             }
+            array_push($pairs, ...self::twins(array_values($level), $rule));
             $edges = array_filter(
                 $edges,
                 static fn (array $e): bool => !\in_array($e[0], $gone, true) && !\in_array($e[1], $gone, true),
@@ -141,6 +142,45 @@ final class BruteForcePairer
      *
      * @return list<array{list<Row>, list<Row>}>
      */
+    /**
+     * Whatever hangs together on a level, when it is as many here as there, more than one, and all alike on its side.
+     *
+     * @param list<array{Row, Row, int, int}> $level
+     *
+     * @return list<array{list<Row>, list<Row>}>
+     */
+    private static function twins(array $level, Rule $rule): array
+    {
+        $alike = static function (array $rows) use ($rule): bool {
+            foreach ($rows as $row) {
+                if ($row->amount !== $rows[0]->amount || $row->day !== $rows[0]->day || !self::agree($row, $rows[0], $rule)) {
+                    return false;
+                }
+            }
+
+            return true;
+        };
+        $groups = [];
+        while ([] !== $level) {
+            [$l, $r] = [[$level[0][0]], [$level[0][1]]];
+            do {
+                $before = \count($l) + \count($r);
+                foreach ($level as $edge) {
+                    if (\in_array($edge[0], $l, true) || \in_array($edge[1], $r, true)) {
+                        \in_array($edge[0], $l, true) || ($l[] = $edge[0]);
+                        \in_array($edge[1], $r, true) || ($r[] = $edge[1]);
+                    }
+                }
+            } while (\count($l) + \count($r) > $before);
+            if (\count($l) === \count($r) && \count($l) > 1 && $alike($l) && $alike($r)) {
+                $groups[] = [$l, $r];
+            }
+            $level = array_values(array_filter($level, static fn (array $e): bool => !\in_array($e[0], $l, true)));
+        }
+
+        return $groups;
+    }
+
     private static function oneToMany(array $left, array $right, Rule $rule): array
     {
         $turned = Rows::Any === $rule->left;

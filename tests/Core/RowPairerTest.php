@@ -83,6 +83,33 @@ final class RowPairerTest extends TestCase
         self::assertSame(['1=8'], self::said($near));
     }
 
+    /** Two here and two there that nobody can tell apart are one pair; source: common practice. */
+    public function testTwinsPairTogether(): void
+    {
+        $left = [self::row(1, 1_000, 1), self::row(2, 1_000, 1)];
+        $right = [self::row(7, 1_003, 4), self::row(8, 1_003, 4)];
+        $rule = new Rule(1, amountWithin: 5, daysWithin: 3);
+        self::assertSame(['1+2=7+8 6'], self::said(RowPairer::pair($left, $right, [$rule])));
+        // two against three, or one of another day as near: a tie
+        $three = RowPairer::pair($left, [...$right, self::row(9, 1_003, 4)], [$rule]);
+        self::assertSame([[], [1, 2], [7, 8, 9]], [self::said($three), $three->tiedLeft, $three->tiedRight]);
+        $apart = RowPairer::pair([self::row(1, 1_000, 1), self::row(2, 1_000, 7)], $right, [$rule]);
+        self::assertSame([], self::said($apart), 'each of the two is as near, and they are not alike');
+        // what is to be sole is not
+        self::assertSame([], self::said(RowPairer::pair($left, $right, [new Rule(1, amountWithin: 5, sole: true)])));
+    }
+
+    /** The day and the amount are fields like the others: what is to agree in them does, to the day and to the cent, with its sign. */
+    public function testDayAndAmountMayHaveToAgree(): void
+    {
+        $left = [self::row(1, 1_000, 1), self::row(2, 500, 2), self::row(3, -700, 3)];
+        $right = [self::row(7, 1_000, 2), self::row(8, 501, 2), self::row(9, 700, 3)];
+        $day = new Rule(1, agree: ['date'], amountWithin: 2_000);
+        self::assertSame(['2=8 1', '3=9 1400'], self::said(RowPairer::pair($left, $right, [$day])));
+        $amount = new Rule(1, agree: ['amount'], amountWithin: 2_000);
+        self::assertSame(['1=7'], self::said(RowPairer::pair($left, $right, [$amount])));
+    }
+
     public function testAnyNumberTakesTheWholeElseTheOneSubset(): void
     {
         $right = [
