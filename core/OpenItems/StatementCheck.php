@@ -77,7 +77,15 @@ final readonly class StatementCheck
     public static function read(string $pasted, Currency $currency, array &$problems): array
     {
         $rows = [];
-        $lines = preg_split('/\R/u', mb_scrub($pasted), self::MOST_LINES + 1) ?: [];
+        // what parts columns may stand at a line's end, too; thousands may be apart by an apostrophe or a thin space
+        $lines = array_map(
+            static fn (string $line): string => (string) preg_replace(
+                ['/[\s;,]+\z/u', "/(?<=\\d)['’\u{202f}](?=\\d{3})/u"],
+                '',
+                $line,
+            ),
+            preg_split('/\R/u', mb_scrub($pasted), self::MOST_LINES + 1) ?: [],
+        );
         $commas = self::hasDecimalCommas($lines);
         if (null === $commas) {
             $problems[] = new Problem(
@@ -109,10 +117,25 @@ final readonly class StatementCheck
                 $cells = array_values(array_filter(explode(' ', $cells[0]), static fn (string $c): bool => '' !== $c));
             }
             $last = (string) preg_replace('/\A[A-Z]{3}\s*|\s*[A-Z]{3}\z/', '', $cells[\count($cells) - 1] ?? '');
+            if (1 === preg_match('/\A[-−(]?\d{1,3}([ \x{a0}]\d{3})+([.,]\d+)?\)?[-−]?\z/u', $last)) {
+                $last = (string) preg_replace('/[ \x{a0}]/u', '', $last);
+            }
             if ($commas) {
                 $last = strtr($last, ['.' => ',', ',' => '.']);
             }
-            if (1 !== preg_match('/\A[-−(]?\s*\d[\d,]*(\.\d+)?\)?-?\z/u', $last)) {
+            if (1 !== preg_match('/\A[-−(]?\s*\d[\d,]*(\.\d+)?\)?[-−]?\z/u', $last)) {
+                // what ends as amounts do is not left out without a word
+                if (1 === preg_match('/\d[.,](\d{1,3}\)?[-−]?|[-–—]+)(\s*[A-Z]{3})?\z/u', $line)) {
+                    $problems[] = new Problem(
+                        'statement',
+                        \sprintf(
+                            'Line %d: the amount cannot be told apart in “%s”; put a semicolon or a tab before it.',
+                            $k + 1,
+                            mb_strimwidth($line, 0, 40, '…'),
+                        ),
+                        $k + 1,
+                    );
+                }
                 continue;
             }
             if (\count($cells) < 2) {
@@ -123,7 +146,7 @@ final readonly class StatementCheck
                 );
                 continue;
             }
-            $negative = 1 === preg_match('/\A[-−(]|-\z/u', $last);
+            $negative = 1 === preg_match('/\A[-−(]|[-−]\z/u', $last);
             try {
                 $amount = AmountInput::read((string) preg_replace('/[^\d.,]/u', '', $last), $currency, 'statement')
                     ->minor;
@@ -149,7 +172,7 @@ final readonly class StatementCheck
         $comma = array_filter(
             $lines,
             static fn (string $l): bool => 1 ===
-                preg_match('/(\d\.\d{3},\d{1,2}|(?:\A|[\t;\s(−-])\d{1,3},\d{1,2})'.$behind, $l),
+                preg_match('/(\d\.\d{3},\d{1,2}|(?:\A|[\t;\s(−-])\d+,\d{1,2})'.$behind, $l),
         );
         $point = array_filter($lines, static fn (string $l): bool => 1 === preg_match('/\d\.\d{1,2}'.$behind, $l));
 

@@ -35,6 +35,17 @@ final class StatementCheckTest extends TestCase
             0,
         ];
         yield 'decimal commas by a space' => ['4711 600,00', [['4711', 60000]], 0];
+        yield 'a separator at the end of each line' => [
+            "Nr;Datum;Betrag;\nR-1;01.04.2026;2.600,00;\nR-2;02.04.2026;-2.600,00;\nR-3;;(12,5);",
+            [['R-1', 260000], ['R-2', -260000], ['R-3', -1250]],
+            0,
+        ];
+        yield 'commas without thousands' => ['R-1;2600,00', [['R-1', 260000]], 0];
+        yield 'thousands by a space' => ['R-1;2 600,00;', [['R-1', 260000]], 0];
+        yield 'thousands by an apostrophe' => ["R-1;2'600.00", [['R-1', 260000]], 0];
+        yield 'a year before the amount' => ['R-1 2026 120.00', [['R-1', 12000]], 0];
+        yield 'commas between and within' => ['R-1,01.04.2026,2.600,00', [], 1];
+        yield 'a dash for the cents' => ['R-1;2.600,-', [], 1];
         yield 'both ways' => ["R-1\t2.600,00\nR-2\t12.50", [], 1];
         yield 'an amount alone' => ['12.00', [], 1];
         yield 'nonsense' => ["hello\n\n???", [], 0];
