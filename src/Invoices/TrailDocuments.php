@@ -47,13 +47,15 @@ final readonly class TrailDocuments
                 COALESCE(SUM(i.original), 0) AS original, COALESCE(SUM(i.open), 0) AS open
             FROM document d
             LEFT JOIN open_item i ON i.document_id = d.id
-            WHERE d.company_id = ? AND d.side IN (?) AND d.state <> 'draft' AND d.id IN (?)
+            WHERE d.company_id = :company AND d.state <> 'draft' AND d.id IN (:ids)
+                -- what a customer is to be given back is owed in payables
+                AND (d.side IN (:sides) OR EXISTS (SELECT 1 FROM open_item o WHERE o.document_id = d.id AND o.side IN (:sides)))
             GROUP BY d.id, d.side, d.number, d.kind, d.posting_date, d.document_date, d.total, d.currency
             ORDER BY d.posting_date, d.id
             SQL
             ,
-            [$companyId, array_column($sides, 'value'), $shown],
-            [1 => ArrayParameterType::STRING, 2 => ArrayParameterType::INTEGER],
+            ['company' => $companyId, 'sides' => array_column($sides, 'value'), 'ids' => $shown],
+            ['sides' => ArrayParameterType::STRING, 'ids' => ArrayParameterType::INTEGER],
         );
 
         return [

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\App\Platform;
 
 use Nelbix\Core\Calendar\Day;
+use Nelbix\Core\Formats\Payment\Masked;
 use Nelbix\Core\Formats\UnitCode;
 use Nelbix\Core\Money\AmountInput;
 use Nelbix\Core\Money\Currency;
@@ -38,6 +39,7 @@ final class Typography extends AbstractExtension
                 'plain',
                 static fn (string $n): string => (string) \Brick\Math\BigDecimal::of($n)->stripTrailingZeros(),
             ),
+            new TwigFilter('masked', Masked::of(...)),
             new TwigFilter('unit', UnitCode::word(...)),
             new TwigFilter('day', self::day(...)),
             new TwigFilter('short_day', $this->shortDay(...)),

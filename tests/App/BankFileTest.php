@@ -24,6 +24,7 @@ use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Formats\Payment\AchFile;
 use Nelbix\Core\Formats\Payment\BankKey;
 use Nelbix\Core\Formats\Payment\CreditTransferFile;
+use Nelbix\Core\Formats\Payment\Masked;
 use Nelbix\Core\Formats\Payment\PaymentOrder;
 use Nelbix\Core\Formats\Payment\PaymentStatus;
 use Nelbix\Core\Formats\Payment\Transfer;
@@ -472,6 +473,11 @@ final class BankFileTest extends ScreenCase
         self::assertStringContainsString('BF-26-00001, not sent', $page->filter('main, #main, body')->text());
         self::assertCount(0, $page->filter('[data-dialog=take-back]'));
         $at = '/TEST/bank/files/'.$file;
+        // of account numbers the page shows the last four
+        $content = (string) $this->db()->fetchOne('SELECT content FROM bank_file WHERE id = ?', [$file]);
+        $source = $this->page($at)->filter('pre.source')->text(null, false);
+        self::assertSame(Masked::of($content), $source);
+        self::assertNotSame($content, $source);
         self::assertCount(1, $page->filter('footer a[href="'.$at.'"]'));
         self::assertStringContainsString(
             'Say why the file is withdrawn',

@@ -258,6 +258,10 @@ final class RefundTest extends ScreenCase
         $this->as('payables');
         $page = $this->page('/TEST/payables/document/'.$request);
         self::assertCount(0, $page->selectButton('Reverse'), 'it is the other side’s to take back');
+        $this->browser->request('GET', '/TEST/payables/document/'.$request.'/trail');
+        self::assertSame(200, $this->browser->getResponse()->getStatusCode(), 'who pays it sees what it led to');
+        $this->browser->request('GET', '/TEST/payables/document/'.$document.'/trail');
+        self::assertSame(404, $this->browser->getResponse()->getStatusCode(), 'the receipt is not theirs to see');
         $this->browser->request(
             'GET',
             '/TEST/payables/party/'.$this->db()->fetchOne("SELECT id FROM party WHERE code = 'C-1'"),

@@ -401,11 +401,16 @@ final class ScreenTest extends ScreenCase
             'SELECT c.id FROM check_book c JOIN bank_account b ON b.id = c.bank_account_id WHERE b.company_id = ?',
             [$this->clerk->companyId],
         );
-        self::assertStringContainsString(
-            'The next number of Checks is 1001',
-            $this->post($url, $url.'/print', ['check_book' => $book, 'first_number' => 1005])
-                ->filter('.said-refused')
-                ->text(),
+        $asked = $this->post($url, $url.'/print', ['check_book' => $book, 'first_number' => 1005]);
+        self::assertStringContainsString('The next number of Checks is 1001', $asked->filter('.said-refused')->text());
+        // the number that was typed stands there still, and the question beside it has the focus
+        self::assertSame('1005', $asked->filter('#first_number')->attr('value'));
+        self::assertNotNull($asked->filter('#skipped')->attr('autofocus'));
+        // a number that was used: the reason stays
+        $asked = $this->post($url, $url.'/print', ['check_book' => $book, 'first_number' => 7, 'skipped' => 'torn']);
+        self::assertSame(
+            ['7', 'torn'],
+            [$asked->filter('#first_number')->attr('value'), $asked->filter('#skipped')->attr('value')],
         );
         $this->post($url, $url.'/print', ['check_book' => $book, 'first_number' => 1001]);
         $this->browser->request('GET', $url.'/checks.pdf');
