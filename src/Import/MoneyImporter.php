@@ -178,7 +178,7 @@ final readonly class MoneyImporter implements CsvImporter
                 $placements,
                 $adjustments,
                 $rate,
-                answers: new Answers(mb_substr($first['look_alike_reason'], 0, 255), true, true),
+                answers: new Answers(mb_substr($first['look_alike_reason'], 0, 255), true, true, true),
             ),
         );
 

@@ -8,8 +8,10 @@ use Doctrine\DBAL\Connection;
 use Nelbix\App\Platform\Actor;
 use Nelbix\App\Platform\BooksDay;
 use Nelbix\App\Platform\Settings;
+use Nelbix\Core\Approval\FarMore;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Calendar\FarDay;
+use Nelbix\Core\Ledger\DocumentKind;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
 use Nelbix\Core\OpenItems\StatementCheck;
@@ -18,7 +20,7 @@ use Nelbix\Core\ProblemKind;
 
 /**
  * What a person is asked before money is posted: why it is not the one that is there already, whether the day is meant, whether
- * more may be paid than the account holds. Source: rules.md, Before posting.
+ * more may be paid than the account holds, or far more than is owed. Source: rules.md, Before posting.
  */
 final readonly class BeforePosting
 {
@@ -60,6 +62,10 @@ final readonly class BeforePosting
         $short = $answers->moreThanThere ? null : $this->short($actor, $input);
         if (null !== $short) {
             $problems[] = new Problem('more_than_there', $short, null, ProblemKind::Asks);
+        }
+        $far = $answers->moreThanOwed ? null : $this->farMore($actor, $input);
+        if (null !== $far) {
+            $problems[] = new Problem('more_than_owed', $far, null, ProblemKind::Asks);
         }
 
         return $problems;
@@ -123,6 +129,33 @@ final readonly class BeforePosting
     private static function name(mixed $number): string
     {
         return '' === (string) $number ? 'an earlier one' : (string) $number;
+    }
+
+    /** In words, when a vendor is paid far more than it is owed; what is a prepayment by name is not. */
+    private function farMore(Actor $actor, MoneyInput $input): ?string
+    {
+        $prepaid = DocumentKind::Prepayment === $input->kind || $input->restIsPrepayment;
+        if ($input->sign() > 0 || Side::Payables !== $input->side || $prepaid || $input->amount <= $input->used()) {
+            return null;
+        }
+        $owed = (int) $this->db->fetchOne(
+            <<<'SQL'
+            SELECT COALESCE(SUM(open), 0)
+            FROM open_item
+            WHERE company_id = ? AND party_id = ? AND side = ? AND currency = ? AND open <> 0
+            SQL
+            ,
+            [$actor->companyId, $input->partyId, $input->side->value, $input->currency],
+        );
+
+        return FarMore::is($input->amount, $owed)
+            ? \sprintf(
+                '%s %s is paid where %s is owed. Say that so much is meant, or pay less.',
+                Money::of($input->amount, $input->currency)->decimal(),
+                $input->currency,
+                $owed > 0 ? Money::of($owed, $input->currency)->decimal() : 'nothing',
+            )
+            : null;
     }
 
     /** In words, when a payment takes more than the bank's ledger account holds. */

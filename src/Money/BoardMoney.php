@@ -81,6 +81,7 @@ final readonly class BoardMoney
                 mb_substr($text('look_alike_reason'), 0, 255),
                 '' !== $text('day_meant'),
                 '' !== $text('more_than_there'),
+                '' !== $text('more_than_owed'),
             ),
             theirReference: BoardMode::Payment === $mode ? '' : $text('their_reference'),
             restIsPrepayment: $prepaid && [] !== $placing->placements,

@@ -24,6 +24,7 @@ final class BoardTest extends ScreenCase
             'date' => '.',
             'bank' => '1000',
             'more_than_there' => '1',
+            'more_than_owed' => '1',
             ...$fields,
         ])
             ->filter('.said-done, .said-refused')

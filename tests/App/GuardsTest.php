@@ -305,14 +305,40 @@ final class GuardsTest extends ScreenCase
             (int) $this->db()->fetchOne("SELECT COUNT(*) FROM document WHERE kind = 'receipt'"),
             'two rows alike but for their number are two receipts',
         );
-        $wire = ['amount' => '20', 'method' => 'wire', 'more_than_there' => '1', 'kind' => 'unapplied'];
+        $meant = ['more_than_there' => '1', 'more_than_owed' => '1'];
+        $wire = [...$meant, 'amount' => '20', 'method' => 'wire', 'kind' => 'unapplied'];
         self::assertStringContainsString('Posted', $this->postedOnBoard('payment', $wire));
         self::assertStringContainsString('It looks like PY-26-00001', $this->postedOnBoard('payment', $wire));
     }
 
+    /** A vendor who is owed 100.00 is paid twice as much without a question, and a cent more with one; a prepayment by name is meant. */
+    public function testPayingFarMoreThanIsOwedAsksOnce(): void
+    {
+        $this->invoice(Side::Payables, '100.00');
+        $pay = ['amount' => '200.01', 'method' => 'wire', 'kind' => 'unapplied', 'more_than_there' => '1'];
+        self::assertStringContainsString(
+            '200.01 USD is paid where 100.00 is owed',
+            $this->postedOnBoard('payment', $pay),
+        );
+        self::assertStringContainsString('Posted', $this->postedOnBoard('payment', [...$pay, 'amount' => '200.00']));
+        // now the vendor owes: whatever goes to it is more than is owed
+        self::assertStringContainsString(
+            'paid where nothing is owed',
+            $this->postedOnBoard('payment', [...$pay, 'amount' => '1']),
+        );
+        self::assertStringContainsString(
+            'Posted',
+            $this->postedOnBoard('payment', [...$pay, 'amount' => '1', 'more_than_owed' => '1']),
+        );
+        self::assertStringContainsString(
+            'Posted',
+            $this->postedOnBoard('payment', [...$pay, 'amount' => '2', 'kind' => 'prepayment']),
+        );
+    }
+
     public function testPayingMoreThanTheBankHoldsAsksOnceAndAFarDayToo(): void
     {
-        $pay = ['amount' => '350.01', 'method' => 'wire', 'kind' => 'unapplied'];
+        $pay = ['amount' => '350.01', 'method' => 'wire', 'kind' => 'unapplied', 'more_than_owed' => '1'];
         $this->money(Side::Receivables, 35000, []);
         self::assertStringContainsString('holds 350.00 USD', $this->postedOnBoard('payment', $pay));
         self::assertStringContainsString('Posted', $this->postedOnBoard('payment', [...$pay, 'amount' => '350.00']));

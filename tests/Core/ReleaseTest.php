@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Nelbix\Tests\Core;
 
+use Nelbix\Core\Approval\FarMore;
 use Nelbix\Core\Approval\Release;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -44,5 +45,15 @@ final class ReleaseTest extends TestCase
     public function testWhoPays(int $payer, ?int $releasedBy, ?int $setBy, bool $sameDay, bool $kept): void
     {
         self::assertSame($kept, Release::keepsFromPaying($payer, $releasedBy, $setBy, $sameDay));
+    }
+
+    /** Source of the bound: common practice; exactly twice as much is not far more. */
+    public function testFarMoreThanOwed(): void
+    {
+        foreach (
+            [[200, 100, false], [201, 100, true], [1, 0, true], [1, -500, true], [100, 100, false]] as [$paid, $owed, $far]
+        ) {
+            self::assertSame($far, FarMore::is($paid, $owed), "$paid of $owed");
+        }
     }
 }

@@ -74,7 +74,7 @@ final class LineMoney
             $placements,
             $adjustments,
             // the bank has moved it already, so neither its day nor the balance can be in question
-            answers: new Answers($lookAlike, true, true),
+            answers: new Answers($lookAlike, true, true, true),
             theirReference: 1 === preg_match(self::NO_REFERENCE, $bankReference)
                 ? ''
                 : mb_substr($bankReference, 0, 60),
