@@ -9,7 +9,7 @@ final class LeftOut
 {
     public int $count = 0;
 
-    /** Discount at stake that is lost by not paying, minor units; what another currency would lose is not in it. */
+    /** Discount at stake that is lost by not paying, minor units: of one currency, and of what no other proposal pays. */
     public int $lost = 0;
 
     /** @var array<int, Decision> by the place of its candidate */
@@ -24,7 +24,7 @@ final class LeftOut
     public function add(Decision $decision, int $place): void
     {
         ++$this->count;
-        $this->lost += Reason::OtherCurrency === $decision->reason ? 0 : $decision->stake;
+        $this->lost += $decision->reason->losesDiscount() ? $decision->stake : 0;
         if (null === $this->keep || ($this->keep)($decision)) {
             $this->kept[$place] = $decision;
         }

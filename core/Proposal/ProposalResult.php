@@ -11,7 +11,7 @@ final readonly class ProposalResult
      * @param list<Decision> $in
      * @param list<Decision> $out
      * @param list<ProposedPayment> $payments
-     * @param list<Candidate> $prepayments to settle first
+     * @param list<Candidate> $prepayments of those who are paid: to settle first
      * @param int $leftOut how many are out; $out holds as many of them as were asked for
      * @param int $lost discount at stake on them, minor units
      */

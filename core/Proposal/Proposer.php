@@ -62,6 +62,12 @@ final class Proposer
             }
         }
 
+        // what is to be settled first concerns those that are paid
+        $paid = array_column(array_column($payments, 'payee'), 'id', 'id');
+        $prepayments = array_values(
+            array_filter($prepayments, static fn (Candidate $c): bool => isset($paid[$c->payee->id])),
+        );
+
         return new ProposalResult(array_values($in), $out->kept(), $payments, $prepayments, $out->count, $out->lost);
     }
 

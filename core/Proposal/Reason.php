@@ -30,6 +30,12 @@ enum Reason: string
     case BelowSmallest = 'below_smallest';
     case OverCash = 'over_cash';
 
+    /** Whether a discount at stake is lost by leaving the item out: not when another proposal keeps it, nor in another currency's sum. */
+    public function losesDiscount(): bool
+    {
+        return !\in_array($this, [self::OtherCurrency, self::Reserved], true);
+    }
+
     /** In words, as a screen says it. */
     public function words(): string
     {

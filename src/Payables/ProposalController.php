@@ -14,6 +14,7 @@ use Nelbix\App\Platform\Permission;
 use Nelbix\App\Platform\Screen;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Money\Money;
+use Nelbix\Core\Proposal\Candidate;
 use Nelbix\Core\Proposal\Criteria;
 use Nelbix\Core\Proposal\Decision;
 use Nelbix\Core\Proposal\ProposalResult;
@@ -209,6 +210,7 @@ final class ProposalController extends Screen
                 static fn (ProposedPayment $p): int => $p->decisions[0]->candidate->item->id,
                 \array_slice($result->payments, 0, self::SHOWN),
             ),
+            ...array_map(static fn (Candidate $c): int => $c->item->id, $result->prepayments),
         ];
     }
 

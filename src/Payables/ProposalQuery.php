@@ -264,8 +264,9 @@ final readonly class ProposalQuery
                 $totals['lost'] += (int) $r['refused'];
                 continue;
             }
-            $totals['lost'] += Reason::OtherCurrency->value === $r['reason'] ? 0 : (int) $r['stake'];
-            $why = (bool) $r['dropped'] ? 'dropped' : Reason::from((string) $r['reason'])->words();
+            $reason = Reason::from((string) $r['reason']);
+            $totals['lost'] += $reason->losesDiscount() ? (int) $r['stake'] : 0;
+            $why = (bool) $r['dropped'] ? 'dropped' : $reason->words();
             $totals['out'][$why] = ($totals['out'][$why] ?? 0) + (int) $r['n'];
         }
 

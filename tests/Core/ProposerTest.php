@@ -142,6 +142,29 @@ final class ProposerTest extends TestCase
             new Candidate(self::item(1, 10000, '2026-07-20', '2@2026-06-24'), new Payee(1, 'V-1'), held: true),
         ]);
         self::assertSame(200, $r->totals()['lost']);
+        // another proposal keeps it: it is not lost
+        $r = Proposer::propose(self::criteria(), [
+            new Candidate(self::item(1, 10000, '2026-07-20', '2@2026-06-24'), new Payee(1, 'V-1'), reservedBy: 'PP-1'),
+        ]);
+        self::assertSame(0, $r->totals()['lost']);
+    }
+
+    public function testPrepaymentsAreNamedOfWhoIsPaidOnly(): void
+    {
+        $prepaid = static fn (int $id, Payee $to): Candidate => new Candidate(
+            self::item($id, -500, '2026-06-10'),
+            $to,
+            isPrepayment: true,
+        );
+        [$paid, $stopped, $other] = [new Payee(1, 'V-1'), new Payee(2, 'V-2', stopped: true), new Payee(3, 'V-3')];
+        $r = Proposer::propose(self::criteria(), [
+            new Candidate(self::item(1, 10000, '2026-06-10'), $paid),
+            $prepaid(2, $paid),
+            new Candidate(self::item(3, 10000, '2026-06-10'), $stopped),
+            $prepaid(4, $stopped),
+            $prepaid(5, $other),
+        ]);
+        self::assertSame([2], array_map(static fn (Candidate $c): int => $c->item->id, $r->prepayments));
     }
 
     public function testFilters(): void
