@@ -11,6 +11,9 @@ use Nelbix\App\Close\Audit\AuditCsv;
 use Nelbix\App\Close\Audit\AuditXml;
 use Nelbix\App\Close\TrialBalanceQuery;
 use Nelbix\App\Ledger\SaveRate;
+use Nelbix\App\Money\ClaimKind;
+use Nelbix\App\Money\ClaimRequest;
+use Nelbix\App\Money\MakeClaim;
 use Nelbix\App\Platform\Company;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\DocumentKind;
@@ -51,6 +54,14 @@ final class AuditTest extends ScreenCase
             'currency' => 'EUR',
             'rate' => '1.1',
         ]);
+        // a claim is two items under one number: what it takes from the invoice, and itself; this one is paid in part
+        self::get(MakeClaim::class)->make(
+            $this->clerk,
+            new ClaimRequest($this->itemOf($half), 2500, ClaimKind::Other, 'too dear'),
+            Day::of('2026-05-04'),
+        );
+        $claim = (int) $this->db()->fetchOne("SELECT id FROM open_item WHERE kind = 'claim' AND open <> 0");
+        $this->money(Side::Receivables, 1000, [new PlacementRequest($claim, 1000)], [], '2026-05-05');
         $this->invoice(Side::Receivables, '30.00', ['document_date' => '2026-05-10', 'kind' => 'credit_note']);
         $this->invoice(Side::Payables, '140.00', [
             'document_date' => '2026-03-01',
@@ -129,6 +140,23 @@ final class AuditTest extends ScreenCase
             }
             self::assertEquals($balances, $this->workedOut($from, self::DAY, self::DAY)['balances']);
         }
+    }
+
+    public function testTheFileAloneGivesEveryOpenItem(): void
+    {
+        $items = [];
+        foreach (
+            $this->db()->iterateAssociative('SELECT id, side, open, open_base FROM open_item WHERE open <> 0') as $row
+        ) {
+            $items[] = $row['side'].' '.$row['open'].' '.$row['open_base'];
+        }
+        $file = [];
+        foreach ($this->workedOut('2025-01-01', self::DAY, self::DAY)['open'] as $name => [$open, $base]) {
+            $file[] = explode(' ', (string) $name)[0].' '.$open.' '.$base;
+        }
+        sort($items);
+        sort($file);
+        self::assertSame($items, $file);
     }
 
     public function testWhatWasSettledBeforeTheSpanIsLeftOut(): void

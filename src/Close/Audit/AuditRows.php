@@ -18,6 +18,13 @@ final readonly class AuditRows
 {
     private const STILL = 'i.is_open = 1 OR i.last_moved_on >= :from';
 
+    /** An item's number, alone on its side: the second item of a transfer, which is called as the first is, with its place behind it. */
+    private const NUMBER = <<<'SQL'
+    IF(EXISTS (SELECT 1 FROM open_item o
+        WHERE o.document_id = i.document_id AND o.side = i.side AND o.number = i.number AND o.id < i.id),
+        CONCAT(i.number, '/2'), i.number)
+    SQL;
+
     public function __construct(private Connection $db, private AuditSlices $slices)
     {
     }
@@ -169,13 +176,14 @@ final readonly class AuditRows
             ,
             self::with($companyId, $from, $to),
         );
+        $number = self::NUMBER;
         yield from $this->slices->withChildren(
             $documents,
             'items',
             'document_id',
-            <<<'SQL'
-            SELECT i.document_id, i.number, i.side, i.kind, a.number AS account, p.code AS party, i.currency, i.original, i.original_base,
-                i.document_date, i.posting_date, i.due_date
+            <<<SQL
+            SELECT i.document_id, $number AS number, i.side, i.kind, a.number AS account, p.code AS party, i.currency, i.original,
+                i.original_base, i.document_date, i.posting_date, i.due_date
             FROM open_item i
             JOIN account a ON a.id = i.account_id
             JOIN party p ON p.id = i.party_id
@@ -205,18 +213,19 @@ final readonly class AuditRows
             ,
             self::with($companyId, $from, $to),
         );
+        $number = self::NUMBER;
         yield from $this->slices->withChildren(
             $settlements,
             'lines',
             'settlement_id',
-            <<<'SQL'
-            SELECT l.settlement_id, i.number, a.number AS account, l.applied, l.applied_base, 'applied' AS kind
+            <<<SQL
+            SELECT l.settlement_id, $number AS number, a.number AS account, l.applied, l.applied_base, 'applied' AS kind
             FROM settlement_line l
             JOIN open_item i ON i.id = l.item_id
             JOIN account a ON a.id = i.account_id
             WHERE l.settlement_id IN (:ids)
             UNION ALL
-            SELECT x.settlement_id, i.number, a.number, x.amount, x.amount_base, x.kind
+            SELECT x.settlement_id, $number, a.number, x.amount, x.amount_base, x.kind
             FROM settlement_adjustment x
             JOIN open_item i ON i.id = x.item_id
             JOIN account a ON a.id = x.account_id
