@@ -58,6 +58,24 @@ final class WithheldTest extends ScreenCase
         self::assertSame('WHT-2026-17', $this->db()->fetchOne('SELECT reason FROM settlement_adjustment'));
     }
 
+    public function testItsPercentIsSetOnTheCustomersPage(): void
+    {
+        $id = (string) $this->db()->fetchOne("SELECT id FROM party WHERE code = 'C-1'");
+        $at = '/TEST/receivables/party/'.$id.'/edit';
+        $form = $this->page($at)->filter('#withholding_percent');
+        self::assertSame('10', $form->attr('value'));
+        $values = $this->browser->getCrawler()->filter('form[data-main]')->form()->getPhpValues();
+        $wrong = $this->post($at, '/TEST/receivables/party/save', [
+            'withholding_percent' => '101',
+            ...array_diff_key($values, ['withholding_percent' => 0]),
+        ]);
+        self::assertCount(1, $wrong->filter('#withholding_percent[aria-invalid]'));
+        $page = $this->post($at, '/TEST/receivables/party/save', ['withholding_percent' => '12.5'] + $values);
+        self::assertStringContainsString('12.5 % of what it pays', $page->text());
+        $changed = "SELECT detail FROM history WHERE subject = 'party' AND subject_id = ? ORDER BY id DESC LIMIT 1";
+        self::assertStringContainsString('12.5', (string) $this->db()->fetchOne($changed, [$id]));
+    }
+
     public function testNoMoreThanItsPercentAndNotWithoutOne(): void
     {
         $why = ['rest_reason' => [$this->item => 'WHT-1']];
