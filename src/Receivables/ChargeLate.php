@@ -94,6 +94,7 @@ final readonly class ChargeLate
                             mb_substr(trim((string) $waivedWhy), 0, 255),
                             $actor->userId,
                             $this->clock->now(),
+                            ['rate' => $charge['rate'], 'spans' => $line['spans']],
                         ),
                     );
                 }

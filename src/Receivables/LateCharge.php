@@ -15,6 +15,10 @@ class LateCharge
 {
     use Stored;
 
+    /**
+     * @param array{rate: string, spans: list<array{after: string, through: string, days: int, open: int}>}|null $worked percent a year, and
+     *                                                                                                                   what was open from day to day, minor units; null for one of before it was kept
+     */
     public function __construct(
         #[ORM\Column] public readonly int $companyId,
         #[ORM\Column] public readonly int $itemId,
@@ -24,6 +28,7 @@ class LateCharge
         #[ORM\Column(length: 255, options: ['default' => ''])] public readonly string $waivedWhy,
         #[ORM\Column] public readonly int $madeById,
         #[ORM\Column] public \DateTimeImmutable $madeAt,
+        #[ORM\Column(type: 'json', nullable: true)] public readonly ?array $worked = null,
     ) {
     }
 }

@@ -69,13 +69,25 @@ final class ChargesTest extends ScreenCase
         self::assertSame([], $this->proposed('2026-05-01'), 'not on the day it is due');
         self::assertStringContainsString('Posted 1 finance charge.', $this->send(self::DAY));
         self::assertSame(-1800, $this->balance('4700'), 'finance charge income');
+        // the rate of then stands in the why, whatever the customer's is by now
+        $this->rate('9');
+        $charge = (int) $this->db()->fetchOne("SELECT id FROM document WHERE kind = 'finance_charge'");
+        $why = $this->page('/TEST/receivables/why/document/'.$charge)->text();
+        foreach (
+            [
+                '1,200.00 for 20 days after 1 May 2026 through 21 May 2026, at 18 % a year',
+                '500.00 for 25 days after 21 May 2026 through 15 Jun 2026, at 18 % a year',
+            ] as $span
+        ) {
+            self::assertStringContainsString($span, $why);
+        }
+        $this->rate('18');
         self::assertSame(51800, $this->balance('1200'));
         self::assertSame([], $this->proposed(self::DAY), 'not twice');
         // 500.00 for the 10 days after, and the charge itself bears none
         self::assertSame([247], $this->proposed('2026-06-25'));
         self::assertStringContainsString('is still to come', $this->send('2026-06-25'));
         // reversed, it is proposed again
-        $charge = (int) $this->db()->fetchOne("SELECT id FROM document WHERE kind = 'finance_charge'");
         self::get(ReverseDocument::class)->reverse($this->clerk, $charge, 'they called');
         self::assertSame([1800], $this->proposed(self::DAY));
         self::assertStringContainsString('Say why it is waived', $this->send(self::DAY, ['_action' => 'waive']));

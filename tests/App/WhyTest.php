@@ -6,10 +6,14 @@ namespace Nelbix\Tests\App;
 
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Invoices\KeepDraft;
+use Nelbix\App\Money\ClaimKind;
+use Nelbix\App\Money\ClaimRequest;
+use Nelbix\App\Money\MakeClaim;
 use Nelbix\App\Payables\CriteriaReader;
 use Nelbix\App\Payables\MakeProposal;
 use Nelbix\App\Platform\Settings;
 use Nelbix\App\Setup\SaveTerm;
+use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Symfony\Component\DomCrawler\Crawler;
 
@@ -90,6 +94,22 @@ final class WhyTest extends ScreenCase
         $open = (string) array_key_last($said);
         self::assertStringEndsWith(' 60.00', $open);
         self::assertStringContainsString('−40.00 on 15 Jun 2026, with '.$number, $said[$open]);
+    }
+
+    /** A claim of 300.00 on what was invoiced at 1.10 carries 330.00, and is not said to be worked out by any rate. */
+    public function testTheBaseOfATransferIsAShareAndNoRate(): void
+    {
+        $id = $this->invoice(Side::Receivables, '1000.00', ['currency' => 'EUR', 'rate' => '1.1']);
+        $claim = self::get(MakeClaim::class)->make(
+            $this->clerk,
+            new ClaimRequest($this->itemOf($id), 30000, ClaimKind::Disputed, 'scratched'),
+            Day::of(self::DAY),
+        );
+        $this->as('receivables');
+        $said = $this->whys('/TEST/receivables/why/document/'.$claim);
+        $number = (string) $this->db()->fetchOne('SELECT number FROM document WHERE id = ?', [$id]);
+        self::assertStringContainsString('300.00 EUR of '.$number, $said['In USD 330.00'] ?? '');
+        self::assertStringNotContainsString('rate', $said['In USD 330.00']);
     }
 
     /** What changed after posting is not said of the document: neither its discount base nor the day it was entered on. */

@@ -143,6 +143,9 @@ final readonly class WhyDocument
 
     private function inBase(Document $document, string $base): Reasoned
     {
+        if ($document->kind->settlesItself()) {
+            return $this->share($document, $base);
+        }
         $rate = BigDecimal::of((string) $document->rate);
         $day = $document->postingDate ?? $this->booksDay->of($document->companyId);
         $table = $this->rates->find($document->companyId, $document->currency, $base, $day);
@@ -158,6 +161,26 @@ final readonly class WhyDocument
             $base,
             $rate,
             $from,
+        );
+    }
+
+    /** A transfer has no rate of its own: it carries the share of what it was taken from, so that nothing is gained or lost by it. */
+    private function share(Document $document, string $base): Reasoned
+    {
+        $from = $this->db->fetchOne('SELECT number FROM document WHERE id = ?', [$document->againstId]);
+
+        return new Reasoned(
+            'In '.$base,
+            Typography::amount((int) $document->totalBase, $base),
+            'what is open of its source in '.$base.', in the share of the amount; all of it when all is taken',
+            [
+                \sprintf(
+                    '%s %s%s',
+                    Typography::amount((int) $document->total, $document->currency),
+                    $document->currency,
+                    false === $from ? '' : ' of '.$from,
+                ),
+            ],
         );
     }
 
