@@ -48,6 +48,7 @@ final readonly class CompanySettings
         'match_apart' => 'no',
         'idle_minutes' => '60',
         'recoveries' => 'recovered',
+        'bounced_interest' => 'never',
     ];
 
     /**
@@ -98,6 +99,10 @@ final readonly class CompanySettings
         'recoveries' => [
             'recovered' => 'bad debts recovered',
             'allowance' => 'the allowance, where it came from there',
+        ],
+        'bounced_interest' => [
+            'never' => 'as if it had never come',
+            'from_bounce' => 'from the day it bounced',
         ],
         'reversal_date' => [
             'original' => 'the original date, while open and not signed off',

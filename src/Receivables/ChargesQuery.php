@@ -6,6 +6,7 @@ namespace Nelbix\App\Receivables;
 
 use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
+use Nelbix\App\Platform\Settings;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Charges\FinanceCharge;
 
@@ -20,7 +21,7 @@ use Nelbix\Core\Charges\FinanceCharge;
  */
 final readonly class ChargesQuery
 {
-    public function __construct(private Connection $db)
+    public function __construct(private Connection $db, private Settings $settings)
     {
     }
 
@@ -28,7 +29,7 @@ final readonly class ChargesQuery
     public function of(int $companyId, Day $through): array
     {
         $items = $this->items($companyId, $through);
-        $moves = $this->moves(array_keys($items), $through);
+        $moves = $this->moves($companyId, array_keys($items), $through);
         $charges = [];
         foreach ($items as $id => $r) {
             $charged = null === $r['charged_through'] ? null : Day::of((string) $r['charged_through']);
@@ -112,21 +113,29 @@ final readonly class ChargesQuery
      *
      * @return array<int, list<array{string, int}>> day and what was applied on it (an undo gives it back), by item
      */
-    private function moves(array $items, Day $through): array
+    private function moves(int $companyId, array $items, Day $through): array
     {
+        // what bounced never was money, where the company says so: the settlements that it took part in count for nothing
+        $money =
+            'never' === $this->settings->of($companyId)->values['bounced_interest']
+                ? <<<'SQL'
+                AND NOT EXISTS (SELECT 1 FROM settlement_line m JOIN open_item o ON o.id = m.item_id JOIN document d ON d.id = o.document_id
+                    WHERE m.settlement_id = s.id AND s.undone_on IS NOT NULL AND d.state = 'reversed' AND d.taken_back = 'bounced')
+                SQL
+                : '';
         $found = [];
         foreach (array_chunk($items, 1000) as $chunk) {
             $rows = $this->db->iterateNumeric(
-                <<<'SQL'
+                <<<SQL
                 SELECT l.item_id, s.settled_on AS day, l.applied
                 FROM settlement_line l
                 JOIN settlement s ON s.id = l.settlement_id
-                WHERE l.item_id IN (:items) AND s.settled_on <= :through
+                WHERE l.item_id IN (:items) AND s.settled_on <= :through $money
                 UNION ALL
                 SELECT l.item_id, s.undone_on, -l.applied
                 FROM settlement_line l
                 JOIN settlement s ON s.id = l.settlement_id
-                WHERE l.item_id IN (:items) AND s.undone_on <= :through
+                WHERE l.item_id IN (:items) AND s.undone_on <= :through $money
                 ORDER BY 1, 2
                 SQL
                 ,

@@ -8,17 +8,18 @@ use Doctrine\ORM\Mapping as ORM;
 use Nelbix\App\Platform\Stored;
 use Nelbix\Core\Calendar\Day;
 
-/** Up to which day an item was charged for being late: by a document, or not at all because somebody waived it. */
+/**
+ * Up to which day an item was charged for being late: by a document, or not at all because somebody waived it.
+ *
+ * @phpstan-type Worked array{rate: string, spans: list<array{after: string, through: string, days: int, open: int}>}
+ */
 #[ORM\Entity]
 #[ORM\Table(name: 'late_charge')]
 class LateCharge
 {
     use Stored;
 
-    /**
-     * @param array{rate: string, spans: list<array{after: string, through: string, days: int, open: int}>}|null $worked percent a year, and
-     *                                                                                                                   what was open from day to day, minor units; null for one of before it was kept
-     */
+    /** @param Worked|null $worked percent a year, and what was open from day to day, minor units; null for one of before it was kept */
     public function __construct(
         #[ORM\Column] public readonly int $companyId,
         #[ORM\Column] public readonly int $itemId,

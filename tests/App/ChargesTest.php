@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Nelbix\Tests\App;
 
 use Nelbix\App\Books\AdjustmentRequest;
+use Nelbix\App\Books\HowTakenBack;
 use Nelbix\App\Books\PlacementRequest;
 use Nelbix\App\Books\ReverseDocument;
 use Nelbix\App\Books\UndoSettlement;
@@ -13,6 +14,7 @@ use Nelbix\App\Money\ClaimRequest;
 use Nelbix\App\Money\MakeClaim;
 use Nelbix\App\Receivables\ChargesQuery;
 use Nelbix\App\Receivables\CommissionQuery;
+use Nelbix\App\Setup\KeepSettings;
 use Nelbix\Core\Calendar\Day;
 use Nelbix\Core\Ledger\Side;
 use Nelbix\Core\Settlement\AdjustmentKind;
@@ -96,6 +98,27 @@ final class ChargesTest extends ScreenCase
             $this->send(self::DAY, ['_action' => 'waive', 'why' => 'good friends']),
         );
         self::assertSame([], $this->proposed(self::DAY));
+    }
+
+    /** 1,200.00 due on 1 May, a receipt of 11 May that bounced on 31 May: 45 days, or the 10 before and the 15 after it. */
+    public function testABouncedReceiptNeverWasMoney(): void
+    {
+        $this->rate('18');
+        $item = $this->itemOf(
+            $this->invoice(Side::Receivables, '1200.00', ['document_date' => '2026-04-01', 'terms' => 'N30']),
+        );
+        $receipt = $this->money(Side::Receivables, 120000, [new PlacementRequest($item, 120000)], [], '2026-05-11');
+        self::assertSame([592], $this->proposed(self::DAY), 'while it counts as money: 10 days');
+        self::get(ReverseDocument::class)->event(
+            $this->clerk,
+            $receipt,
+            Day::of('2026-05-31'),
+            HowTakenBack::Bounced,
+            'no funds',
+        );
+        self::assertSame([2663], $this->proposed(self::DAY));
+        self::get(KeepSettings::class)->keep($this->clerk, ['bounced_interest' => 'from_bounce']);
+        self::assertSame([1479], $this->proposed(self::DAY));
     }
 
     public function testGraceSmallestAndClaims(): void

@@ -10,12 +10,13 @@ use Nelbix\App\Books\Document;
 use Nelbix\App\Invoices\Why\Reasoned;
 use Nelbix\App\Platform\Typography;
 use Nelbix\App\Platform\Words;
+use Nelbix\App\Receivables\LateCharge;
 use Nelbix\Core\Calendar\Day;
 
 /**
  * Why a finance charge charges what it does.
  *
- * @phpstan-type Worked array{rate: string, spans: list<array{after: string, through: string, days: int, open: int}>}
+ * @phpstan-import-type Worked from LateCharge
  */
 final readonly class WhyCharges
 {
