@@ -137,12 +137,6 @@ final class BruteForcePairer
     }
 
     /**
-     * @param array<Row> $left
-     * @param array<Row> $right
-     *
-     * @return list<array{list<Row>, list<Row>}>
-     */
-    /**
      * Whatever hangs together on a level, when it is as many here as there, more than one, and all alike on its side.
      *
      * @param list<array{Row, Row, int, int}> $level
@@ -153,7 +147,11 @@ final class BruteForcePairer
     {
         $alike = static function (array $rows) use ($rule): bool {
             foreach ($rows as $row) {
-                if ($row->amount !== $rows[0]->amount || $row->day !== $rows[0]->day || !self::agree($row, $rows[0], $rule)) {
+                if (
+                    $row->amount !== $rows[0]->amount
+                    || $row->day !== $rows[0]->day
+                    || !self::agree($row, $rows[0], $rule)
+                ) {
                     return false;
                 }
             }
@@ -181,6 +179,12 @@ final class BruteForcePairer
         return $groups;
     }
 
+    /**
+     * @param array<Row> $left
+     * @param array<Row> $right
+     *
+     * @return list<array{list<Row>, list<Row>}>
+     */
     private static function oneToMany(array $left, array $right, Rule $rule): array
     {
         $turned = Rows::Any === $rule->left;
