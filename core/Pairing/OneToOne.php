@@ -154,31 +154,25 @@ final class OneToOne
         array $right,
         Rule $rule,
     ): array {
-        $groups = [];
+        $lefts = $rights = [];
         foreach ($edges as $edge) {
             [$l, $r] = [$edge >> 32, $edge & 0xFFFFFFFF];
             if ($wantLeft[$l] > 1 && $wantRight[$r] > 1) {
-                $group = &$groups[$left[$l]->likeness()."\0\0".$right[$r]->likeness()];
-                $group['left'][$l] = true;
-                $group['right'][$r] = true;
-                unset($group);
+                $alike = $left[$l]->likeness()."\0\0".$right[$r]->likeness();
+                $lefts[$alike][$l] = $left[$l];
+                $rights[$alike][$r] = $right[$r];
             }
         }
         $found = ['pairs' => [], 'left' => []];
-        foreach ($groups as $group) {
-            [$l, $r] = [array_keys($group['left']), array_keys($group['right'])];
+        foreach ($lefts as $alike => $l) {
+            $r = $rights[$alike];
             $n = \count($l);
-            $apart = array_filter($l, static fn (int $at): bool => $wantLeft[$at] !== $n);
-            $claimed = array_filter($r, static fn (int $at): bool => $wantRight[$at] !== $n);
-            if (\count($r) !== $n || [] !== $apart || [] !== $claimed) {
+            $wanted = [...array_intersect_key($wantLeft, $l), ...array_intersect_key($wantRight, $r)];
+            if (\count($r) !== $n || [] !== array_filter($wanted, static fn (int $by): bool => $by !== $n)) {
                 continue;
             }
-            $found['left'] += $group['left'];
-            $found['pairs'][] = self::paired(
-                Unit::sum(array_map(static fn (int $at): Unit => $left[$at], $l)),
-                Unit::sum(array_map(static fn (int $at): Unit => $right[$at], $r)),
-                $rule,
-            );
+            $found['left'] += array_fill_keys(array_keys($l), true);
+            $found['pairs'][] = self::paired(Unit::sum(array_values($l)), Unit::sum(array_values($r)), $rule);
         }
 
         return $found;
