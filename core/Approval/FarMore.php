@@ -16,6 +16,6 @@ final class FarMore
      */
     public static function is(int $paid, int $owed): bool
     {
-        return $paid > 2 * max(0, $owed);
+        return $paid > 2 * $owed;
     }
 }

@@ -157,7 +157,7 @@ final class OneToOne
         $lefts = $rights = [];
         foreach ($edges as $edge) {
             [$l, $r] = [$edge >> 32, $edge & 0xFFFFFFFF];
-            if ($wantLeft[$l] > 1 && $wantRight[$r] > 1) {
+            if ($wantLeft[$l] > 1) {
                 $alike = $left[$l]->likeness()."\0\0".$right[$r]->likeness();
                 $lefts[$alike][$l] = $left[$l];
                 $rights[$alike][$r] = $right[$r];
@@ -168,7 +168,7 @@ final class OneToOne
             $r = $rights[$alike];
             $n = \count($l);
             $wanted = [...array_intersect_key($wantLeft, $l), ...array_intersect_key($wantRight, $r)];
-            if (\count($r) !== $n || [] !== array_filter($wanted, static fn (int $by): bool => $by !== $n)) {
+            if ([] !== array_filter($wanted, static fn (int $by): bool => $by !== $n)) {
                 continue;
             }
             $found['left'] += array_fill_keys(array_keys($l), true);

@@ -27,6 +27,10 @@ final class MaskedFileTest extends TestCase
         yield 'a short one' => ['<Othr><Id>4711</Id></Othr>', '<Othr><Id>4711</Id></Othr>'];
         $batch = '5200TAMARACK 123456789012345678901234';
         $rest = '0000102102VI-26-1        OSPREY ROPE             0021000020000001';
+        yield 'an account as long as its field' => [
+            '62202100002112345678901234567'.$rest,
+            '622021000021•••••••••••••4567'.$rest,
+        ];
         yield 'an entry of ACH, and no other record' => [
             $batch."\n622021000021".'77123456         '.$rest,
             $batch."\n622021000021".'••••3456         '.$rest,

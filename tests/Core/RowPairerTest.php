@@ -95,6 +95,18 @@ final class RowPairerTest extends TestCase
         self::assertSame([[], [1, 2], [7, 8, 9]], [self::said($three), $three->tiedLeft, $three->tiedRight]);
         $apart = RowPairer::pair([self::row(1, 1_000, 1), self::row(2, 1_000, 7)], $right, [$rule]);
         self::assertSame([], self::said($apart), 'each of the two is as near, and they are not alike');
+        $another = RowPairer::pair(
+            [self::row(1, 1_000, 4), self::row(2, 1_000, 4)],
+            [self::row(7, 1_000, 1), self::row(8, 1_000, 1), self::row(9, 1_000, 7)],
+            [new Rule(1)],
+        );
+        self::assertSame([], self::said($another), 'a third is as near');
+        $unlike = RowPairer::pair(
+            [self::row(1, 1_000), self::row(2, 1_006)],
+            [self::row(7, 1_003), self::row(8, 1_003)],
+            [new Rule(1, amountWithin: 5)],
+        );
+        self::assertSame([], self::said($unlike), 'one is above and one below');
         // what is to be sole is not
         self::assertSame([], self::said(RowPairer::pair($left, $right, [new Rule(1, amountWithin: 5, sole: true)])));
     }
