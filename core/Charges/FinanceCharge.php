@@ -13,6 +13,31 @@ use Nelbix\Core\Money\Rounding;
 final class FinanceCharge
 {
     /**
+     * What was open from each day on.
+     *
+     * @param int $original minor units
+     * @param list<array{string, int, bool}> $moves ISO day, what was applied on it (an undo gives it back), and whether the money of it
+     *                                              bounced; rising days
+     * @param bool $bouncedCounts whether money that bounced lowers what was open until it bounced; else it never came
+     *
+     * @return non-empty-array<string, int> as on() takes it
+     */
+    public static function openFrom(Day $posted, int $original, array $moves, bool $bouncedCounts): array
+    {
+        $open = $original;
+        $from = [$posted->iso() => $open];
+        foreach ($moves as [$day, $applied, $bounced]) {
+            if ($bouncedCounts || !$bounced) {
+                $open -= $applied;
+                $from[$day] = $open;
+            }
+        }
+        ksort($from);
+
+        return $from;
+    }
+
+    /**
      * @param array<string, int> $openFrom open amount from each ISO day on, rising days, minor units; the first may lie before $due
      * @param Day|null $chargedThrough last day already charged
      *

@@ -124,8 +124,11 @@ final readonly class StatementCheck
                 $last = strtr($last, ['.' => ',', ',' => '.']);
             }
             if (1 !== preg_match('/\A[-−(]?\s*\d[\d,]*(\.\d+)?\)?[-−]?\z/u', $last)) {
-                // what ends as amounts do is not left out without a word
-                if (1 === preg_match('/\d[.,](\d{1,3}\)?[-−]?|[-–—]+)(\s*[A-Z]{3})?\z/u', $line)) {
+                // what ends as amounts do, and is no day, is not left out without a word
+                if (
+                    1 === preg_match('/\d[.,](\d{1,3}\)?[-−]?|[-–—]+)(\s*[A-Z]{3})?\z/u', $line)
+                    && 1 !== preg_match('/(?<![\d.,])\d{1,2}\.\d{1,2}\.\d{2}\z/', $line)
+                ) {
                     $problems[] = new Problem(
                         'statement',
                         \sprintf(

@@ -21,6 +21,13 @@ use Nelbix\Core\Charges\FinanceCharge;
  */
 final readonly class ChargesQuery
 {
+    /** Whether money that took part in a settlement bounced, and took it back. */
+    private const BOUNCED = <<<'SQL'
+    s.undone_on IS NOT NULL AND EXISTS (SELECT 1 FROM settlement_line m JOIN open_item o ON o.id = m.item_id
+        JOIN document d ON d.id = o.document_id
+        WHERE m.settlement_id = s.id AND d.state = 'reversed' AND d.taken_back = 'bounced') AS bounced
+    SQL;
+
     public function __construct(private Connection $db, private Settings $settings)
     {
     }
@@ -29,11 +36,17 @@ final readonly class ChargesQuery
     public function of(int $companyId, Day $through): array
     {
         $items = $this->items($companyId, $through);
-        $moves = $this->moves($companyId, array_keys($items), $through);
+        $bouncedCounts = 'never' !== $this->settings->of($companyId)->values['bounced_interest'];
+        $moves = $this->moves(array_keys($items), $through);
         $charges = [];
         foreach ($items as $id => $r) {
             $charged = null === $r['charged_through'] ? null : Day::of((string) $r['charged_through']);
-            $openFrom = self::openFrom($r, $moves[$id] ?? []);
+            $openFrom = FinanceCharge::openFrom(
+                Day::of((string) $r['posting_date']),
+                (int) $r['original'],
+                $moves[$id] ?? [],
+                $bouncedCounts,
+            );
             $grace = (int) $r['charge_grace_days'];
             $due = Day::of((string) $r['due_date']);
             $amount = FinanceCharge::on($openFrom, $due, $through, (string) $r['charge_rate'], $grace, $charged);
@@ -111,61 +124,35 @@ final readonly class ChargesQuery
     /**
      * @param list<int> $items
      *
-     * @return array<int, list<array{string, int}>> day and what was applied on it (an undo gives it back), by item
+     * @return array<int, list<array{string, int, bool}>> by item: day, what was applied (an undo gives it back), whether it bounced
      */
-    private function moves(int $companyId, array $items, Day $through): array
+    private function moves(array $items, Day $through): array
     {
-        // what bounced never was money, where the company says so: the settlements that it took part in count for nothing
-        $money =
-            'never' === $this->settings->of($companyId)->values['bounced_interest']
-                ? <<<'SQL'
-                AND NOT EXISTS (SELECT 1 FROM settlement_line m JOIN open_item o ON o.id = m.item_id JOIN document d ON d.id = o.document_id
-                    WHERE m.settlement_id = s.id AND s.undone_on IS NOT NULL AND d.state = 'reversed' AND d.taken_back = 'bounced')
-                SQL
-                : '';
         $found = [];
+        $isBounced = self::BOUNCED;
         foreach (array_chunk($items, 1000) as $chunk) {
             $rows = $this->db->iterateNumeric(
                 <<<SQL
-                SELECT l.item_id, s.settled_on AS day, l.applied
+                SELECT l.item_id, s.settled_on AS day, l.applied, $isBounced
                 FROM settlement_line l
                 JOIN settlement s ON s.id = l.settlement_id
-                WHERE l.item_id IN (:items) AND s.settled_on <= :through $money
+                WHERE l.item_id IN (:items) AND s.settled_on <= :through
                 UNION ALL
-                SELECT l.item_id, s.undone_on, -l.applied
+                SELECT l.item_id, s.undone_on, -l.applied, $isBounced
                 FROM settlement_line l
                 JOIN settlement s ON s.id = l.settlement_id
-                WHERE l.item_id IN (:items) AND s.undone_on <= :through $money
+                WHERE l.item_id IN (:items) AND s.undone_on <= :through
                 ORDER BY 1, 2
                 SQL
                 ,
                 ['items' => $chunk, 'through' => $through->iso()],
                 ['items' => ArrayParameterType::INTEGER],
             );
-            foreach ($rows as [$item, $day, $applied]) {
-                $found[(int) $item][] = [(string) $day, (int) $applied];
+            foreach ($rows as [$item, $day, $applied, $bounced]) {
+                $found[(int) $item][] = [(string) $day, (int) $applied, (bool) $bounced];
             }
         }
 
         return $found;
-    }
-
-    /**
-     * @param array<string, mixed> $item
-     * @param list<array{string, int}> $moves in order of their days
-     *
-     * @return array<string, int> what was open from each day on
-     */
-    private static function openFrom(array $item, array $moves): array
-    {
-        $open = (int) $item['original'];
-        $from = [(string) $item['posting_date'] => $open];
-        foreach ($moves as [$day, $applied]) {
-            $open -= $applied;
-            $from[$day] = $open;
-        }
-        ksort($from);
-
-        return $from;
     }
 }

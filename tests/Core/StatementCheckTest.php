@@ -44,6 +44,7 @@ final class StatementCheckTest extends TestCase
         yield 'thousands by a space' => ['R-1;2 600,00;', [['R-1', 260000]], 0];
         yield 'thousands by an apostrophe' => ["R-1;2'600.00", [['R-1', 260000]], 0];
         yield 'a year before the amount' => ['R-1 2026 120.00', [['R-1', 12000]], 0];
+        yield 'a heading with a day' => ["Statement of 30.06.26\nR-1;12.00", [['R-1', 1200]], 0];
         yield 'commas between and within' => ['R-1,01.04.2026,2.600,00', [], 1];
         yield 'a dash for the cents' => ['R-1;2.600,-', [], 1];
         yield 'both ways' => ["R-1\t2.600,00\nR-2\t12.50", [], 1];

@@ -196,6 +196,28 @@ final class WordsAndDaysTest extends TestCase
         self::assertSame($total, $result->total());
     }
 
+    /** Source: rules.md, Finance charges; what was open is worked by hand. */
+    public function testWhatWasOpenFromDayToDay(): void
+    {
+        $moves = [
+            ['2026-05-11', 400, true],
+            ['2026-05-11', 100, false],
+            ['2026-05-20', -400, true],
+            ['2026-05-25', 900, false],
+        ];
+        $posted = Day::of('2026-05-01');
+        self::assertSame(
+            ['2026-05-01' => 1000, '2026-05-11' => 900, '2026-05-25' => 0],
+            FinanceCharge::openFrom($posted, 1000, $moves, false),
+            'money that bounced never came',
+        );
+        self::assertSame(
+            ['2026-05-01' => 1000, '2026-05-11' => 500, '2026-05-20' => 900, '2026-05-25' => 0],
+            FinanceCharge::openFrom($posted, 1000, $moves, true),
+            'it lowered what was open until it bounced',
+        );
+    }
+
     /** Interest over spans adds up to the interest over the whole, to the cent that rounding leaves. */
     public function testChargesInTwoRunsAreTheChargeInOne(): void
     {
