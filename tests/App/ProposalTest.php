@@ -48,6 +48,19 @@ final class ProposalTest extends AppCase
         );
     }
 
+    /** Each vendor that is named is looked up: 500 are, and more are refused with the way to go on; one named twice is one. */
+    public function testARunNamesFiveHundredVendorsAtMost(): void
+    {
+        $read = fn (int $n): array => self::refusedFields(
+            fn () => self::get(CriteriaReader::class)->read($this->clerk, [
+                'pay_date' => self::DAY,
+                'vendors' => implode(' ', array_map(static fn (int $k): string => 'X-'.$k, range(1, $n))).' X-1',
+            ]),
+        );
+        self::assertCount(500, $read(500));
+        self::assertCount(501, $read(501), 'one problem more, and the last one is not looked up');
+    }
+
     public function testFromProposalToPostedRunWithASpoiledCheck(): void
     {
         $invoice = $this->itemOf($this->invoice(Side::Payables, '1000.00'));
